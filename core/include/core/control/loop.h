@@ -1,0 +1,42 @@
+#pragma once
+#include "core/control/fixedstep.h"
+#include "core/working/result.h"
+
+#include <complex>
+#include <optional>
+#include <vector>
+
+namespace ridge {
+
+struct LoopPlant {
+    bool twoMass = false;
+    double inertia = 0, viscous = 0;                        ///< rigid
+    double motor = 0, load = 0, stiffness = 0, damping = 0, motorViscous = 0, loadViscous = 0; ///< two masses
+};
+struct LoopNotch {
+    double frequency = 0, zero = 0, pole = 0; ///< [Hz], damping of zero and pole
+};
+struct LoopModel {
+    LoopPlant plant;
+    LoopGains gains;     ///< filters and gains; feedforward plays no part
+    double delay = 0;    ///< transport delay [s]
+    std::vector<LoopNotch> notches;
+};
+enum class LoopBreak { Velocity, Position, Torque };
+
+struct LoopMargins {
+    bool stable = false;
+    int unstablePoles = 0;
+    std::optional<double> phaseMargin_deg, gainMargin_dB, gainReduction_dB, delayMargin;
+    double crossover = 0;     ///< at the least phase margin [rad/s]
+    double phaseCrossover = 0;
+    double sensitivityPeak = 0, sensitivityAt = 0, complementaryPeak = 0; ///< Ms and where [rad/s], Mt
+    std::vector<double> gainCrossings; ///< all |L| = 1 [rad/s]
+    std::optional<double> bandwidth; ///< first -3 dB of the closed loop [rad/s]
+};
+[[nodiscard]] std::complex<double> loopResponse(const LoopModel& model, LoopBreak where, std::complex<double> s);
+/// All crossings on a log grid, each refined; stability by the turns of 1 + L first.
+/// @param points  40000 for coaching, 400000 for check values
+[[nodiscard]] LoopMargins loopMargins(const LoopModel& model, LoopBreak where, int points = 40001);
+
+} // namespace ridge

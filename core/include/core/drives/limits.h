@@ -1,0 +1,26 @@
+#pragma once
+#include "core/working/result.h"
+
+#include <span>
+
+namespace ridge {
+
+/// Continuous current factor at a switching frequency. @error out-of-range
+[[nodiscard]] Result<double> switchingDerating(double frequency, double reference, double conductionShare = 0.5);
+
+/// Allowed time at a current with an I²t accumulator. @error above-peak
+[[nodiscard]] Result<double> i2tTime(double current, double continuous, double peak, double peakTime, double preload = 0);
+
+struct CurrentStep {
+    double duration = 0, current = 0;
+};
+struct I2tUse {
+    double accumulator = 0, rms = 0; ///< shares of what is permitted
+};
+/// Accumulator x' = I² - I_c², run round the cycle until it repeats.
+[[nodiscard]] I2tUse i2tCycle(std::span<const CurrentStep> steps, double continuous, double peak, double peakTime);
+
+/// Largest ripple, peak to peak, of centred three-phase PWM.
+[[nodiscard]] double currentRipple(double bus, double lineInductance, double frequency) noexcept;
+
+} // namespace ridge

@@ -1,0 +1,58 @@
+#pragma once
+#include <string>
+
+namespace ridge {
+
+/// A servo motor as the catalogue stores it: star, torque constant per rms ampere, line-line values at 20 °C.
+struct ServoMotor {
+    std::string name, series;
+    double frame = 0;              ///< flange size [m]
+    double polePairs = 4;
+    double torqueConstant = 0;     ///< Kt [N·m/A rms]
+    double voltageConstant = 0;    ///< Ke line-line rms [V·s/rad]
+    double resistance = 0;         ///< R_ll at 20 °C [ohm]
+    double inductance = 0;         ///< L_ll [H]
+    double inertia = 0;            ///< rotor without brake [kg·m²]
+    double stallTorque = 0, stallCurrent = 0;   ///< T0 [N·m], I0 [A rms] at 40 °C
+    double ratedTorque = 0, ratedCurrent = 0, ratedSpeed = 0;
+    double peakTorque = 0, peakCurrent = 0;     ///< [N·m], [A rms]
+    double maxSpeed = 0;           ///< mechanical [rad/s]
+    double ratedVoltage = 0;       ///< winding, line-line rms [V]
+    double maxWinding = 418.15;    ///< winding limit [K]
+    double hotMagnet = 373.15;     ///< magnet of the hot motor [K]; 60 °C for linear motors
+    double thermalResistance = 0;  ///< winding to ambient on its plate [K/W]
+    double windingHeat = 0, housingHeat = 0;    ///< [J/K]
+    double mass = 0;
+    double countsPerTurn = 0;      ///< of the built-in encoder
+    std::string encoder = "serial absolute";
+    double brakeTorque = 0;        ///< of the brake option; 0: none offered [N·m]
+    double brakeInertia = 0, brakeCurrent = 0, brakeRelease = 0, brakeEngage = 0;
+    bool operator==(const ServoMotor&) const = default;
+};
+
+struct ServoDrive {
+    std::string name, series;
+    double continuousCurrent = 0, peakCurrent = 0; ///< [A rms]
+    double peakTime = 0;             ///< [s]
+    double mainsPhases = 3;
+    double mainsLowest = 0, mainsHighest = 0;      ///< accepted line voltage [V]
+    double ratedInputCurrent = 0;
+    double busCapacitance = 0;       ///< [F]
+    double chopperOn = 0, overVoltage = 0, underVoltage = 0; ///< bus [V]
+    double chopperCurrent = 0;       ///< peak [A]
+    double leastResistance = 0;      ///< of the brake resistor [ohm]
+    double internalResistance = 0, internalPower = 0;        ///< 0: no internal resistor
+    double switchingFrequency = 8000, maxOutputFrequency = 599;
+    double standbyPower = 15;        ///< electronics [W]
+    double brakeOutputCurrent = 0;   ///< [A]
+    bool operator==(const ServoDrive&) const = default;
+};
+
+struct BrakeResistor {
+    std::string name;
+    double resistance = 0, continuousPower = 0, pulseEnergy = 0; ///< [ohm], [W], adiabatic [J]
+    bool thermalSwitch = true;
+    bool operator==(const BrakeResistor&) const = default;
+};
+
+} // namespace ridge

@@ -1,0 +1,56 @@
+#pragma once
+#include "core/working/result.h"
+
+#include <span>
+#include <vector>
+
+namespace ridge {
+
+struct GearStage {
+    double ratio = 1, efficiency = 1, inertia = 0;       ///< inertia at the stage's input [kg·m²]
+    double backlash = 0, stiffness = 0;                  ///< at the stage's output [rad], [N·m/rad]
+};
+struct GearChain {
+    double ratio = 1, efficiency = 1, inertiaIn = 0, backlashOut = 0, stiffnessOut = 0, stiffnessIn = 0;
+};
+/// Stages from the motor outward. @error missing, ratio-zero, efficiency
+[[nodiscard]] Result<GearChain> gearChain(std::span<const GearStage> stages);
+
+struct GearPhase {
+    double torque = 0, speed = 0, duration = 0; ///< at the output; standstill has speed 0
+};
+struct GearRating {
+    double meanTorque = 0, meanInputSpeed = 0, duty = 0, nominalMargin = 0, peakMargin = 0, speedMargin = 0;
+};
+[[nodiscard]] Result<GearRating> gearRating(std::span<const GearPhase> phases, double ratio, double exponent,
+                                            double nominalTorque, double peakTorque, double nominalSpeed); ///< @error no-motion
+
+struct CouplingResult {
+    double design = 0, margin = 0, stiffness = 0, windUp = 0;
+};
+[[nodiscard]] Result<CouplingResult> couplingCheck(double torque, std::span<const double> factors, double rated,
+                                                   double stiffness, std::span<const double> inSeries); ///< @error rating
+
+struct TwoMass {
+    double antiResonance = 0, resonance = 0; ///< [Hz]
+};
+/// Everything at one shaft: f_ar = sqrt(k/J_L)/2pi, f_r = f_ar·sqrt(1 + J_L/J_m).
+[[nodiscard]] TwoMass twoMassFrequencies(double motorInertia, double loadInertia, double stiffness) noexcept;
+
+struct Modes {
+    std::vector<double> resonances, antiResonances; ///< [Hz], ascending
+};
+/// Free chain of inertias, motor first. Anti-resonances: motor clamped.  Symmetric eigenproblem by Jacobi rotations.
+[[nodiscard]] Result<Modes> chainModes(std::span<const double> inertias, std::span<const double> stiffnesses);
+
+enum class ErrorKind { Systematic, Reversal, Random };
+struct ErrorTerm {
+    ErrorKind kind = ErrorKind::Systematic;
+    double value = 0; ///< half-width; full width for reversal
+};
+struct ErrorBudget {
+    double worst = 0, expected = 0;
+};
+[[nodiscard]] ErrorBudget errorBudget(std::span<const ErrorTerm> terms);
+
+} // namespace ridge

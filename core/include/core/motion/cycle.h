@@ -1,0 +1,59 @@
+#pragma once
+#include "core/motion/camlaw.h"
+#include "core/motion/trapezoid.h"
+#include "core/working/result.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ridge {
+
+/// One piece of the cycle. `kind`: "trapezoid", "jerk-limited", "cam" or "dwell".
+struct Segment {
+    std::string kind = "trapezoid";
+    std::optional<double> distance;     ///< signed [m or rad]
+    std::optional<double> time;         ///< [s]
+    std::optional<double> speed;        ///< limit [m/s or rad/s]
+    std::optional<double> acceleration; ///< [m/s² or rad/s²]
+    std::optional<double> deceleration;
+    std::optional<double> jerk;
+    std::string law = "cycloidal";
+    double payload = 0.0;               ///< added to the moving mass or inertia [kg or kg·m²]
+    double force = 0.0;                 ///< process force or torque, + resists + [N or N·m]
+    bool brakeClosed = false;           ///< in a dwell: the brake carries the load
+    bool operator==(const Segment&) const = default;
+};
+
+/// Time law of one phase: constant jerk, or one branch of a cam law. Position counts from the start of the phase's segment
+/// in the direction of the move.
+struct Phase {
+    double start = 0, duration = 0;                  ///< in the cycle [s]
+    double x = 0, v = 0, a = 0, j = 0;               ///< at its start, magnitudes along the move
+    double origin = 0;                               ///< absolute position of the segment's start
+    int way = 0;                                     ///< direction of the segment: -1, 0, +1
+    int segment = 0;
+    bool cam = false;
+    CamLaw law = CamLaw::Cycloidal;
+    double camStroke = 0, camTime = 0, camFrom = 0;  ///< whole stroke and time; z at the phase's start
+};
+
+struct MotionPoint {
+    double position = 0, speed = 0, acceleration = 0, jerk = 0; ///< signed, absolute
+};
+[[nodiscard]] MotionPoint motionAt(const Phase& phase, double sinceStart) noexcept;
+
+struct Motion {
+    std::vector<Phase> phases;
+    std::vector<Trapezoid> solved;      ///< per segment: what was found (dwell: only the time)
+    double duration = 0, endPosition = 0;
+    double lowest = 0, highest = 0;     ///< positions reached
+    double peakSpeed = 0, peakAcceleration = 0, peakJerk = 0;
+    [[nodiscard]] MotionPoint at(double time) const noexcept;
+};
+
+/// Solves every segment and lays them end to end. The error's subject is "segment[i].<field>".
+/// @error those of trapezoid, sCurve and camLaw; missing, no-motion
+[[nodiscard]] Result<Motion> layMotion(const std::vector<Segment>& segments, double start = 0.0);
+
+} // namespace ridge

@@ -1,0 +1,65 @@
+#pragma once
+#include "core/drives/parts.h"
+#include "core/drives/servo.h"
+#include "core/sizing/duty.h"
+
+#include <array>
+#include <span>
+#include <string_view>
+#include <vector>
+
+namespace ridge {
+
+/// Tests of a motor and drive against a duty, in the order in which they are shown.
+enum class MatchTest { Speed, ShortTimeTorque, ContinuousTorque, DriveContinuous, DrivePeak, DrivePeakTime, InertiaRatio, Voltage };
+inline constexpr int matchTestCount = 8;
+[[nodiscard]] std::string_view matchTestKey(MatchTest test);   ///< "short_time_torque"
+[[nodiscard]] std::string_view matchTestTitle(MatchTest test); ///< "short-time torque"
+
+/// What surrounds the choice.
+struct MatchConditions {
+    BusRange bus;               ///< boundary at `lowest`
+    double mains = 0;           ///< line voltage [V]; 0: not judged
+    double lossFactor = 1;      ///< k of ambient and altitude
+    double driveDerating = 1;   ///< share of the drive's continuous current
+    double inertiaLimit = 0;    ///< policy; 0: none
+    bool withBrake = false;     ///< rotor includes the brake option
+    bool fieldWeakening = false;
+};
+
+struct Demand {
+    double demand = 0, capacity = 0;
+    [[nodiscard]] double margin() const noexcept;
+};
+
+/// Numbers only: ranking thousands of combinations builds no text.
+struct MatchResult {
+    std::array<Demand, matchTestCount> tests{};
+    double rotor = 0, inertiaRatio = 0, torqueRms = 0, torquePeak = 0, speedMax = 0, currentRms = 0, currentPeak = 0;
+    double ironMean = 0;        ///< mean share of the heat budget taken by iron loss
+    double tightest = 1;
+    MatchTest tightestTest = MatchTest::Speed;
+    double shortTimeAt = 0;     ///< instant and speed of the tightest short-time point
+    double shortTimeSpeed = 0;
+    [[nodiscard]] bool passes() const noexcept { return tightest >= 0; }
+};
+
+/// Mean over the cycle of the share of iron loss; closed form where the speed is linear.
+[[nodiscard]] double ironMean(const ServoMotor& motor, const DutyPath& path);
+
+/// @param path  duty at the motor shaft without rotor; @param reflected  inertia of everything but the rotor [kg·m²]
+[[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path, double reflected,
+                                     const MatchConditions& conditions);
+
+struct Candidate {
+    std::size_t motor = 0, drive = 0;
+    MatchResult result;
+};
+enum class RankPolicy { SmallestThatPasses, LargestMargin };
+
+/// Every motor with every drive; passing ones first, deterministic order (ties by name).
+[[nodiscard]] std::vector<Candidate> rankServos(std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
+                                                const DutyPath& path, double reflected, const MatchConditions& conditions,
+                                                RankPolicy policy);
+
+} // namespace ridge

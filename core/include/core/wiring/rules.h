@@ -1,0 +1,40 @@
+#pragma once
+#include "core/wiring/plan.h"
+
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ridge {
+
+enum class Severity { Refuse, Error, Warning, Note };
+
+/// A rule as data: words, reason and source (data/wiring_rules.json). Its condition is in the evaluator, by id.
+struct WireRule {
+    std::string id, severityWord, message, reason, source;
+    Severity severity = Severity::Error;
+    bool asked = false; ///< put to a person instead of being decided from the plan
+};
+[[nodiscard]] std::span<const WireRule> wireRules();
+[[nodiscard]] const WireRule* wireRule(std::string_view id);
+
+/// Rule groups this evaluator decides: NET, MNS, MOT, BRK, DBR, STO.
+[[nodiscard]] std::span<const std::string_view> decidedGroups();
+
+struct Finding {
+    std::string rule, subject, detail;
+    bool operator==(const Finding&) const = default;
+};
+/// All findings of the plan, each rule and subject once, in the order of the rules' groups. A clean plan gives none.
+[[nodiscard]] std::vector<Finding> wireFindings(const WirePlan& plan);
+
+/// Resistance of one conductor: r20/1000·L·(1 + 0.00393·(T - 20)); r20 of IEC 60228 class 5, from memory. @error off-table
+[[nodiscard]] Result<double> conductorResistance(double mm2, double length, double celsius);
+/// Advisory ampacity, copper PVC, method B2 (IEC 60204-1 table 6, from memory); 0 when the size is not listed.
+[[nodiscard]] double ampacityB2(double mm2, double ambient_C) noexcept;
+[[nodiscard]] double earthConductor(double lineMm2) noexcept; ///< IEC 60204-1 table 1, from memory
+/// Time for a bus to fall to a voltage through its bleeder [s].
+[[nodiscard]] double dischargeTime(double resistance, double capacitance, double from, double to) noexcept;
+
+} // namespace ridge

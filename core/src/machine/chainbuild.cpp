@@ -1,0 +1,208 @@
+#include "context.h"
+
+#include "core/mechanics/belt.h"
+#include "core/mechanics/bodies.h"
+#include "core/mechanics/screw.h"
+#include "core/mechanics/stage.h"
+
+#include <cmath>
+
+namespace ridge {
+
+namespace {
+tl::unexpected<Error> missing(const char* field) { return refuse("missing", field); }
+
+Result<void> mechanismInto(AxisChain& c, const Mechanism& m)
+{
+    if (m.type == "ball-screw") {
+        const BallScrew& s = m.screw;
+        if (!s.lead)
+            return missing("mechanism.lead");
+        if (!s.diameter)
+            return missing("mechanism.diameter");
+        if (!s.length)
+            return missing("mechanism.length");
+        c.radius = *s.lead / (2 * pi);
+        c.forward = s.efficiency;
+        c.backward = s.backEfficiency.value_or(2 - 1 / s.efficiency);
+        c.inertia = shaftInertia(steelDensity, *s.diameter, *s.length);
+        c.drag = s.drag;
+    } else if (m.type == "belt") {
+        const ToothedBelt& b = m.belt;
+        if (!b.teeth)
+            return missing("mechanism.teeth");
+        if (!b.pitch)
+            return missing("mechanism.pitch");
+        c.radius = pulleyRadius(*b.teeth, *b.pitch);
+        c.forward = c.backward = b.efficiency;
+        c.inertia = b.pulleyInertia + b.beltMass * c.radius * c.radius;
+        c.drag = b.drag;
+    } else if (m.type == "rack") {
+        const Rack& r = m.rack;
+        if (!r.module)
+            return missing("mechanism.module");
+        if (!r.teeth)
+            return missing("mechanism.teeth");
+        c.radius = *r.module * *r.teeth / std::cos(r.helix) / 2;
+        c.forward = c.backward = r.efficiency;
+        c.inertia = r.pinionInertia;
+        c.drag = r.drag;
+    } else if (m.type == "rotary-table") {
+        c.radius = 1;
+        c.forward = c.backward = m.table.efficiency;
+        c.inertia = m.table.inertia;
+        c.drag = m.table.drag;
+    } else if (m.type == "nip-roll") {
+        const NipRoller& n = m.nip;
+        if (!n.radius)
+            return missing("mechanism.radius");
+        if (!n.pressRadius)
+            return missing("mechanism.pressRadius");
+        c.radius = *n.radius;
+        const double speedUp = *n.radius / *n.pressRadius;
+        c.inertia = n.inertia + n.pressInertia * speedUp * speedUp;
+        c.load.coulomb += n.lever * n.force * (1 / *n.radius + 1 / *n.pressRadius) + n.pressBearing / *n.pressRadius;
+        c.drag = n.bearing;
+    } else if (m.type == "linear-motor") {
+        c.radius = 1;
+        c.load.moving += m.linear.moverMass;
+        c.load.attraction = m.linear.attraction;
+    } else {
+        return refuse("choice", "mechanism.type", m.type);
+    }
+    return {};
+}
+} // namespace
+
+Result<AxisChain> buildChain(const Axis& axis)
+{
+    AxisChain c;
+    const Load& l = axis.load;
+    if (!l.moving)
+        return missing("load.moving");
+    c.load.rotary = axis.mechanism.rotary();
+    c.load.moving = *l.moving;
+    c.load.incline = l.incline;
+    c.load.friction = l.friction;
+    c.load.coulomb = l.coulomb;
+    c.load.viscous = l.viscous;
+    c.load.unbalance = c.load.rotary ? l.unbalance * standardGravity * std::sin(l.tilt) : 0;
+    if (l.counterbalance == "gas-spring" && l.springForce > 0) {
+        if (!(l.springStroke > 0))
+            return missing("load.springStroke");
+        c.load.hasSpring = true;
+        c.load.spring = {l.springForce, l.springRatio, l.springStroke, 293.15, l.springFriction, l.springCount};
+        c.load.springAtZero = l.springAtZero;
+    } else if (l.counterbalance == "constant-force") {
+        c.load.counterForce = l.constantForce;
+    }
+    if (const auto built = mechanismInto(c, axis.mechanism); !built)
+        return tl::make_unexpected(built.error());
+    if (axis.stages.size() > c.stages.size())
+        return refuseBeyond("too-many", static_cast<double>(c.stages.size()), Quantity::Count);
+    for (const StageElement& s : axis.stages) {
+        if (s.ratio == 0)
+            return refuse("ratio-zero", "stages[" + std::to_string(c.stageCount) + "].ratio");
+        const bool gear = s.type == "gearbox";
+        c.stages[static_cast<std::size_t>(c.stageCount++)] = {gear ? s.ratio : 1, gear ? s.efficiency : 1, gear ? s.efficiency : 1,
+                                                              s.inertia, s.drag};
+    }
+    return c;
+}
+
+namespace detail {
+
+void explainTorque(Recorder& rec, const AxisChain& c, double payload, double force, const MotionPoint& p, int way, double rotor)
+{
+    const LoadModel& l = c.load;
+    const ChainPoint at = chainPoint(c, payload, force, p, way);
+    double counter = l.counterForce, springFriction = 0;
+    if (l.hasSpring) {
+        const double s = l.springAtZero - p.position;
+        counter = l.spring.count * l.spring.forceExtended * (1 + (l.spring.forceRatio - 1) * s / l.spring.stroke);
+        springFriction = l.spring.friction * l.spring.count;
+        rec.add({{"F_cb", "counterbalance force", "N", counter},
+                 "{n}*{F_1}*(1+({chi}-1)*{s}/{s_max})",
+                 {{"n", "gas springs", "1", l.spring.count},
+                  {"F_1", "force, extended", "N", l.spring.forceExtended},
+                  {"chi", "force ratio", "1", l.spring.forceRatio},
+                  {"s", "compression here", "m", s},
+                  {"s_max", "stroke", "m", l.spring.stroke}},
+                 "gas spring, linear, common practice"});
+    }
+    const double m = l.moving + payload;
+    const double rubbing = l.coulomb + springFriction;
+    if (!l.rotary) {
+        rec.add({{"F_L", "force at the load", "N", at.force},
+                 "{m}*{a}+{m}*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs({m}*{g}*cos({beta}))+{F_n}))",
+                 {{"m", "moving mass with payload", "kg", m},
+                  {"a", "acceleration", "m/s2", p.acceleration},
+                  {"g", "standard gravity", "m/s2", standardGravity},
+                  {"beta", "incline", "rad", l.incline},
+                  {"F_p", "process force", "N", force},
+                  {"b", "viscous coefficient", "N*s/m", l.viscous},
+                  {"v", "speed", "m/s", p.speed},
+                  {"F_cb", "counterbalance", "N", counter},
+                  {"dir", "direction of motion", "1", static_cast<double>(way)},
+                  {"F_c", "constant friction", "N", rubbing},
+                  {"mu", "friction coefficient", "1", l.friction},
+                  {"F_n", "attraction", "N", l.attraction}},
+                 "balance of forces, derived"});
+    } else {
+        rec.add({{"F_L", "torque at the load", "N*m", at.force},
+                 "{J}*{alpha}+{T_u}*cos({theta})+{T_p}+{b}*{w}-{T_cb}+{dir}*{T_c}",
+                 {{"J", "moment of inertia with payload", "kg*m2", m},
+                  {"alpha", "angular acceleration", "rad/s2", p.acceleration},
+                  {"T_u", "unbalance", "N*m", l.unbalance},
+                  {"theta", "angle", "rad", p.position},
+                  {"T_p", "process torque", "N*m", force},
+                  {"b", "viscous coefficient", "N*m*s/rad", l.viscous},
+                  {"w", "angular speed", "rad/s", p.speed},
+                  {"T_cb", "counterbalance", "N*m", counter},
+                  {"dir", "direction of motion", "1", static_cast<double>(way)},
+                  {"T_c", "friction", "N*m", rubbing}},
+                 "balance of torques, derived"});
+    }
+    const auto stageStep = [&](const char* symbol, const char* name, double in, int turn, double ratio, double forward, double backward,
+                               double inertia, double acceleration, double drag, double result) {
+        const double power = in * turn;
+        const Term load{"T_L", "torque on its load side", "N*m", in}, i{"i", "ratio", "1", ratio};
+        const Term j{"J_k", "its inertia on the motor side", "kg*m2", inertia}, alpha{"alpha", "angular acceleration there", "rad/s2", acceleration};
+        const Term dir{"dir", "direction of rotation", "1", static_cast<double>(turn)}, d{"T_d", "drag", "N*m", drag};
+        const Term out{symbol, name, "N*m", result};
+        if (power > 0)
+            rec.add({out, "{T_L}/({i}*{eta})+{J_k}*{alpha}+{dir}*{T_d}", {load, i, {"eta", "efficiency, driving", "1", forward}, j, alpha, dir, d},
+                     "efficiency by power flow: the motor drives the load"});
+        else if (power < 0)
+            rec.add({out, "{T_L}*{eta_b}/{i}+{J_k}*{alpha}+{dir}*{T_d}", {load, {"eta_b", "efficiency, back-driven", "1", backward}, i, j, alpha, dir, d},
+                     "efficiency by power flow: the load drives the motor"});
+        else
+            rec.add({out, "{T_L}/{i}+{J_k}*{alpha}+{dir}*{T_d}", {load, i, j, alpha, dir, d}, "at rest: no friction, no loss"});
+    };
+    int turn = way * sign(c.radius);
+    double acceleration = p.acceleration / c.radius;
+    rec.add({{"T_0", "torque before losses at the mechanism's shaft", "N*m", at.sides[0]},
+             "{F_L}*{r}",
+             {{"F_L", "at the load", l.rotary ? "N*m" : "N", at.force}, {"r", "transmission radius", l.rotary ? "1" : "m/rad", c.radius}},
+             "radius of the mechanism, derived"});
+    double after = stageTorque(at.sides[0], turn, 1.0, c.forward, c.backward) + c.inertia * acceleration + turn * c.drag;
+    stageStep("T_1", "torque at the mechanism's shaft", at.sides[0], turn, 1, c.forward, c.backward, c.inertia, acceleration, c.drag, after);
+    for (int k = 0; k < c.stageCount; ++k) {
+        const ChainStage& s = c.stages[static_cast<std::size_t>(k)];
+        const double in = after;
+        acceleration *= s.ratio;
+        after = stageTorque(in, turn, s.ratio, s.forward, s.backward);
+        const int before = turn;
+        turn *= sign(s.ratio);
+        after += s.inertia * acceleration + turn * s.drag;
+        stageStep(("T_" + std::to_string(k + 2)).c_str(), "torque after the next stage", in, before, s.ratio, s.forward, s.backward,
+                  s.inertia, acceleration, s.ratio < 0 ? -s.drag : s.drag, after);
+    }
+    rec.add({{"T_m", "torque of the motor", "N*m", after + rotor * acceleration},
+             "{T}+{J_r}*{alpha}",
+             {{"T", "torque at the motor shaft", "N*m", after}, {"J_r", "rotor inertia", "kg*m2", rotor}, {"alpha", "angular acceleration", "rad/s2", acceleration}},
+             "the rotor is part of the load, derived"});
+}
+
+} // namespace detail
+} // namespace ridge

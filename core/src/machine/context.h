@@ -1,0 +1,68 @@
+#pragma once
+#include "core/machine/evaluate.h"
+
+#include <utility>
+
+namespace ridge::detail {
+
+/// Shared by the station files while one evaluation is made.
+struct Context {
+    const Machine& machine;
+    const Axis& axis;
+    Evaluation& out;
+    bool working = false;
+    Recorder recorder;
+
+    [[nodiscard]] Recorder* steps() { return working ? &recorder : nullptr; }
+    [[nodiscard]] bool rotary() const { return axis.mechanism.rotary(); }
+    [[nodiscard]] Quantity q(Quantity quantity) const { return resolve(quantity, rotary()); }
+
+    void result(const char* id, const char* label, Station station, Quantity quantity, double value)
+    {
+        out.results.push_back({id, label, station, quantity, value, working ? recorder.take() : Working{}});
+    }
+    /// A demand against a capacity; takes the recorded steps.
+    Check& check(const char* id, const char* title, Station station, Quantity quantity, std::optional<double> demand,
+                 std::optional<double> capacity, double watch = 0.1)
+    {
+        Check c = judge(id, station, quantity, demand, capacity, watch);
+        c.title = title;
+        if (working)
+            c.working = recorder.take();
+        out.checks.push_back(std::move(c));
+        return out.checks.back();
+    }
+    /// A yes, a no, or not known yet.
+    Check& fact(const char* id, const char* title, Station station, std::optional<bool> good, std::string reason,
+                std::string help = {}, Verdict bad = Verdict::Fail)
+    {
+        Check c;
+        c.id = id;
+        c.title = title;
+        c.station = station;
+        c.verdict = !good ? Verdict::Unknown : *good ? Verdict::Ok : bad;
+        c.reason = std::move(reason);
+        if (!good || !*good)
+            c.help = std::move(help);
+        if (working)
+            c.working = recorder.take();
+        out.checks.push_back(std::move(c));
+        return out.checks.back();
+    }
+};
+
+void evaluateLoad(Context& c);
+void evaluateMove(Context& c);
+void evaluateMatch(Context& c);
+void evaluateWire(Context& c);
+void evaluateTune(Context& c);   ///< plans gains and the test move; before evaluateSet
+void evaluateSet(Context& c);
+void evaluateTurn(Context& c);
+void evaluateGuard(Context& c);
+void evaluateSign(Context& c);
+
+/// Records how the torque at the motor comes from the load at one instant; rotor included in the last step.
+void explainTorque(Recorder& recorder, const AxisChain& chain, double payload, double force, const MotionPoint& point, int way,
+                   double rotor);
+
+} // namespace ridge::detail

@@ -1,0 +1,79 @@
+#include "context.h"
+
+#include <algorithm>
+
+namespace ridge {
+
+const ResultValue* Evaluation::result(std::string_view id) const
+{
+    const auto it = std::ranges::find(results, id, &ResultValue::id);
+    return it == results.end() ? nullptr : &*it;
+}
+
+const Check* Evaluation::check(std::string_view id) const
+{
+    const auto it = std::ranges::find(checks, id, &Check::id);
+    return it == checks.end() ? nullptr : &*it;
+}
+
+Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& options)
+{
+    Evaluation out;
+    out.results.reserve(64);
+    out.checks.reserve(64);
+    out.problems = inputProblems(axis);
+    detail::Context c{machine, axis, out, options.working, {}};
+    auto chain = buildChain(axis);
+    if (chain)
+        out.chain = std::move(*chain);
+    else if (std::ranges::none_of(out.problems, [&](const Error& e) { return e.subject == chain.error().subject; }))
+        out.problems.push_back(chain.error());
+    auto motion = layMotion(axis.cycle.segments, axis.cycle.start);
+    if (motion)
+        out.motion = std::move(*motion);
+    else
+        out.problems.push_back(motion.error());
+    for (const Segment& s : axis.cycle.segments)
+        out.maxPayload = std::max(out.maxPayload, s.payload);
+    const double rotor = axis.choice.motor ? axis.choice.motor->inertia + (axis.choice.withBrake ? axis.choice.motor->brakeInertia : 0) : 0;
+    if (out.chain && out.motion) {
+        auto path = dutyPath(*out.chain, *out.motion, axis.cycle.segments, rotor);
+        if (path) {
+            out.path = std::move(*path);
+            out.duty = dutyFigures(*out.path, rotor);
+        } else {
+            path.error().subject = "load.springAtZero";
+            out.problems.push_back(path.error());
+        }
+    }
+    detail::evaluateLoad(c);
+    detail::evaluateMove(c);
+    detail::evaluateMatch(c);
+    detail::evaluateWire(c);
+    detail::evaluateTune(c);
+    detail::evaluateSet(c);
+    detail::evaluateTurn(c);
+    detail::evaluateGuard(c);
+    detail::evaluateSign(c);
+    std::ranges::stable_sort(out.checks, tighter);
+    return out;
+}
+
+StationState stationState(const Evaluation& e, Station station)
+{
+    StationState s;
+    bool fail = false, watch = false, ok = false;
+    for (const Check& c : e.checks) {
+        if (c.station != station)
+            continue;
+        ++s.total;
+        s.answered += c.verdict != Verdict::Unknown;
+        fail = fail || c.verdict == Verdict::Fail;
+        watch = watch || c.verdict == Verdict::Watch;
+        ok = ok || c.verdict == Verdict::Ok;
+    }
+    s.worst = fail ? Verdict::Fail : watch ? Verdict::Watch : (ok && s.answered == s.total) ? Verdict::Ok : Verdict::Unknown;
+    return s;
+}
+
+} // namespace ridge

@@ -1,0 +1,335 @@
+#include "core/sizing/duty.h"
+
+#include "core/mechanics/stage.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge {
+
+double AxisChain::ratio() const noexcept
+{
+    double i = 1;
+    for (int k = 0; k < stageCount; ++k)
+        i *= stages[static_cast<std::size_t>(k)].ratio;
+    return i;
+}
+
+double AxisChain::reflectedInertia(double payload) const noexcept
+{
+    double j = (load.moving + payload) * radius * radius + inertia;
+    for (int k = 0; k < stageCount; ++k) {
+        const ChainStage& s = stages[static_cast<std::size_t>(k)];
+        j = j / (s.ratio * s.ratio) + s.inertia;
+    }
+    return j;
+}
+
+namespace {
+double loadForce(const LoadModel& l, double payload, double force, const MotionPoint& p, int way) noexcept
+{
+    const double m = l.moving + payload;
+    double total = m * p.acceleration + force + l.viscous * p.speed - l.counterForce;
+    double rubbing = l.coulomb;
+    if (!l.rotary) {
+        const double weight = m * standardGravity;
+        total += weight * std::sin(l.incline);
+        rubbing += l.friction * (std::abs(weight * std::cos(l.incline)) + l.attraction);
+    } else if (l.unbalance != 0) {
+        total += l.unbalance * std::cos(p.position);
+    }
+    if (l.hasSpring) {
+        const GasSpring& s = l.spring;
+        const double compression = l.springAtZero - p.position;
+        total -= s.count * s.forceExtended * (1 + (s.forceRatio - 1) * compression / s.stroke) * s.temperature / 293.15;
+        rubbing += s.friction * s.count;
+    }
+    return total + way * rubbing;
+}
+} // namespace
+
+ChainPoint chainPoint(const AxisChain& c, double payload, double force, const MotionPoint& p, int way) noexcept
+{
+    ChainPoint out;
+    out.force = loadForce(c.load, payload, force, p, way);
+    const double r = c.radius;
+    double speed = p.speed / r, acceleration = p.acceleration / r;
+    int turn = way * sign(r);
+    out.sides[0] = out.force * r;
+    double t = stageTorque(out.sides[0], turn, 1.0, c.forward, c.backward);
+    t += c.inertia * acceleration + turn * c.drag;
+    for (int k = 0; k < c.stageCount; ++k) {
+        const ChainStage& s = c.stages[static_cast<std::size_t>(k)];
+        out.sides[static_cast<std::size_t>(k) + 1] = t;
+        t = stageTorque(t, turn, s.ratio, s.forward, s.backward);
+        speed *= s.ratio;
+        acceleration *= s.ratio;
+        turn *= sign(s.ratio);
+        t += s.inertia * acceleration + turn * s.drag;
+    }
+    out.torque = t;
+    out.speed = speed;
+    out.acceleration = acceleration;
+    return out;
+}
+
+namespace {
+
+constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526};
+constexpr std::array<double, 4> gaussWeight{0.3478548451374538, 0.6521451548625461, 0.6521451548625461, 0.3478548451374538};
+
+/// Walks the phases of a motion and collects pieces, nodes and extremes.
+class PathBuilder {
+public:
+    PathBuilder(const AxisChain& chain, const std::vector<Segment>& segments, double rotor, DutyPath& path)
+        : m_chain(chain), m_segments(segments), m_rotor(rotor), m_path(path)
+    {
+    }
+
+    void add(const Phase& phase)
+    {
+        m_phase = &phase;
+        const Segment& s = m_segments[static_cast<std::size_t>(phase.segment)];
+        m_payload = s.payload;
+        m_force = s.force;
+        m_brake = s.brakeClosed && phase.way == 0;
+        const int cells = phase.cam ? 12 : (m_chain.load.hasSpring || m_chain.load.unbalance != 0) ? 4 : 2;
+        m_smooth = !phase.cam && m_chain.load.unbalance == 0;
+        cutAtSigns(cells);
+        for (std::size_t k = 0; k + 1 < m_cuts.size(); ++k)
+            piece(m_cuts[k], m_cuts[k + 1]);
+        extremes(phase.cam ? 24 : 4);
+    }
+
+private:
+    ChainPoint at(double t) const
+    {
+        if (m_brake)
+            return {};
+        return chainPoint(m_chain, m_payload, m_force, motionAt(*m_phase, t), m_phase->way);
+    }
+    /// Value whose sign matters: the load side of each stage, then the motor's own torque.
+    double key(const ChainPoint& p, int which) const
+    {
+        return which <= m_chain.stageCount ? p.sides[static_cast<std::size_t>(which)] : p.torque + m_rotor * p.acceleration;
+    }
+
+    void cutAtSigns(int cells)
+    {
+        const double dur = m_phase->duration;
+        m_cuts.assign({0.0, dur});
+        ChainPoint before = at(0.0);
+        double t0 = 0.0;
+        for (int n = 1; n <= cells; ++n) {
+            const double t1 = dur * n / cells;
+            const ChainPoint after = at(t1);
+            for (int which = 0; which <= m_chain.stageCount + 1; ++which)
+                if (key(before, which) * key(after, which) < 0)
+                    m_cuts.push_back(root(which, t0, t1, key(before, which), key(after, which)));
+            before = after;
+            t0 = t1;
+        }
+        std::ranges::sort(m_cuts);
+    }
+
+    /// Illinois variant of the false position; the bracket never widens.
+    double root(int which, double a, double b, double fa, double fb) const
+    {
+        int side = 0;
+        for (int k = 0; k < 100 && b - a > 1e-15 * m_phase->duration; ++k) {
+            const double c = (fa * b - fb * a) / (fa - fb), fc = key(at(c), which);
+            if (fc == 0)
+                return c;
+            if (fc * fb > 0) {
+                b = c;
+                fb = fc;
+                if (side == -1)
+                    fa /= 2;
+                side = -1;
+            } else {
+                a = c;
+                fa = fc;
+                if (side == 1)
+                    fb /= 2;
+                side = 1;
+            }
+            if (std::abs(fc) < 1e-14 * (std::abs(fa) + std::abs(fb)))
+                return c;
+        }
+        return (a + b) / 2;
+    }
+
+    void piece(double from, double to)
+    {
+        if (!(to - from > 0))
+            return;
+        const int parts = m_smooth ? 1 : 12;
+        const ChainPoint p0 = at(from + 1e-9 * (to - from)), p1 = at(to - 1e-9 * (to - from));
+        m_path.pieces.push_back({m_phase->start + from, to - from, p0.torque, p1.torque, p0.speed, p1.speed, p0.acceleration,
+                                 p1.acceleration, m_phase->segment, m_phase->way, m_brake, m_path.nodes.size(), static_cast<std::size_t>(4 * parts)});
+        for (int n = 0; n < parts; ++n) {
+            const double half = (to - from) / parts / 2, middle = from + (to - from) * (n + 0.5) / parts;
+            for (std::size_t g = 0; g < 4; ++g) {
+                const ChainPoint p = at(middle + half * gaussAt[g]);
+                const double w = half * gaussWeight[g];
+                m_path.nodes.push_back({w, p.torque, p.speed, p.acceleration});
+                m_path.torqueSquares += w * p.torque * p.torque;
+                m_path.torqueAcceleration += w * p.torque * p.acceleration;
+                m_path.accelerationSquares += w * p.acceleration * p.acceleration;
+            }
+        }
+    }
+
+    void keep(double t)
+    {
+        const ChainPoint p = at(t);
+        m_path.extremes.push_back({m_phase->start + t, p.torque, p.speed, p.acceleration});
+    }
+
+    /// Ends always; inside, local extremes of torque and power, refined by golden section.
+    void extremes(int cells)
+    {
+        const double dur = m_phase->duration;
+        keep(0.0);
+        keep(dur);
+        if (m_smooth && !m_chain.load.hasSpring && m_phase->j == 0 && m_phase->a == 0)
+            return;
+        const auto torque = [this](double t) {
+            const ChainPoint p = at(t);
+            return p.torque + m_rotor * p.acceleration;
+        };
+        const auto power = [this](double t) {
+            const ChainPoint p = at(t);
+            return (p.torque + m_rotor * p.acceleration) * p.speed;
+        };
+        refine(torque, cells);
+        refine(power, cells);
+    }
+    template <class F>
+    void refine(F f, int cells)
+    {
+        const double dur = m_phase->duration;
+        double before = f(0.0), here = f(dur / cells);
+        for (int n = 1; n < cells; ++n) {
+            const double after = f(dur * (n + 1) / cells);
+            if ((here - before) * (after - here) < 0) {
+                const double up = here > before ? 1 : -1;
+                double lo = dur * (n - 1) / cells, hi = dur * (n + 1) / cells;
+                for (int k = 0; k < 60; ++k) {
+                    const double p = lo + 0.381966 * (hi - lo), q = lo + 0.618034 * (hi - lo);
+                    (up * f(p) < up * f(q) ? lo : hi) = up * f(p) < up * f(q) ? p : q;
+                }
+                keep((lo + hi) / 2);
+            }
+            before = here;
+            here = after;
+        }
+    }
+
+    const AxisChain& m_chain;
+    const std::vector<Segment>& m_segments;
+    double m_rotor;
+    DutyPath& m_path;
+    const Phase* m_phase = nullptr;
+    double m_payload = 0, m_force = 0;
+    bool m_brake = false, m_smooth = true;
+    std::vector<double> m_cuts;
+};
+
+} // namespace
+
+Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments, double rotor)
+{
+    if (chain.load.hasSpring) {
+        const double most = chain.load.springAtZero - motion.lowest, least = chain.load.springAtZero - motion.highest;
+        if (least < 0 || most > chain.load.spring.stroke)
+            return refuseBeyond("spring-stroke", chain.load.spring.stroke, Quantity::Length);
+    }
+    DutyPath path;
+    path.period = motion.duration;
+    PathBuilder builder(chain, segments, rotor, path);
+    for (const Phase& phase : motion.phases)
+        builder.add(phase);
+    return path;
+}
+
+DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
+{
+    DutyFigures f;
+    f.period = path.period;
+    double meanAbs = 0, speed = 0, speedSquares = 0;
+    for (const DutyNode& n : path.nodes) {
+        const double t = n.torque + rotor * n.acceleration, w = std::abs(n.speed), energy = n.weight * t * n.speed;
+        meanAbs += n.weight * std::abs(t);
+        speed += n.weight * w;
+        speedSquares += n.weight * w * w;
+        (energy > 0 ? f.energyMotoring : f.energyRegenerated) += std::abs(energy);
+    }
+    for (const DutyNode& n : path.extremes) {
+        const double t = n.torque + rotor * n.acceleration, power = t * n.speed;
+        f.torqueMax = std::max(f.torqueMax, t);
+        f.torqueMin = std::min(f.torqueMin, t);
+        if (std::abs(t) > f.torquePeak) {
+            f.torquePeak = std::abs(t);
+            f.peakAt = n.weight;
+        }
+        f.speedMax = std::max(f.speedMax, std::abs(n.speed));
+        f.powerPeak = std::max(f.powerPeak, power);
+        f.powerLeast = std::min(f.powerLeast, power);
+    }
+    const double squares = path.torqueSquares + 2 * rotor * path.torqueAcceleration + rotor * rotor * path.accelerationSquares;
+    f.torqueRms = std::sqrt(std::max(0.0, squares) / path.period);
+    f.torqueMeanAbs = meanAbs / path.period;
+    f.speedMeanAbs = speed / path.period;
+    f.speedRms = std::sqrt(speedSquares / path.period);
+    f.powerMean = (f.energyMotoring - f.energyRegenerated) / path.period;
+    return f;
+}
+
+Result<DutyFigures> linearDuty(const std::vector<LinearPhase>& phases)
+{
+    DutyFigures f;
+    double squares = 0, meanAbs = 0, speed = 0, speedSquares = 0;
+    for (const LinearPhase& p : phases) {
+        if (!(p.time >= 0))
+            return refuse("not-positive");
+        std::array<double, 4> cuts{0.0, 1.0, 1.0, 1.0};
+        std::size_t count = 2;
+        if (p.torque0 * p.torque1 < 0)
+            cuts[count++ - 1] = p.torque0 / (p.torque0 - p.torque1);
+        if (p.speed0 * p.speed1 < 0)
+            cuts[count++ - 1] = p.speed0 / (p.speed0 - p.speed1);
+        cuts[count - 1] = 1.0;
+        std::sort(cuts.begin(), cuts.begin() + static_cast<std::ptrdiff_t>(count));
+        const double dt = p.torque1 - p.torque0, dw = p.speed1 - p.speed0;
+        for (std::size_t k = 0; k + 1 < count; ++k) {
+            const double a0 = p.torque0 + dt * cuts[k], a1 = p.torque0 + dt * cuts[k + 1];
+            const double b0 = p.speed0 + dw * cuts[k], b1 = p.speed0 + dw * cuts[k + 1], h = p.time * (cuts[k + 1] - cuts[k]);
+            squares += h * (a0 * a0 + a0 * a1 + a1 * a1) / 3;
+            speedSquares += h * (b0 * b0 + b0 * b1 + b1 * b1) / 3;
+            meanAbs += h * std::abs(a0 + a1) / 2;
+            speed += h * std::abs(b0 + b1) / 2;
+            const double e = h * (2 * a0 * b0 + a0 * b1 + a1 * b0 + 2 * a1 * b1) / 6;
+            (e > 0 ? f.energyMotoring : f.energyRegenerated) += std::abs(e);
+        }
+        const double stationary = dt * dw != 0 ? std::clamp(-(p.torque0 * dw + p.speed0 * dt) / (2 * dt * dw), 0.0, 1.0) : 0.0;
+        for (const double c : {0.0, 1.0, stationary}) {
+            const double power = (p.torque0 + dt * c) * (p.speed0 + dw * c);
+            f.powerPeak = std::max(f.powerPeak, power);
+            f.powerLeast = std::min(f.powerLeast, power);
+        }
+        f.torquePeak = std::max({f.torquePeak, std::abs(p.torque0), std::abs(p.torque1)});
+        f.speedMax = std::max({f.speedMax, std::abs(p.speed0), std::abs(p.speed1)});
+        f.period += p.time;
+    }
+    if (!(f.period > 0))
+        return refuse("no-motion");
+    f.torqueRms = std::sqrt(squares / f.period);
+    f.torqueMeanAbs = meanAbs / f.period;
+    f.speedMeanAbs = speed / f.period;
+    f.speedRms = std::sqrt(speedSquares / f.period);
+    f.powerMean = (f.energyMotoring - f.energyRegenerated) / f.period;
+    return f;
+}
+
+} // namespace ridge

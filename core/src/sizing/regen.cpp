@@ -1,0 +1,93 @@
+#include "core/sizing/regen.h"
+
+#include "core/drives/servo.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace ridge {
+
+BusWalk walkBus(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double rotor, double busHighest)
+{
+    BusWalk w;
+    const double copper = 1.5 * m.resistance, standstill = copper * m.stallCurrent * m.stallCurrent;
+    const double low = 0.5 * d.busCapacitance * busHighest * busHighest;
+    const double high = 0.5 * d.busCapacitance * d.chopperOn * d.chopperOn;
+    double stored = low;
+    for (int lap = 0; lap < 3; ++lap) {
+        w = {};
+        for (const DutyNode& n : path.nodes) {
+            const double t = n.torque + rotor * n.acceleration, i = currentOfTorque(m, t);
+            const double p = t * n.speed + copper * i * i + standstill * ironShare(m, n.speed) + d.standbyPower;
+            if (p < 0)
+                w.energyReturned -= p * n.weight;
+            else
+                w.meanDraw += p * n.weight;
+            w.peakPower = std::max(w.peakPower, -p);
+            stored -= p * n.weight;
+            if (stored > high) {
+                w.energyResistor += stored - high;
+                stored = high;
+            }
+            stored = std::max(stored, low);
+        }
+    }
+    w.meanDraw /= path.period;
+    return w;
+}
+
+Result<DecelEnergy> decelerationEnergy(double torque, double from, double to, double time, double loss)
+{
+    if (!(from > to) || !(time > 0))
+        return refuse("not-a-deceleration");
+    const double zero = torque > 0 ? loss / torque : std::numeric_limits<double>::infinity();
+    if (zero >= from)
+        return DecelEnergy{0, 0, std::min(zero, 1e12)};
+    const double low = std::max(to, zero);
+    return DecelEnergy{time / (from - to) * (torque * (from * from - low * low) / 2 - loss * (from - low)), torque * from - loss, zero};
+}
+
+Result<EmergencyStop> emergencyStop(double inertia, double speed, double motorTorque, double friction, double current,
+                                    double resistance, double capacitance, double before, double on)
+{
+    EmergencyStop e;
+    e.time = inertia * speed / (motorTorque + friction);
+    const auto d = decelerationEnergy(motorTorque, speed, 0, e.time, 1.5 * resistance * current * current);
+    if (!d)
+        return tl::make_unexpected(d.error());
+    e.energy = d->energy;
+    e.peakPower = d->peakPower;
+    e.energyResistor = std::max(0.0, d->energy - 0.5 * capacitance * (on * on - before * before));
+    return e;
+}
+
+Result<ResistorWindow> resistorWindow(double energy, double peak, double period, double capacitance, double before, double on,
+                                      double highest, double chopperCurrent, double r, double tolerance)
+{
+    if (on <= before)
+        return refuseBeyond("chopper-below-bus", before, Quantity::Voltage);
+    ResistorWindow w;
+    w.capacitorEnergy = 0.5 * capacitance * (on * on - before * before);
+    w.resistorEnergy = std::max(0.0, energy - w.capacitorEnergy);
+    w.least = highest / chopperCurrent;
+    w.most = peak > 0 ? on * on / peak : std::numeric_limits<double>::infinity();
+    w.continuousPower = w.resistorEnergy / period;
+    w.needed = w.resistorEnergy > 0;
+    w.empty = w.least > w.most;
+    if (r > 0) {
+        w.fits = r * (1 - tolerance) >= w.least && r * (1 + tolerance) <= w.most;
+        w.pulsePower = on * on / r;
+        w.onTime = w.resistorEnergy / w.pulsePower;
+    }
+    return w;
+}
+
+Result<double> mainsCurrent(double power, double line, int phases, double factor, double efficiency)
+{
+    if (!(factor >= 0.3 && factor <= 1))
+        return refuse("out-of-range");
+    return power / (efficiency * line * factor * (phases == 3 ? std::sqrt(3.0) : 1.0));
+}
+
+} // namespace ridge

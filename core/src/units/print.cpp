@@ -1,0 +1,86 @@
+#include "core/units/print.h"
+
+#include "core/units/parse.h"
+
+#include <cmath>
+#include <fmt/core.h>
+
+namespace ridge {
+
+std::string printNumber(double value, int digits)
+{
+    if (std::isnan(value))
+        return "–";
+    if (std::isinf(value))
+        return value > 0 ? "∞" : "−∞";
+    if (value == 0.0)
+        return "0";
+    const double size = std::abs(value);
+    if (size < 1e-4 || size >= 1e7)
+        return fmt::format("{:.{}g}", value, digits);
+    const int before = static_cast<int>(std::floor(std::log10(size))) + 1;
+    std::string text = fmt::format("{:.{}f}", value, std::max(0, digits - before));
+    if (text.find('.') != std::string::npos) {
+        while (text.back() == '0')
+            text.pop_back();
+        if (text.back() == '.')
+            text.pop_back();
+    }
+    if (text == "-0")
+        return "0";
+    return text;
+}
+
+std::string prettyUnit(std::string_view unit)
+{
+    if (unit == "1")
+        return {};
+    if (unit == "degC")
+        return "°C";
+    if (unit == "degF")
+        return "°F";
+    std::string out;
+    for (std::size_t i = 0; i < unit.size(); ++i) {
+        const char c = unit[i];
+        const bool afterLetter = i > 0 && std::isalpha(static_cast<unsigned char>(unit[i - 1])) != 0;
+        if (c == '*')
+            out += "·";
+        else if (c == '2' && afterLetter)
+            out += "²";
+        else if (c == '3' && afterLetter)
+            out += "³";
+        else if (unit.substr(i).starts_with("ohm")) {
+            out += "Ω";
+            i += 2;
+        } else if (c == 'u' && i + 1 < unit.size() && (unit[i + 1] == 'm' || unit[i + 1] == 'F' || unit[i + 1] == 's'))
+            out += "µ";
+        else
+            out += c;
+    }
+    return out;
+}
+
+std::string printIn(double si, std::string_view unit, int digits)
+{
+    const auto parsed = parseUnit(unit);
+    const double shown = parsed ? (si - parsed->offset) / parsed->scale : si;
+    const std::string pretty = prettyUnit(unit);
+    if (pretty.empty())
+        return printNumber(shown, digits);
+    return printNumber(shown, digits) + "\u00A0" + pretty;
+}
+
+double toDisplay(double si, Quantity quantity, UnitSystem system)
+{
+    const auto unit = parseUnit(displayUnit(quantity, system));
+    return unit ? (si - unit->offset) / unit->scale : si;
+}
+
+std::string print(double si, Quantity quantity, UnitSystem system, int digits)
+{
+    if (quantity == Quantity::Count && std::abs(si) < 1e15 && si == std::round(si))
+        return fmt::format("{:.0f}", si);
+    return printIn(si, displayUnit(quantity, system), digits);
+}
+
+} // namespace ridge

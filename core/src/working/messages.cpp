@@ -1,0 +1,115 @@
+#include "core/working/result.h"
+
+#include "core/units/print.h"
+
+#include <array>
+#include <string_view>
+
+namespace ridge {
+
+namespace {
+struct Sentence {
+    std::string_view code, text; ///< {x} what was entered, {limit} the bound, {allowed} what is accepted
+};
+constexpr std::array sentences{
+    Sentence{"missing", "This is needed for the result; enter a value."},
+    Sentence{"not-a-number", "“{x}” is not a number with a unit I know."},
+    Sentence{"unknown-unit", "I do not know the unit “{x}”."},
+    Sentence{"wrong-dimension", "This is {x}; the field wants {allowed}."},
+    Sentence{"choice", "“{x}” is not one of the choices here."},
+    Sentence{"out-of-range", "This is beyond what the program accepts (limit {limit}); check the unit."},
+    Sentence{"not-positive", "This must be more than zero."},
+    Sentence{"not-negative", "This must be zero or more."},
+    Sentence{"negative-mass", "A mass is zero or more; enter a counterweight under counterbalance."},
+    Sentence{"negative-inertia", "Inertia is zero or more, the rotor's more than zero."},
+    Sentence{"density", "Density must lie between 0 and 25 000 kg/m³."},
+    Sentence{"bore-not-smaller", "The bore must be smaller than the outside."},
+    Sentence{"length", "A length must be more than zero."},
+    Sentence{"incline", "Incline runs from −90° (down in the positive direction) to +90° (up)."},
+    Sentence{"friction", "A friction coefficient lies between 0 and 2."},
+    Sentence{"efficiency", "Efficiency is more than 0 and at most 1 (100 %)."},
+    Sentence{"ratio-zero", "A ratio of zero would uncouple the load."},
+    Sentence{"lead", "Lead is the travel per turn, between 0 and 200 mm; for more, use another mechanism."},
+    Sentence{"fixity", "Choose how each end is held: free, supported or fixed."},
+    Sentence{"position", "The position lies outside the travel."},
+    Sentence{"teeth", "A toothed pulley has 6 to 400 teeth."},
+    Sentence{"count", "This must be a whole number in the allowed range (limit {limit})."},
+    Sentence{"phases", "Use 1 or 3 phases."},
+    Sentence{"crank-cannot-turn", "The rod is too short for this radius and offset: the crank cannot go round."},
+    Sentence{"spring-stroke", "Over this travel the gas spring would leave its stroke of 0 … {limit}."},
+    Sentence{"spring-ratio", "The compressed force is 1 to 3 times the extended force."},
+    Sentence{"too-few-values", "Give three of distance, time, speed, acceleration, deceleration."},
+    Sentence{"speed-below-mean", "This distance in this time needs more than {limit} even without ramps."},
+    Sentence{"accel-too-low", "This distance in this time needs at least {limit}."},
+    Sentence{"over-determined", "These values contradict each other; clear one of them."},
+    Sentence{"blend-speed", "Start and end speed lie between 0 and {limit}."},
+    Sentence{"blend-too-short", "Between these speeds the move takes at least {limit}."},
+    Sentence{"off-table", "This conductor size is not in the table; use a listed size from 0.14 to 120 mm²."},
+    Sentence{"share", "The share lies between 0 and {limit}."},
+    Sentence{"law", "I do not know the motion law “{x}”."},
+    Sentence{"negative-friction", "Friction is a magnitude, zero or more; its direction follows the motion."},
+    Sentence{"negative-preload", "A preload is zero or more."},
+    Sentence{"stiffness", "Stiffness must be more than zero; leave it empty if unknown."},
+    Sentence{"negative-backlash", "Backlash is the full free play, zero or more."},
+    Sentence{"rating", "A rating must be more than zero; leave it empty if unknown."},
+    Sentence{"no-motion", "Nothing moves in this cycle, so there is no mean to form."},
+    Sentence{"too-many", "At most {limit} elements fit between mechanism and motor."},
+    Sentence{"unknown-convention", "Choose how this constant is given: per rms or peak ampere, line-line or phase."},
+    Sentence{"voltage-too-low", "The supply cannot push this current through the winding even at standstill."},
+    Sentence{"capacitor-too-small", "With this capacitor the bus falls to zero between the mains peaks."},
+    Sentence{"no-heat-budget", "At this ambient temperature the winding is at its limit without any load."},
+    Sentence{"too-hot", "This drive is specified up to {limit}."},
+    Sentence{"above-peak", "This is above the drive's peak of {limit}."},
+    Sentence{"not-a-deceleration", "The speed has to fall in a deceleration."},
+    Sentence{"chopper-below-bus", "The chopper would be on all the time: the mains alone lift the bus to {limit}."},
+    Sentence{"no-brake", "There is no brake."},
+    Sentence{"brake-too-weak", "The brake is weaker than the load: it never stops it."},
+    Sentence{"infeasible", "Without friction the axis never comes to rest by itself."},
+    Sentence{"trace-too-short", "The trace is too short; at least 256 samples are needed."},
+    Sentence{"no-move", "Nothing moves in this trace."},
+    Sentence{"no-dwell", "The trace ends with the move; record the rest after it too."},
+    Sentence{"no-step", "There is no step in this trace."},
+    Sentence{"level-not-reached", "The trace never reaches the level that is looked for."},
+    Sentence{"not-settled", "The last sample still lies outside the band."},
+    Sentence{"file-damaged", "The file cannot be read: {x}"},
+    Sentence{"file-newer", "This file was made by a newer version of the program ({x}); it was left as it is."},
+    Sentence{"file-foreign", "This is not a machine file of this program; it was left as it is."},
+    Sentence{"file-missing", "The file {x} cannot be opened."},
+    Sentence{"file-write", "The file {x} cannot be written; the old one is unchanged."},
+    Sentence{"file-exists", "The file {x} exists already; choose another name or remove it."},
+    Sentence{"no-axis", "There is no axis “{x}” in this machine."},
+    Sentence{"usage", "{x}"},
+    Sentence{"not-connected", "No drive is connected."},
+    Sentence{"connection-lost", "The connection to the drive is lost; nothing was changed after the last answer."},
+    Sentence{"time-out", "The drive did not answer in time."},
+    Sentence{"drive-refused", "The drive refused: {x}"},
+    Sentence{"no-backup", "Read from drive first: the values in it are kept before anything is written."},
+    Sentence{"cancelled", "Cancelled."},
+};
+} // namespace
+
+std::string messageFor(const Error& e, bool rotary, UnitSystem system)
+{
+    std::string_view text = "Something is wrong here ({x}).";
+    for (const Sentence& s : sentences)
+        if (s.code == e.code)
+            text = s.text;
+    std::string out;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto rest = text.substr(i);
+        const auto put = [&](std::string_view hole, const std::string& with) {
+            if (!rest.starts_with(hole))
+                return false;
+            out += with;
+            i += hole.size() - 1;
+            return true;
+        };
+        if (put("{x}", e.actual.empty() ? e.subject.empty() ? e.code : e.subject : e.actual) || put("{allowed}", e.allowed)
+            || put("{limit}", e.limit ? print(*e.limit, resolve(e.quantity, rotary), system) : std::string("what is allowed")))
+            continue;
+        out += text[i];
+    }
+    return out;
+}
+
+} // namespace ridge

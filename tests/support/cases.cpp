@@ -1,0 +1,106 @@
+#include "cases.h"
+
+#include "core/wiring/rules.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace cases {
+
+namespace {
+double limitFor(const json& tolerance, const std::string& key, double want)
+{
+    // {"rel","abs"} for the whole case, or a table by key with "default"
+    json t = tolerance;
+    if (t.is_object() && t.contains(key))
+        t = t.at(key);
+    else if (t.is_object() && t.contains("default"))
+        t = t.at("default");
+    if (!t.is_object() || (!t.contains("rel") && !t.contains("abs")))
+        return 1e-9 * std::abs(want);
+    return t.value("rel", 0.0) * std::abs(want) + t.value("abs", 0.0);
+}
+bool decided(const std::string& rule)
+{
+    return std::ranges::find(ridge::decidedGroups(), rule.substr(2, 3)) != ridge::decidedGroups().end();
+}
+
+/// A wiring plan: everything of must_find, nothing outside must_find and may_also_find. Rule groups that the evaluator
+/// does not decide make the case one without a function, never a pass.
+Verdict judgePlan(const json& found, const json& expected)
+{
+    std::vector<std::string> must = expected.at("must_find"), allowed = must;
+    for (const json& rule : expected.value("may_also_find", json::array()))
+        allowed.push_back(rule);
+    for (const std::string& rule : must)
+        if (!decided(rule))
+            return {Outcome::NoFunction, rule + " is not decided here"};
+    for (const std::string& rule : must)
+        if (std::find(found.begin(), found.end(), json(rule)) == found.end())
+            return {Outcome::Failed, rule + " was not found"};
+    for (const json& rule : found)
+        if (std::ranges::find(allowed, rule.get<std::string>()) == allowed.end())
+            return {Outcome::Failed, rule.get<std::string>() + " is a false alarm"};
+    return {Outcome::Passed, {}};
+}
+} // namespace
+
+std::string difference(const json& got, const json& want, const json& tolerance, const std::string& path)
+{
+    if (want.is_object()) {
+        if (!got.is_object())
+            return path + ": not a group";
+        for (const auto& [key, value] : want.items()) {
+            if (!got.contains(key))
+                return path + "/" + key + ": absent";
+            if (auto d = difference(got.at(key), value, tolerance, path + "/" + key); !d.empty())
+                return d;
+        }
+        return {};
+    }
+    if (want.is_array()) {
+        if (!got.is_array() || got.size() != want.size())
+            return path + ": length";
+        for (std::size_t k = 0; k < want.size(); ++k)
+            if (auto d = difference(got[k], want[k], tolerance, path + "[" + std::to_string(k) + "]"); !d.empty())
+                return d;
+        return {};
+    }
+    if (want.is_string() && want == "inf")
+        return got.is_number() && std::isinf(got.get<double>()) ? std::string{} : path + ": not infinite";
+    if (!want.is_number())
+        return got == want ? std::string{} : path + ": " + got.dump() + " is not " + want.dump();
+    if (!got.is_number())
+        return path + ": " + got.dump() + " is not a number";
+    const double g = got.get<double>(), w = want.get<double>();
+    std::string key = path.substr(path.rfind('/') + 1);
+    key = key.substr(0, key.find('['));
+    if (std::isfinite(g) && std::abs(g - w) <= limitFor(tolerance, key, w))
+        return {};
+    return path + ": " + got.dump() + " is not " + want.dump();
+}
+
+Verdict run(const json& item, const Table& table)
+{
+    const auto found = table.find(item.at("fn").get<std::string>());
+    if (found == table.end())
+        return {};
+    json got;
+    try {
+        got = found->second(item.at("inputs"));
+    } catch (const Refused& refused) {
+        got = json{{"error", refused.code}, {"refused", refused.code}};
+    } catch (const json::exception& e) {
+        return {Outcome::Failed, std::string("inputs: ") + e.what()};
+    }
+    if (item.at("fn") == "plan" && got.contains("refused"))
+        return {Outcome::Failed, "refused: " + got.at("refused").get<std::string>()};
+    if (got.is_object() && got.contains("found"))
+        return judgePlan(got.at("found"), item.at("expected"));
+    if (got.is_null())
+        return {}; // the adapter knows the name but not this form of it
+    const std::string why = difference(got, item.at("expected"), item.value("tolerance", json::object()));
+    return {why.empty() ? Outcome::Passed : Outcome::Failed, why};
+}
+
+} // namespace cases

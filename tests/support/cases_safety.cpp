@@ -1,0 +1,151 @@
+#include "cases.h"
+
+#include "core/mechanics/stage.h"
+#include "core/safety/stop.h"
+#include "core/wiring/rules.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace cases {
+
+using namespace ridge;
+
+namespace {
+
+double num(const json& i, const char* key, double otherwise = 0)
+{
+    const auto it = i.find(key);
+    return it == i.end() || !it->is_number() ? otherwise : it->get<double>();
+}
+std::optional<double> maybe(const json& i, const char* key)
+{
+    const auto it = i.find(key);
+    return it == i.end() || it->is_null() ? std::nullopt : std::optional(it->get<double>());
+}
+
+void stops(Table& t)
+{
+    t["ss1_delay"] = [](const json& i) -> json {
+        const auto d = need(ss1Delay(i.at("stops_s").get<std::vector<double>>(), num(i, "k_tol"), num(i, "t_react_s"), num(i, "timer_tol"), num(i, "quantum_s", 0.01)));
+        return {{"required_s", d.required}, {"set_s", d.set}};
+    };
+    t["ss1_check"] = [](const json& i) -> json { return ss1Check(num(i, "set_s"), num(i, "required_s"), num(i, "ramp_s"), num(i, "t_react_s"), maybe(i, "slack_s"), maybe(i, "permitted_s")); };
+    t["stop_distance"] = [](const json& i) -> json {
+        const auto d = stopDistance(num(i, "v"), num(i, "t_react"), num(i, "a"), maybe(i, "jerk"));
+        return {{"t_s", d.time}, {"s_m", d.distance}};
+    };
+    t["ss1_fault_stop"] = [](const json& i) -> json {
+        const auto d = ss1FaultStop(num(i, "v"), num(i, "t_react"), num(i, "t_set"), num(i, "a_coast"));
+        return {{"t_s", d.time}, {"s_m", d.distance}};
+    };
+    t["coast"] = [](const json& i) -> json {
+        const auto c = need(coastDown(num(i, "j"), num(i, "rpm") * 2 * pi / 60, num(i, "t_coulomb"), num(i, "b")));
+        return {{"t_s", c.time}, {"revs", c.turns}};
+    };
+    t["vertical_drop"] = [](const json& i) -> json {
+        const auto d = verticalDrop(num(i, "t_close_s"), num(i, "v0"), maybe(i, "a_brake"), num(i, "mass_ratio", 1));
+        return {{"free_mm", d.free * 1e3}, {"v_mps", d.speed}, {"total_mm", d.total * 1e3}};
+    };
+    t["edm_check"] = [](const json& i) -> json { return edmCheck(num(i, "ch1") != 0, num(i, "ch2") != 0, num(i, "edm") != 0); };
+    t["sto_run"] = [](const json& i) -> json {
+        constexpr const char* names[] = {"disabled", "enabled", "sto", "wiring-fault"};
+        StoLogic logic(num(i, "filter_ms", 0.5) / 1e3, num(i, "fault_ms", 10000) / 1e3);
+        for (const json& e : i.at("events"))
+            logic.apply({e.at(0).get<double>() / 1e3, e.at(1) == 1, e.at(2) == 1, e.at(3) == 1});
+        logic.advance(num(i, "until_ms") / 1e3);
+        return {{"state", names[static_cast<int>(logic.state())]}, {"off_by_ms", logic.offBy() ? json(*logic.offBy() * 1e3) : json()}};
+    };
+}
+
+void conductors(Table& t)
+{
+    t["cond_resistance"] = [](const json& i) -> json { return need(conductorResistance(num(i, "mm2"), num(i, "length_m"), num(i, "temp_c"))); };
+    t["ampacity_b2"] = [](const json& i) -> json { return ampacityB2(num(i, "mm2"), num(i, "ambient_c")); };
+    t["pe_size"] = [](const json& i) -> json { return i.size() == 1 ? json(earthConductor(i.begin()->get<double>())) : json(); };
+}
+
+/// A plan of the document with its edits; see "edits" in docs/formats.md.
+json edited(const json& plans, const json& inputs)
+{
+    json plan = plans.at(inputs.at("base").get<std::string>());
+    const auto find = [&](const char* list, const std::string& id) -> json* {
+        for (json& item : plan[list])
+            if (item.value("id", "") == id)
+                return &item;
+        return nullptr;
+    };
+    int extra = 0;
+    for (const json& e : inputs.value("edits", json::array())) {
+        const std::string verb = e.at(0);
+        if (verb == "wire") {
+            json c = e.size() > 3 && e.at(3).is_object() ? e.at(3) : json::object();
+            c["id"] = "extra" + std::to_string(++extra);
+            c["a"] = e.at(1);
+            c["b"] = e.at(2);
+            plan["conductors"].push_back(c);
+        } else if (verb == "dev") {
+            plan["devices"].push_back(e.at(1));
+        } else if (verb == "cut") {
+            json& list = plan["conductors"];
+            for (std::size_t k = list.size(); k-- > 0;) {
+                const json& c = list[k];
+                const std::string a = c.value("a", ""), b = c.at("b").is_string() ? c.at("b").get<std::string>() : "";
+                const bool same = e.size() > 2 ? (a == e.at(1) && b == e.at(2)) || (a == e.at(2) && b == e.at(1)) : c.value("id", "") == e.at(1) || a + ">" + b == e.at(1);
+                if (same)
+                    list.erase(k);
+            }
+        } else if (verb == "set") {
+            // list.id.path...: ids may hold points, so the longest matching id wins
+            const std::string path = e.at(1);
+            const auto dot = path.find('.');
+            const std::string list = path.substr(0, dot), rest = path.substr(dot + 1);
+            if (!plan.contains(list) || !plan.at(list).is_array())
+                return {};
+            json* target = nullptr;
+            std::string tail;
+            for (std::size_t at = rest.size(); at != std::string::npos && !target; at = at == 0 ? std::string::npos : rest.rfind('.', at - 1)) {
+                target = find(list.c_str(), rest.substr(0, at));
+                tail = at < rest.size() ? rest.substr(at + 1) : "";
+            }
+            if (!target || tail.empty())
+                return {};
+            json::json_pointer pointer;
+            for (std::size_t from = 0; from <= tail.size();) {
+                const auto to = std::min(tail.find('.', from), tail.size());
+                pointer /= tail.substr(from, to - from);
+                from = to + 1;
+            }
+            if (e.at(2).is_null()) {
+                json& parent = (*target)[pointer.parent_pointer()];
+                parent.erase(pointer.back());
+            } else {
+                (*target)[pointer] = e.at(2);
+            }
+        } else {
+            return {};
+        }
+    }
+    return plan;
+}
+
+} // namespace
+
+void addSafety(Table& t, const json& document)
+{
+    stops(t);
+    conductors(t);
+    const json plans = document.value("plans", json::object());
+    t["plan"] = [plans](const json& i) -> json {
+        const json plan = edited(plans, i);
+        if (plan.is_null())
+            return {};
+        json out = json::object();
+        out["found"] = json::array();
+        for (const Finding& f : wireFindings(need(parseWirePlan(plan.dump()))))
+            out["found"].push_back(f.rule);
+        return out;
+    };
+}
+
+} // namespace cases
