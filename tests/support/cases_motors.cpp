@@ -113,7 +113,7 @@ json matched(const ServoMotor& m, const json& driveJson, const json& inputs)
     std::vector<std::string> fails;
     for (int k = 0; k < matchTestCount; ++k) {
         const auto test = static_cast<MatchTest>(k);
-        if (test == MatchTest::DrivePeak || test == MatchTest::Voltage || (test == MatchTest::InertiaRatio && c.inertiaLimit <= 0))
+        if (test == MatchTest::DrivePeak || test == MatchTest::Voltage || test == MatchTest::BrakeHolding || (test == MatchTest::InertiaRatio && c.inertiaLimit <= 0))
             continue;
         const double margin = r.tests[static_cast<std::size_t>(k)].margin();
         const std::string key(matchTestKey(test));

@@ -26,6 +26,14 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
     return k;
 }
 
+double staticTorque(const AxisChain& chain, const Motion& motion, double payload)
+{
+    double hold = 0;
+    for (const double x : {motion.lowest, motion.highest})
+        hold = std::max(hold, std::abs(chainPoint(chain, payload, 0, {x, 0, 0, 0}, 0).torque));
+    return hold;
+}
+
 namespace detail {
 
 namespace {
@@ -40,6 +48,7 @@ Quantity testQuantity(MatchTest t)
     case MatchTest::DriveContinuous:
     case MatchTest::DrivePeak: return Current;
     case MatchTest::Voltage: return Voltage;
+    case MatchTest::BrakeHolding: return Torque;
     case MatchTest::DrivePeakTime:
     case MatchTest::InertiaRatio: return Ratio;
     }
@@ -59,6 +68,7 @@ const char* lever(MatchTest t, bool nearTop)
     case MatchTest::DrivePeak: return "Next drive, or a winding with a higher torque constant if speed has reserve.";
     case MatchTest::DrivePeakTime: return "Lower peak, longer pause, drive with a longer time at peak.";
     case MatchTest::InertiaRatio: return "Larger ratio, stiffer coupling, motor with a heavier rotor.";
+    case MatchTest::BrakeHolding: return "A motor with a stronger brake, or a counterbalance.";
     case MatchTest::Voltage: return "Motor winding and drive made for this supply.";
     }
     return "";
@@ -179,8 +189,8 @@ void matchChecks(Context& c, const MatchResult& r)
         const Demand& d = r.tests[static_cast<std::size_t>(k)];
         if (test == MatchTest::InertiaRatio && c.out.conditions.inertiaLimit <= 0)
             continue;
-        if (test == MatchTest::DrivePeakTime && d.capacity <= 0)
-            continue;
+        if ((test == MatchTest::DrivePeakTime && d.capacity <= 0) || test == MatchTest::BrakeHolding)
+            continue; // the brake has a check of its own, with its working
         explain(c, test, r);
         const double watch = test == MatchTest::ContinuousTorque ? c.machine.site.continuousReserve
                              : test == MatchTest::Voltage        ? 0.0
@@ -208,9 +218,7 @@ void brakeChecks(Context& c)
 {
     const ServoMotor& m = *c.axis.choice.motor;
     const AxisChain& chain = *c.out.chain;
-    double hold = 0;
-    for (const double x : {c.out.motion->lowest, c.out.motion->highest})
-        hold = std::max(hold, std::abs(chainPoint(chain, c.out.maxPayload, 0, {x, 0, 0, 0}, 0).torque));
+    const double hold = staticTorque(chain, *c.out.motion, c.out.maxPayload);
     AxisChain bare = chain;
     bare.load.hasSpring = false;
     bare.load.counterForce = 0;

@@ -182,6 +182,8 @@ Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
             return at(solved.error(), n, fieldOf(solved.error().code));
         moves = moves || solved->distance != 0;
         m.endPosition += solved->distance;
+        if (std::abs(m.endPosition) < 1e-12 * (1 + std::abs(solved->distance)))
+            m.endPosition = 0; // the dust of adding there and back
         m.lowest = std::min(m.lowest, m.endPosition);
         m.highest = std::max(m.highest, m.endPosition);
         m.solved.push_back(*solved);

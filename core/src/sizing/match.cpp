@@ -12,7 +12,7 @@ std::string_view matchTestKey(MatchTest test)
 {
     constexpr std::array<std::string_view, matchTestCount> keys{"speed",        "short_time_torque", "continuous_torque",
                                                                 "drive_continuous", "drive_peak",    "drive_peak_time",
-                                                                "inertia_ratio", "voltage"};
+                                                                "inertia_ratio", "voltage",       "brake_holding"};
     return keys.at(static_cast<std::size_t>(test));
 }
 
@@ -20,7 +20,7 @@ std::string_view matchTestTitle(MatchTest test)
 {
     constexpr std::array<std::string_view, matchTestCount> titles{
         "motor speed",        "short-time torque",   "continuous torque", "drive continuous current",
-        "drive peak current", "drive time at peak", "inertia ratio",     "supply voltage"};
+        "drive peak current", "drive time at peak", "inertia ratio",     "supply voltage", "brake holding torque"};
     return titles.at(static_cast<std::size_t>(test));
 }
 
@@ -119,12 +119,13 @@ MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath&
     set(MatchTest::Voltage, c.mains, c.mains > 0 ? (wrongDrive ? std::min(d.mainsHighest, m.ratedVoltage * 1.1) : m.ratedVoltage * 1.1) : 1);
     if (wrongDrive && c.mains < d.mainsLowest)
         set(MatchTest::Voltage, d.mainsLowest, c.mains);
+    set(MatchTest::BrakeHolding, c.brakeDemand, c.withBrake ? 0.85 * m.brakeTorque : 0.0);
     r.tightest = std::numeric_limits<double>::infinity();
     for (int k = 0; k < matchTestCount; ++k) {
         const auto test = static_cast<MatchTest>(k);
         const double margin = r.tests[static_cast<std::size_t>(k)].margin();
-        if (test == MatchTest::Voltage && margin >= 0)
-            continue; // a fit, not a reserve: it never decides among those that pass
+        if ((test == MatchTest::Voltage && margin >= 0) || (test == MatchTest::BrakeHolding && c.brakeDemand <= 0))
+            continue; // a voltage is a fit, not a reserve: it never decides among those that pass
         if (margin < r.tightest) {
             r.tightest = margin;
             r.tightestTest = test;

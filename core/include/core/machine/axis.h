@@ -202,6 +202,7 @@ struct SignRecord {
 
 struct Axis {
     std::string id, name, note;
+    std::string extra;                 ///< JSON of keys this version does not know; kept as they came
     Load load;
     Mechanism mechanism;
     std::vector<StageElement> stages;
@@ -232,7 +233,7 @@ struct Site {
 };
 
 struct Machine {
-    std::string name, note;
+    std::string name, note, extra;
     Site site;
     std::vector<Axis> axes;
     [[nodiscard]] const Axis* axis(std::string_view idOrName) const;

@@ -87,6 +87,9 @@ struct Evaluation {
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K, double drivePhases,
                                               double busCapacitance);
 
+/// Largest static torque at the motor over the cycle's positions: no friction, no efficiency [N·m].
+[[nodiscard]] double staticTorque(const AxisChain& chain, const Motion& motion, double payload);
+
 /// The connection plan that follows from the choice.
 [[nodiscard]] WirePlan buildWirePlan(const Machine& machine, const Axis& axis);
 

@@ -11,8 +11,8 @@
 namespace ridge {
 
 /// Tests of a motor and drive against a duty, in the order in which they are shown.
-enum class MatchTest { Speed, ShortTimeTorque, ContinuousTorque, DriveContinuous, DrivePeak, DrivePeakTime, InertiaRatio, Voltage };
-inline constexpr int matchTestCount = 8;
+enum class MatchTest { Speed, ShortTimeTorque, ContinuousTorque, DriveContinuous, DrivePeak, DrivePeakTime, InertiaRatio, Voltage, BrakeHolding };
+inline constexpr int matchTestCount = 9;
 [[nodiscard]] std::string_view matchTestKey(MatchTest test);   ///< "short_time_torque"
 [[nodiscard]] std::string_view matchTestTitle(MatchTest test); ///< "short-time torque"
 
@@ -24,6 +24,7 @@ struct MatchConditions {
     double driveDerating = 1;   ///< share of the drive's continuous current
     double inertiaLimit = 0;    ///< policy; 0: none
     bool withBrake = false;     ///< rotor includes the brake option
+    double brakeDemand = 0;     ///< static torque with its factor [N·m]; 0: nothing to hold
     bool fieldWeakening = false;
 };
 

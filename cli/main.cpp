@@ -1,0 +1,23 @@
+#include "commands.h"
+
+#include <QByteArray>
+#include <QGuiApplication>
+
+#include <cstdio>
+#include <memory>
+#include <string>
+#include <vector>
+
+int main(int argc, char** argv)
+{
+    const std::vector<std::string> arguments(argv + 1, argv + argc);
+    std::unique_ptr<QGuiApplication> gui; // only the PDF needs fonts; no window is opened
+    if (!arguments.empty() && arguments[0] == "report") {
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+        gui = std::make_unique<QGuiApplication>(argc, argv);
+    }
+    const auto outcome = ridge::cli::run(arguments);
+    std::fputs(outcome.out.c_str(), stdout);
+    std::fputs(outcome.error.c_str(), stderr);
+    return outcome.code;
+}

@@ -1,0 +1,21 @@
+#pragma once
+#include "core/machine/evaluate.h"
+#include "store/machinefile.h"
+
+#include <string>
+#include <vector>
+
+namespace ridge::store {
+
+/// The hand-over report of one axis as one HTML document (a subset that QTextDocument prints too).
+/// @param evaluation  made with workings; simulated results are marked as simulated throughout
+[[nodiscard]] std::string reportHtml(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
+                                     const std::vector<LogEntry>& logbook);
+
+/// Writes text by way of a temporary file: a full disk leaves the old one whole. @error file-write
+[[nodiscard]] Result<void> writeText(const std::string& path, const std::string& text);
+
+/// Prints a report as PDF (A4). Needs a running QGuiApplication. @error file-write
+[[nodiscard]] Result<void> writePdf(const std::string& path, const std::string& html);
+
+} // namespace ridge::store

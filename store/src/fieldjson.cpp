@@ -1,0 +1,66 @@
+#include "fieldjson.h"
+
+namespace ridge::store {
+
+std::string fileKey(const Field& field, bool rotary)
+{
+    std::string key(field.key);
+    if (field.kind == FieldKind::Number)
+        key += info(resolve(field.quantity, rotary)).suffix;
+    return key;
+}
+
+void writeFields(json& out, std::span<const Field> fields, const void* object, bool rotary)
+{
+    for (const Field& f : fields) {
+        const std::string key = fileKey(f, rotary);
+        switch (f.kind) {
+        case FieldKind::Number:
+            if (const auto value = f.get(object))
+                out[key] = *value;
+            break;
+        case FieldKind::Flag: out[key] = f.get(object).value_or(0.0) != 0.0; break;
+        case FieldKind::Text:
+        case FieldKind::Choice: out[key] = f.getText(object); break;
+        }
+    }
+}
+
+void readFields(const json& in, std::span<const Field> fields, void* object, bool rotary, const std::string& where,
+                std::set<std::string>* known)
+{
+    if (!in.is_object())
+        throw Wrong{where, "a group of values was expected"};
+    for (const Field& f : fields) {
+        const std::string key = fileKey(f, rotary);
+        if (known)
+            known->insert(key);
+        const auto it = in.find(key);
+        if (it == in.end() || it->is_null()) {
+            if (f.kind == FieldKind::Number && f.optional)
+                f.set(object, {});
+            continue;
+        }
+        const std::string here = where + "/" + key;
+        switch (f.kind) {
+        case FieldKind::Number:
+            if (!it->is_number())
+                throw Wrong{here, "a number was expected"};
+            f.set(object, it->get<double>());
+            break;
+        case FieldKind::Flag:
+            if (!it->is_boolean())
+                throw Wrong{here, "true or false was expected"};
+            f.set(object, it->get<bool>() ? 1.0 : 0.0);
+            break;
+        case FieldKind::Text:
+        case FieldKind::Choice:
+            if (!it->is_string())
+                throw Wrong{here, "a text was expected"};
+            f.setText(object, it->get<std::string>());
+            break;
+        }
+    }
+}
+
+} // namespace ridge::store

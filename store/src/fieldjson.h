@@ -1,0 +1,27 @@
+#pragma once
+#include "core/machine/field.h"
+
+#include <nlohmann/json.hpp>
+#include <set>
+#include <string>
+
+namespace ridge::store {
+
+using nlohmann::json;
+
+/// A value of the wrong type; `where` is a JSON pointer.
+struct Wrong {
+    std::string where, what;
+};
+
+/// Key of a field in a file: its name with the unit behind, e.g. "mass_kg".
+[[nodiscard]] std::string fileKey(const Field& field, bool rotary);
+
+/// Writes every field that has a value.
+void writeFields(json& out, std::span<const Field> fields, const void* object, bool rotary);
+
+/// Reads what is there, leaves the rest at its default; records the keys it knew. Throws Wrong.
+void readFields(const json& in, std::span<const Field> fields, void* object, bool rotary, const std::string& where,
+                std::set<std::string>* known = nullptr);
+
+} // namespace ridge::store
