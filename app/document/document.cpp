@@ -1,0 +1,190 @@
+#include "document.h"
+
+#include <QCryptographicHash>
+#include <QDateTime>
+#include <QUndoCommand>
+
+namespace ridge::app {
+
+namespace {
+
+/// Swaps a whole axis in and back; a run of edits with one key is one step, and a step that changes nothing is dropped.
+class ChangeAxis final : public QUndoCommand {
+public:
+    ChangeAxis(Document& document, std::size_t index, Axis after, const QString& text, const QString& key)
+        : QUndoCommand(text), m_document(document), m_index(index), m_other(std::move(after)), m_key(key)
+    {
+    }
+    void redo() override { m_document.swapAxis(m_index, m_other, text()); }
+    void undo() override { m_document.swapAxis(m_index, m_other, QObject::tr("Undo: %1").arg(text())); }
+    [[nodiscard]] int id() const override { return m_key.isEmpty() ? -1 : static_cast<int>(qHash(m_key) & 0x7FFFFFFF); }
+    bool mergeWith(const QUndoCommand* next) override
+    {
+        const auto* later = static_cast<const ChangeAxis*>(next);
+        if (later->m_key != m_key || later->m_index != m_index)
+            return false;
+        setObsolete(m_document.machine().axes[m_index] == m_other); // back where it began
+        return true;
+    }
+
+private:
+    Document& m_document;
+    std::size_t m_index;
+    Axis m_other; ///< the state that is not in the document now
+    QString m_key;
+};
+
+class ChangeSite final : public QUndoCommand {
+public:
+    ChangeSite(Document& document, Site after, const QString& text) : QUndoCommand(text), m_document(document), m_other(std::move(after)) {}
+    void redo() override { m_document.swapSite(m_other, text()); }
+    void undo() override { m_document.swapSite(m_other, QObject::tr("Undo: %1").arg(text())); }
+
+private:
+    Document& m_document;
+    Site m_other;
+};
+
+} // namespace
+
+QString now() { return QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH:mm:ss")); }
+
+Document::Document(QObject* parent) : QObject(parent) { m_undo.setUndoLimit(500); }
+
+QString Document::open(const QString& path)
+{
+    auto file = store::MachineFile::open(path.toStdString());
+    if (!file)
+        return QString::fromStdString(messageFor(file.error()));
+    auto machine = file->machine();
+    if (!machine)
+        return QString::fromStdString(messageFor(machine.error()));
+    m_file = std::move(*file);
+    m_machine = std::move(*machine);
+    loaded();
+    return {};
+}
+
+QString Document::createAt(const QString& path, const Machine& machine)
+{
+    auto file = store::MachineFile::create(path.toStdString(), machine);
+    if (!file)
+        return QString::fromStdString(messageFor(file.error()));
+    m_file = std::move(*file);
+    m_machine = machine;
+    loaded();
+    return {};
+}
+
+void Document::loaded()
+{
+    m_undo.clear();
+    m_axis = 0;
+    m_cache.clear();
+    m_current.reset();
+    Q_EMIT axisSelected();
+    Q_EMIT changed();
+}
+
+QString Document::path() const { return m_file ? QString::fromStdString(m_file->path()) : QString(); }
+
+void Document::selectAxis(std::size_t index)
+{
+    if (index >= m_machine.axes.size() || index == m_axis)
+        return;
+    m_axis = index;
+    m_current.reset();
+    Q_EMIT axisSelected();
+    Q_EMIT changed();
+}
+
+const Evaluation& Document::evaluation()
+{
+    if (!m_current)
+        m_current = hasAxis() ? evaluate(m_machine, axis(), {true}) : Evaluation{};
+    return *m_current;
+}
+
+const Evaluation& Document::evaluationOf(std::size_t index)
+{
+    if (index == m_axis)
+        return evaluation();
+    auto it = m_cache.find(index);
+    if (it == m_cache.end())
+        it = m_cache.emplace(index, evaluate(m_machine, m_machine.axes[index])).first;
+    return it->second;
+}
+
+void Document::edit(const QString& text, const QString& mergeKey, const std::function<void(Axis&)>& change)
+{
+    if (!hasAxis())
+        return;
+    Axis after = axis();
+    change(after);
+    if (!(after == axis()))
+        m_undo.push(new ChangeAxis(*this, m_axis, std::move(after), text, mergeKey));
+}
+
+void Document::editSite(const QString& text, const std::function<void(Site&)>& change)
+{
+    Site after = m_machine.site;
+    change(after);
+    if (!(after == m_machine.site))
+        m_undo.push(new ChangeSite(*this, after, text));
+}
+
+void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
+{
+    std::swap(m_machine.axes[index], other);
+    store::Change change;
+    change.axes.push_back(m_machine.axes[index]);
+    change.log.push_back({0, now().toStdString(), m_machine.axes[index].id, "decision", text.toStdString(), {}});
+    commit(std::move(change));
+    m_cache.erase(index);
+    if (index == m_axis)
+        m_current.reset();
+    Q_EMIT changed();
+    Q_EMIT logged();
+}
+
+void Document::swapSite(Site& other, const QString& text)
+{
+    std::swap(m_machine.site, other);
+    store::Change change;
+    change.header = m_machine;
+    change.log.push_back({0, now().toStdString(), {}, "decision", text.toStdString(), {}});
+    commit(std::move(change));
+    m_cache.clear();
+    m_current.reset();
+    Q_EMIT changed();
+    Q_EMIT logged();
+}
+
+void Document::commit(store::Change change)
+{
+    if (!m_file)
+        return;
+    if (const auto done = m_file->commit(change); !done)
+        Q_EMIT failed(QString::fromStdString(messageFor(done.error())));
+}
+
+void Document::log(const QString& kind, const QString& text)
+{
+    store::Change change;
+    change.log.push_back({0, now().toStdString(), hasAxis() ? axis().id : std::string{}, kind.toStdString(), text.toStdString(), {}});
+    commit(std::move(change));
+    Q_EMIT logged();
+}
+
+std::vector<store::LogEntry> Document::logbook(int newest) const { return m_file ? m_file->logbook(newest) : std::vector<store::LogEntry>{}; }
+
+void Document::keepCapture(const QString& id, const Trace& trace)
+{
+    store::Change change;
+    change.capture = {id.toStdString(), trace};
+    commit(std::move(change));
+}
+
+std::optional<Trace> Document::capture(const std::string& id) const { return m_file ? m_file->capture(id) : std::nullopt; }
+
+} // namespace ridge::app

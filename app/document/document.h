@@ -1,0 +1,72 @@
+#pragma once
+#include "core/machine/evaluate.h"
+#include "store/machinefile.h"
+
+#include <QObject>
+#include <QString>
+#include <QUndoStack>
+
+#include <functional>
+#include <map>
+#include <optional>
+
+namespace ridge::app {
+
+/// The open machine. Owns plain structs, the undo stack and the file; every redo and undo is one transaction of the file.
+/// Views never write to the structs: they call edit().
+class Document : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Document(QObject* parent = nullptr);
+
+    /// @return a sentence when the file cannot be opened; empty when it is open
+    QString open(const QString& path);
+    /// A fresh file with this machine, at a path that does not exist yet.
+    QString createAt(const QString& path, const Machine& machine);
+
+    [[nodiscard]] const Machine& machine() const { return m_machine; }
+    [[nodiscard]] bool hasAxis() const { return m_axis < m_machine.axes.size(); }
+    [[nodiscard]] const Axis& axis() const { return m_machine.axes[m_axis]; }
+    [[nodiscard]] std::size_t axisIndex() const { return m_axis; }
+    void selectAxis(std::size_t index);
+    /// Of the selected axis, with workings.
+    [[nodiscard]] const Evaluation& evaluation();
+    [[nodiscard]] const Evaluation& evaluationOf(std::size_t index);
+    /// The last result that had no input problem; shown while an entry is wrong, and marked as old.
+    [[nodiscard]] QUndoStack& undoStack() { return m_undo; }
+    [[nodiscard]] QString path() const;
+
+    /// One edit of the selected axis. Edits with the same key that follow one another merge into one step.
+    void edit(const QString& text, const QString& mergeKey, const std::function<void(Axis&)>& change);
+    void editSite(const QString& text, const std::function<void(Site&)>& change);
+    /// Something that happened: not undone, only added.
+    void log(const QString& kind, const QString& text);
+    [[nodiscard]] std::vector<store::LogEntry> logbook(int newest = 1000) const;
+    void keepCapture(const QString& id, const Trace& trace);
+    [[nodiscard]] std::optional<Trace> capture(const std::string& id) const;
+
+    void swapAxis(std::size_t index, Axis& other, const QString& text); ///< used by the undo commands
+    void swapSite(Site& other, const QString& text);
+
+Q_SIGNALS:
+    void changed();
+    void axisSelected();
+    void logged();
+    void failed(const QString& sentence);
+
+private:
+    void commit(store::Change change);
+    void loaded();
+    Machine m_machine;
+    std::optional<store::MachineFile> m_file;
+    QUndoStack m_undo;
+    std::size_t m_axis = 0;
+    std::map<std::size_t, Evaluation> m_cache;
+    std::optional<Evaluation> m_current;
+};
+
+/// Time for records, "2026-11-24 14:05".
+[[nodiscard]] QString now();
+
+} // namespace ridge::app

@@ -1,0 +1,62 @@
+#include "shell/mainwindow.h"
+#include "shell/shots.h"
+#include "store/machinejson.h"
+#include "theme/theme.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDateTime>
+#include <QDir>
+#include <QFileInfo>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTimer>
+
+#include <clocale>
+#include <cstdio>
+
+using namespace ridge;
+
+int main(int argc, char** argv)
+{
+    QApplication qt(argc, argv);
+    std::setlocale(LC_ALL, "C"); // numbers in files never follow the desktop's decimal comma
+    QApplication::setApplicationName(QStringLiteral("Vortex Ridge"));
+    QApplication::setOrganizationName(QStringLiteral("vortex-ridge"));
+    QCommandLineParser options;
+    options.addHelpOption();
+    options.addPositionalArgument(QStringLiteral("file"), QStringLiteral("Machine to open (.vridge or .json); without one, a fresh copy of the demo machine."));
+    options.addOption({QStringLiteral("shots"), QStringLiteral("Walk through every main view, write one PNG each, and end."), QStringLiteral("folder")});
+    options.addOption({QStringLiteral("dark"), QStringLiteral("Dark theme.")});
+    options.process(qt);
+    app::loadFonts();
+    app::applyTheme(qt, options.isSet(QStringLiteral("dark")) || (!options.isSet(QStringLiteral("shots")) && QSettings().value(QStringLiteral("dark")).toBool()));
+    app::MainWindow window;
+    const QStringList files = options.positionalArguments();
+    if (!files.isEmpty()) {
+        if (!window.openPath(files.first()))
+            std::fprintf(stderr, "%s could not be opened.\n", qPrintable(files.first()));
+    }
+    if (!window.document().hasAxis()) {
+        const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+        QDir().mkpath(folder);
+        const QString path = QStringLiteral("%1/fernhollow-%2.vridge").arg(folder, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss-zzz")));
+        if (const QString wrong = window.document().createAt(path, store::demoMachine()); !wrong.isEmpty())
+            std::fprintf(stderr, "%s\n", qPrintable(wrong));
+    }
+    window.show();
+    window.goTo(0);
+    if (options.isSet(QStringLiteral("shots"))) {
+        int made = 0;
+        QTimer::singleShot(0, &window, [&] {
+            made = app::walkAndShoot(window, options.value(QStringLiteral("shots")));
+            QApplication::quit();
+        });
+        QApplication::exec();
+        std::printf("%d pictures\n", made);
+        return made > 0 ? 0 : 1;
+    }
+    if (files.isEmpty())
+        window.bench().startSimulated();
+    return QApplication::exec();
+}

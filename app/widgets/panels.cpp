@@ -1,0 +1,221 @@
+#include "panels.h"
+
+#include "app/theme/theme.h"
+#include "core/units/print.h"
+#include "widgets/forms.h"
+
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QVBoxLayout>
+
+namespace ridge::app {
+
+namespace {
+constexpr int axisRow = 62, checkRow = 46;
+}
+
+AxisList::AxisList(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
+{
+    setObjectName(QStringLiteral("axes"));
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedWidth(168);
+    setAccessibleName(tr("Axes of the machine"));
+}
+
+void AxisList::refresh()
+{
+    m_states.clear();
+    for (std::size_t k = 0; k < m_document.machine().axes.size(); ++k)
+        m_states.push_back(ridgeState(m_document.evaluationOf(k)));
+    update();
+}
+
+void AxisList::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    p.fillRect(rect(), theme().panel);
+    const Machine& m = m_document.machine();
+    p.setPen(theme().soft);
+    p.drawText(QRectF(12, 8, width() - 20, 34), Qt::AlignLeft | Qt::TextWordWrap, QString::fromStdString(m.name));
+    for (std::size_t k = 0; k < m.axes.size() && k < m_states.size(); ++k) {
+        const QRectF row(0, 34 + static_cast<double>(k) * axisRow, width(), axisRow);
+        if (k == m_document.axisIndex()) {
+            p.fillRect(row, theme().raised);
+            p.fillRect(QRectF(row.left(), row.top(), 3, row.height()), theme().accent);
+        }
+        QFont bold = font();
+        bold.setBold(true);
+        p.setFont(bold);
+        p.setPen(theme().ink);
+        p.drawText(row.adjusted(12, 6, -6, -36), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(m.axes[k].id + "  " + m.axes[k].name));
+        p.setFont(font());
+        paintRidge(p, row.adjusted(14, 28, -14, -8), m_states[k], false);
+    }
+}
+
+void AxisList::mousePressEvent(QMouseEvent* event)
+{
+    const int k = (static_cast<int>(event->position().y()) - 34) / axisRow;
+    if (k >= 0)
+        m_document.selectAxis(static_cast<std::size_t>(k));
+}
+
+void AxisList::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Down)
+        m_document.selectAxis(m_document.axisIndex() + 1);
+    else if (event->key() == Qt::Key_Up && m_document.axisIndex() > 0)
+        m_document.selectAxis(m_document.axisIndex() - 1);
+    else
+        QWidget::keyPressEvent(event);
+}
+
+MarginBars::MarginBars(QWidget* parent) : QWidget(parent)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Margins of this station"));
+}
+
+void MarginBars::setChecks(std::vector<Check> checks)
+{
+    m_checks = std::move(checks);
+    m_current = std::min(m_current, static_cast<int>(m_checks.size()) - 1);
+    setMinimumHeight(static_cast<int>(m_checks.size()) * checkRow + 4);
+    update();
+}
+
+QRect MarginBars::rowRect(int row) const { return {0, row * checkRow, width(), checkRow}; }
+
+void MarginBars::choose(int row)
+{
+    m_current = row;
+    update();
+    Q_EMIT chosen(row);
+}
+
+void MarginBars::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    p.fillRect(rect(), theme().paper);
+    for (int k = 0; k < static_cast<int>(m_checks.size()); ++k) {
+        const Check& c = m_checks[static_cast<std::size_t>(k)];
+        const QRect row = rowRect(k);
+        if (k == m_current)
+            p.fillRect(row.adjusted(0, 0, 0, -2), theme().accentSoft);
+        paintVerdict(p, QPointF(14, row.top() + 13), 10, c.verdict);
+        p.setPen(theme().ink);
+        const QString margin = c.margin ? QStringLiteral("%1 %").arg(*c.margin * 100, 0, 'f', 0) : said(verdictWord(c.verdict));
+        const int w = p.fontMetrics().horizontalAdvance(QStringLiteral("unknown")) + 6;
+        p.drawText(QRect(28, row.top() + 3, row.width() - 36 - w, 20), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(said(c.title), Qt::ElideRight, row.width() - 36 - w));
+        p.drawText(QRect(row.width() - w - 8, row.top() + 3, w, 20), Qt::AlignRight | Qt::AlignVCenter, margin);
+        // bar: what is used, with the limit at four fifths of the width
+        const QRectF track(28, row.top() + 27, row.width() - 38, 8);
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme().panel);
+        p.drawRect(track);
+        const double limit = track.left() + track.width() * 0.8;
+        if (c.margin) {
+            p.setBrush(theme().verdict(c.verdict));
+            p.drawRect(QRectF(track.left(), track.top(), std::clamp((1 - *c.margin) * track.width() * 0.8, 1.0, track.width()), track.height()));
+        }
+        p.setPen(QPen(theme().ink, 1.4));
+        p.drawLine(QPointF(limit, track.top() - 2), QPointF(limit, track.bottom() + 2));
+    }
+}
+
+void MarginBars::mousePressEvent(QMouseEvent* event)
+{
+    const int k = static_cast<int>(event->position().y()) / checkRow;
+    if (k >= 0 && k < static_cast<int>(m_checks.size()))
+        choose(k);
+}
+
+void MarginBars::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Down && m_current + 1 < static_cast<int>(m_checks.size()))
+        choose(m_current + 1);
+    else if (event->key() == Qt::Key_Up && m_current > 0)
+        choose(m_current - 1);
+    else
+        QWidget::keyPressEvent(event);
+}
+
+QString workingHtml(const Working& working)
+{
+    QString out;
+    for (const Step& s : working) {
+        out += QStringLiteral("<p style='margin:5px 0'><span style='color:%1'>%2</span><br>%3<br>= %4<br>= <b>%5 %6</b>")
+                   .arg(theme().soft.name(), said(s.result.quantity).toHtmlEscaped(), QString::fromStdString(symbolicLine(s)).toHtmlEscaped(),
+                        QString::fromStdString(substitutedLine(s)).toHtmlEscaped(), QString::fromStdString(printNumber(s.result.value, 6)),
+                        QString::fromStdString(s.result.unit == "1" ? std::string{} : prettyUnit(s.result.unit)));
+        out += QStringLiteral("<br><span style='color:%1;font-size:8pt'>%2</span></p>").arg(theme().soft.name(), said(s.source).toHtmlEscaped());
+    }
+    return out;
+}
+
+MarginsPanel::MarginsPanel(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
+{
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 6, 6, 6);
+    auto* head = new QLabel(tr("Margins"));
+    head->setObjectName(QStringLiteral("head"));
+    layout->addWidget(head);
+    auto* split = new QSplitter(Qt::Vertical);
+    m_bars = new MarginBars;
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(m_bars);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_working = new QTextBrowser;
+    m_working->setObjectName(QStringLiteral("working"));
+    m_working->setAccessibleName(tr("Working of the chosen margin"));
+    split->addWidget(scroll);
+    split->addWidget(m_working);
+    split->setSizes({340, 250});
+    layout->addWidget(split);
+    setFixedWidth(288);
+    connect(m_bars, &MarginBars::chosen, this, &MarginsPanel::showRow);
+}
+
+void MarginsPanel::show(Station station)
+{
+    std::vector<Check> mine;
+    for (const Check& c : m_document.evaluation().checks)
+        if (c.station == station)
+            mine.push_back(c);
+    m_bars->setChecks(std::move(mine));
+    int row = 0;
+    for (int k = 0; k < static_cast<int>(m_bars->checks().size()); ++k)
+        if (QString::fromStdString(m_bars->checks()[static_cast<std::size_t>(k)].id) == m_chosen)
+            row = k;
+    if (!m_bars->checks().empty())
+        m_bars->choose(row);
+    else
+        m_working->clear();
+}
+
+void MarginsPanel::showRow(int row)
+{
+    if (row < 0 || row >= static_cast<int>(m_bars->checks().size()))
+        return;
+    const Check& c = m_bars->checks()[static_cast<std::size_t>(row)];
+    m_chosen = QString::fromStdString(c.id);
+    QString html = QStringLiteral("<p><b>%1</b> – <span style='color:%2'>%3</span><br>%4</p>")
+                       .arg(said(c.title).toHtmlEscaped(), theme().verdict(c.verdict).name(), said(verdictWord(c.verdict)), QString::fromStdString(c.reason).toHtmlEscaped());
+    if (!c.help.empty())
+        html += QStringLiteral("<p><i>%1</i></p>").arg(QString::fromStdString(c.help).toHtmlEscaped());
+    html += workingHtml(c.working);
+    m_working->setHtml(html);
+}
+
+void MarginsPanel::showResult(const std::string& id)
+{
+    if (const ResultValue* r = m_document.evaluation().result(id))
+        m_working->setHtml(QStringLiteral("<p><b>%1</b>: %2</p>").arg(said(r->label).toHtmlEscaped(), QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5))) + workingHtml(r->working));
+}
+
+} // namespace ridge::app

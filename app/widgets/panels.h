@@ -1,0 +1,73 @@
+#pragma once
+#include "app/document/document.h"
+#include "app/instruments/ridgebar.h"
+
+#include <QTextBrowser>
+#include <QWidget>
+
+namespace ridge::app {
+
+/// The axes of the machine, each with a small copy of its own ridge.
+class AxisList : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit AxisList(Document& document, QWidget* parent = nullptr);
+    void refresh();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    Document& m_document;
+    std::vector<RidgeState> m_states;
+};
+
+/// The checks of one station, tightest first, as bars with the limit marked.
+class MarginBars : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit MarginBars(QWidget* parent = nullptr);
+    void setChecks(std::vector<Check> checks);
+    [[nodiscard]] const std::vector<Check>& checks() const { return m_checks; }
+    void choose(int row);
+
+Q_SIGNALS:
+    void chosen(int row);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    [[nodiscard]] QRect rowRect(int row) const;
+    std::vector<Check> m_checks;
+    int m_current = -1;
+};
+
+/// Margins at the right of the window, with the working of the chosen one under them.
+class MarginsPanel : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit MarginsPanel(Document& document, QWidget* parent = nullptr);
+    void show(Station station);
+    void showResult(const std::string& id);
+    [[nodiscard]] QString workingText() const { return m_working->toPlainText(); }
+
+private:
+    void showRow(int row);
+    Document& m_document;
+    MarginBars* m_bars;
+    QTextBrowser* m_working;
+    QString m_chosen;
+};
+
+/// Steps of a working as rich text: symbols, numbers put in, result.
+[[nodiscard]] QString workingHtml(const Working& working);
+
+} // namespace ridge::app

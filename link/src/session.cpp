@@ -1,0 +1,379 @@
+#include "link/session.h"
+
+#include <QModbusDataUnit>
+#include <QModbusReply>
+#include <QModbusTcpClient>
+#include <QVariant>
+
+#include <algorithm>
+#include <utility>
+
+namespace ridge::link {
+
+namespace {
+constexpr int replyTimeout = 400; // ms
+constexpr int pollEvery = 200;    // ms
+constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0}, torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0};
+} // namespace
+
+std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
+{
+    std::ranges::sort(entries, {}, &ObjectEntry::reg);
+    std::vector<Block> blocks;
+    for (const ObjectEntry* e : entries) {
+        const int end = blocks.empty() ? -1 : blocks.back().first + blocks.back().count;
+        if (blocks.empty() || e->reg != end || blocks.back().count + e->registers() > 120)
+            blocks.push_back({e->reg, 0, {}});
+        blocks.back().count += e->registers();
+        blocks.back().entries.push_back(e);
+    }
+    return blocks;
+}
+
+struct Session::Capture {
+    CaptureSettings settings;
+    TraceDone done;
+    Progress progress;
+    std::vector<std::int32_t> flat;
+    bool cancelled = false;
+};
+
+Session::Session(QObject* parent) : QObject(parent)
+{
+    m_poll.setInterval(pollEvery);
+    connect(&m_poll, &QTimer::timeout, this, &Session::poll);
+}
+
+Session::~Session()
+{
+    m_closing = true;
+    if (m_client)
+        m_client->disconnect(this);
+}
+
+void Session::connectTo(const QString& host, int port)
+{
+    disconnectFrom();
+    m_address = QStringLiteral("%1:%2").arg(host).arg(port);
+    m_client = std::make_unique<QModbusTcpClient>();
+    m_client->setConnectionParameter(QModbusDevice::NetworkAddressParameter, host);
+    m_client->setConnectionParameter(QModbusDevice::NetworkPortParameter, port);
+    m_client->setTimeout(replyTimeout);
+    m_client->setNumberOfRetries(0);
+    connect(m_client.get(), &QModbusClient::stateChanged, this, [this](QModbusDevice::State state) {
+        if (state == QModbusDevice::ConnectedState && !m_connected) {
+            m_connected = true;
+            m_simulated = false;
+            // only the simulation has these objects: a real drive answers "illegal data address"
+            read({{0x2F00, 4}}, [this](const Result<Values>& v) {
+                m_simulated = v.has_value();
+                Q_EMIT connectionChanged();
+            });
+            m_poll.start();
+            Q_EMIT connectionChanged();
+        } else if (state == QModbusDevice::UnconnectedState && !m_closing) {
+            loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was recorded is lost."));
+        }
+    });
+    if (!m_client->connectDevice())
+        loseConnection(tr("No drive answers at %1.").arg(m_address));
+}
+
+void Session::disconnectFrom()
+{
+    m_closing = true;
+    m_poll.stop();
+    if (m_client) {
+        m_client->disconnect(this);
+        m_client->disconnectDevice();
+        m_client.release()->deleteLater();
+    }
+    m_closing = false;
+    const bool was = std::exchange(m_connected, false);
+    m_inFlight = false;
+    for (auto& r : std::exchange(m_queue, {}))
+        if (r.done)
+            r.done(refuse("not-connected"));
+    if (was)
+        Q_EMIT connectionChanged();
+}
+
+void Session::loseConnection(const QString& why)
+{
+    m_poll.stop();
+    m_connected = false;
+    m_inFlight = false;
+    auto waiting = std::exchange(m_queue, {});
+    for (auto& r : waiting)
+        if (r.done)
+            r.done(refuse("connection-lost"));
+    if (const auto c = std::exchange(m_capture, nullptr); c && c->done)
+        c->done(refuse("connection-lost"));
+    Q_EMIT connectionChanged();
+    Q_EMIT lost(why);
+}
+
+void Session::enqueue(Request request)
+{
+    if (!m_connected) {
+        if (request.done)
+            request.done(refuse("not-connected"));
+        return;
+    }
+    m_queue.push_back(std::move(request));
+    next();
+}
+
+void Session::next()
+{
+    if (m_inFlight || m_queue.empty() || !m_connected)
+        return;
+    const Request& r = m_queue.front();
+    QModbusDataUnit unit(QModbusDataUnit::HoldingRegisters, r.first, static_cast<quint16>(r.count));
+    if (r.isWrite)
+        unit.setValues(QList<quint16>(r.values.begin(), r.values.end()));
+    QModbusReply* reply = r.isWrite ? m_client->sendWriteRequest(unit, 1) : m_client->sendReadRequest(unit, 1);
+    if (!reply) {
+        loseConnection(tr("The connection to the drive is lost."));
+        return;
+    }
+    m_inFlight = true;
+    if (reply->isFinished())
+        finished(reply);
+    else
+        connect(reply, &QModbusReply::finished, this, [this, reply] { finished(reply); });
+}
+
+void Session::finished(QModbusReply* reply)
+{
+    reply->deleteLater();
+    if (!m_inFlight || m_queue.empty())
+        return;
+    m_inFlight = false;
+    if (reply->error() == QModbusDevice::TimeoutError && --m_queue.front().triesLeft > 0) {
+        next();
+        return;
+    }
+    if (reply->error() == QModbusDevice::TimeoutError || reply->error() == QModbusDevice::ConnectionError) {
+        loseConnection(tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.").arg(m_address));
+        return;
+    }
+    const Request r = std::move(m_queue.front());
+    m_queue.pop_front();
+    if (r.done) {
+        if (reply->error() != QModbusDevice::NoError) {
+            r.done(refuse("drive-refused", std::to_string(r.first), reply->errorString().toStdString()));
+        } else {
+            const QList<quint16> words = reply->result().values();
+            r.done(std::vector<std::uint16_t>(words.begin(), words.end()));
+        }
+    }
+    next();
+}
+
+void Session::read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress progress)
+{
+    std::vector<const ObjectEntry*> entries;
+    for (const ObjectKey& key : keys)
+        if (const ObjectEntry* e = ObjectDictionary::shipped().find(key); e && e->readable)
+            entries.push_back(e);
+    const auto blocks = std::make_shared<std::vector<Block>>(blocksFor(entries));
+    const auto values = std::make_shared<Values>();
+    if (blocks->empty()) {
+        done(Values{});
+        return;
+    }
+    const auto failed = std::make_shared<bool>(false);
+    for (std::size_t k = 0; k < blocks->size(); ++k) {
+        const Block block = (*blocks)[k];
+        enqueue({false, block.first, block.count, {}, 2, [=](const Result<std::vector<std::uint16_t>>& words) {
+                     if (*failed)
+                         return;
+                     if (!words) {
+                         *failed = true;
+                         done(tl::make_unexpected(words.error()));
+                         return;
+                     }
+                     std::size_t at = 0;
+                     for (const ObjectEntry* e : block.entries) {
+                         const auto n = static_cast<std::size_t>(e->registers());
+                         if (at + n > words->size())
+                             break;
+                         (*values)[e->key] = fromRegisters(std::span(*words).subspan(at, n), e->type);
+                         at += n;
+                     }
+                     if (progress)
+                         progress(static_cast<int>(k + 1), static_cast<int>(blocks->size()));
+                     if (k + 1 == blocks->size())
+                         done(*values);
+                 }});
+    }
+}
+
+void Session::readAll(ValuesDone done, Progress progress)
+{
+    std::vector<ObjectKey> keys;
+    for (const ObjectEntry& e : ObjectDictionary::shipped().entries())
+        if (e.stored())
+            keys.push_back(e.key);
+    read(keys, std::move(done), std::move(progress));
+}
+
+void Session::write(ObjectKey key, std::int64_t value, Done done)
+{
+    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+    if (!e || !e->writable || value < e->lowest() || value > e->highest()) {
+        if (done)
+            done(refuse("drive-refused", keyText(key), "the value does not fit object " + keyText(key)));
+        return;
+    }
+    enqueue({true, e->reg, e->registers(), toRegisters(value, e->type), 1, [done, key](const Result<std::vector<std::uint16_t>>& r) {
+                 if (!done)
+                     return;
+                 if (r)
+                     done({});
+                 else
+                     done(refuse(r.error().code, keyText(key), keyText(key) + " " + r.error().actual));
+             }});
+}
+
+void Session::writeVerified(const Values& values, ValuesDone done, Progress progress)
+{
+    const auto left = std::make_shared<std::size_t>(values.size());
+    const auto failure = std::make_shared<std::optional<Error>>();
+    const int total = static_cast<int>(values.size());
+    if (values.empty()) {
+        done(Values{});
+        return;
+    }
+    std::vector<ObjectKey> keys;
+    for (const auto& [key, value] : values)
+        keys.push_back(key);
+    for (const auto& [key, value] : values)
+        write(key, value, [=, this](const Result<void>& r) {
+            if (!r && !*failure)
+                *failure = r.error();
+            --*left;
+            if (progress)
+                progress(total - static_cast<int>(*left), total);
+            if (*left > 0)
+                return;
+            if (*failure && (*failure)->code != "drive-refused") {
+                done(tl::make_unexpected(**failure));
+                return;
+            }
+            read(keys, done);
+        });
+}
+
+void Session::control(std::uint16_t word, Done done) { write({0x6040, 0}, word, std::move(done)); }
+
+void Session::poll()
+{
+    if (m_queue.size() > 4)
+        return;
+    read({statusword, errorCode, position, velocity, torque, inputs, bus}, [this](const Result<Values>& v) {
+        if (!v)
+            return;
+        Snapshot s;
+        s.status = static_cast<std::uint16_t>(v->at(statusword));
+        s.state = driveState(s.status);
+        s.error = static_cast<std::uint16_t>(v->at(errorCode));
+        s.position = v->at(position);
+        s.velocity = v->at(velocity);
+        s.torque = v->at(torque);
+        s.inputs = v->at(inputs);
+        s.busMillivolt = v->at(bus);
+        if (s != m_snapshot) {
+            m_snapshot = s;
+            Q_EMIT snapshotChanged();
+        }
+    });
+}
+
+void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
+{
+    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}, false});
+    const auto mine = m_capture;
+    write({0x2200, 3}, settings.decimation);
+    write({0x2200, 5}, settings.samples);
+    write({0x2200, 6}, static_cast<std::int64_t>(settings.channels.size()));
+    write({0x2200, 7}, settings.onMotion ? 1 : 0);
+    for (std::size_t c = 0; c < settings.channels.size(); ++c)
+        write({0x2202, static_cast<std::uint8_t>(c + 1)}, (static_cast<std::int64_t>(settings.channels[c].index) << 8) | settings.channels[c].sub);
+    write({0x2200, 2}, 1, [this, mine, armed = std::move(armed)](const Result<void>& r) {
+        if (armed)
+            armed(r);
+        if (!r) {
+            if (mine->done)
+                mine->done(tl::make_unexpected(r.error()));
+            m_capture.reset();
+            return;
+        }
+        waitForTrace(mine->settings.timeout_ms);
+    });
+}
+
+void Session::cancelCapture()
+{
+    if (const auto c = std::exchange(m_capture, nullptr); c && c->done)
+        c->done(refuse("cancelled"));
+}
+
+void Session::waitForTrace(int left)
+{
+    const auto mine = m_capture;
+    if (!mine)
+        return;
+    if (left <= 0) {
+        m_capture.reset();
+        mine->done(refuse("time-out"));
+        return;
+    }
+    read({{0x2200, 1}}, [this, mine, left](const Result<Values>& v) {
+        if (mine != m_capture)
+            return;
+        if (!v) {
+            m_capture.reset();
+            mine->done(tl::make_unexpected(v.error()));
+        } else if (v->at({0x2200, 1}) == 3) {
+            readTrace(0);
+        } else {
+            QTimer::singleShot(50, this, [this, mine, left] {
+                if (mine == m_capture)
+                    waitForTrace(left - 50);
+            });
+        }
+    });
+}
+
+void Session::readTrace(std::size_t block)
+{
+    const auto mine = m_capture;
+    const std::size_t channels = mine->settings.channels.size(), total = channels * static_cast<std::size_t>(mine->settings.samples);
+    write({0x2200, 12}, static_cast<std::int64_t>(block));
+    enqueue({false, 500, 120, {}, 2, [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
+                 if (mine != m_capture)
+                     return;
+                 if (!words) {
+                     m_capture.reset();
+                     mine->done(tl::make_unexpected(words.error()));
+                     return;
+                 }
+                 for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
+                     mine->flat.push_back(static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
+                 if (mine->progress)
+                     mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
+                 if (mine->flat.size() < total) {
+                     readTrace(block + 1);
+                     return;
+                 }
+                 m_capture.reset();
+                 std::vector<std::vector<std::int32_t>> columns(channels);
+                 for (std::size_t k = 0; k < total; ++k)
+                     columns[k % channels].push_back(mine->flat[k]);
+                 mine->done(columns);
+             }});
+}
+
+} // namespace ridge::link

@@ -1,0 +1,446 @@
+#include "device.h"
+
+#include "core/control/trace.h"
+#include "core/mechanics/stage.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace ridge::sim {
+
+namespace {
+constexpr std::int64_t perMillisecond = 16;
+constexpr std::int64_t storeKey = 0x5AFE;
+
+std::int64_t rounded(double x) { return static_cast<std::int64_t>(std::floor(std::clamp(x, -2147483648.0, 4294967295.0) + 0.5)); }
+
+/// What a new drive of this kind holds before anybody sets it.
+std::map<ObjectKey, std::int64_t> factory(const Truth& t)
+{
+    std::map<ObjectKey, std::int64_t> v;
+    for (const ObjectEntry& e : ObjectDictionary::shipped().entries())
+        if (e.writable)
+            v[e.key] = 0;
+    v[{0x6060, 0}] = 1;
+    v[{0x605A, 0}] = 2;
+    v[{0x605E, 0}] = 2;
+    v[{0x6065, 0}] = 100000;
+    v[{0x6066, 0}] = 100;
+    v[{0x6072, 0}] = v[{0x60E0, 0}] = v[{0x60E1, 0}] = 1000;
+    v[{0x6073, 0}] = 1000;
+    v[{0x6075, 0}] = rounded(t.ratedCurrent * 1e3);
+    v[{0x6076, 0}] = rounded(t.ratedTorque * 1e3);
+    v[{0x607F, 0}] = 500000;
+    v[{0x6081, 0}] = 50000;
+    v[{0x6083, 0}] = v[{0x6084, 0}] = 500000;
+    v[{0x6085, 0}] = 2000000;
+    v[{0x608F, 1}] = 10000;
+    v[{0x608F, 2}] = v[{0x6091, 1}] = v[{0x6091, 2}] = v[{0x6092, 2}] = 1;
+    v[{0x6092, 1}] = 10000;
+    v[{0x2101, 1}] = rounded(2 * pi * 8 * t.plant.inertia * 1e6);
+    v[{0x2101, 2}] = 100000;
+    v[{0x2101, 3}] = 1000;
+    v[{0x2101, 4}] = 300;
+    v[{0x2102, 1}] = 10000;
+    v[{0x2103, 1}] = 4000;
+    v[{0x2130, 1}] = t.brakeTorque > 0 ? 1 : 0;
+    v[{0x2130, 2}] = v[{0x2130, 3}] = 100;
+    v[{0x2131, 3}] = 1000;
+    v[{0x2301, 1}] = 1000;
+    v[{0x2200, 3}] = 16;
+    v[{0x2200, 5}] = 1000;
+    v[{0x2200, 6}] = 4;
+    v[{0x2F00, 8}] = 3;
+    return v;
+}
+} // namespace
+
+Device::Device(const Truth& truth)
+    : m_truth(truth)
+    , m_axis({}, truth.plant, {16000, 8, 2, 2, truth.counts})
+    , m_ram(factory(truth))
+    , m_saved(m_ram)
+{
+    m_axis.setMode(LoopMode::Off);
+    activate();
+    brakeCommand(false);
+}
+
+std::int64_t Device::stored(ObjectKey key) const
+{
+    const auto it = m_ram.find(key);
+    return it == m_ram.end() ? 0 : it->second;
+}
+
+void Device::activate()
+{
+    const auto at = [this](std::uint16_t index, std::uint8_t sub) { return std::max<std::int64_t>(1, stored({index, sub})); };
+    const double countsPerTurn = static_cast<double>(at(0x608F, 1)) / static_cast<double>(at(0x608F, 2));
+    const double gear = static_cast<double>(at(0x6091, 1)) / static_cast<double>(at(0x6091, 2));
+    const double feed = static_cast<double>(at(0x6092, 1)) / static_cast<double>(at(0x6092, 2));
+    // the drive counts what the encoder gives and believes its own resolution
+    m_unitsPerRadian = m_truth.counts / (2 * pi) * feed / (countsPerTurn * gear);
+    m_direction = stored({0x607E, 0}) & 0x80 ? -1 : 1;
+    applyGains();
+}
+
+void Device::applyGains()
+{
+    const auto v = [this](std::uint16_t index, std::uint8_t sub) { return static_cast<double>(stored({index, sub})); };
+    LoopGains g;
+    g.velocityGain = v(0x2101, 1) * 1e-6;
+    g.integralTime = v(0x2101, 2) * 1e-6;
+    g.setPointWeight = v(0x2101, 3) * 1e-3;
+    g.speedFilter = v(0x2101, 4) * 1e-6;
+    g.positionGain = v(0x2102, 1) * 1e-3;
+    g.speedFeedforward = v(0x2102, 2) * 1e-3;
+    g.accelerationFeedforward = v(0x2102, 3) * 1e-3;
+    g.torqueFilter = v(0x2103, 1) > 0 ? 1 / (2 * pi * v(0x2103, 1) * 0.1) : 0;
+    g.feedforwardInertia = v(0x2110, 1) * 1e-9;
+    g.currentLag = 0.2e-3;
+    g.torqueLimit = std::min({v(0x6072, 0), v(0x60E0, 0), v(0x60E1, 0)}) * 1e-3 * m_truth.ratedTorque;
+    m_axis.setGains(g);
+}
+
+std::int64_t Device::live(ObjectKey key) const
+{
+    const double u = unitsPerRadian() * m_direction;
+    switch (key.index) {
+    case 0x6041: {
+        std::uint16_t s = statusBits(m_state);
+        const bool moving = m_move && seconds() < static_cast<double>(m_moveFrom) * m_axis.step() + m_move->time;
+        s = static_cast<std::uint16_t>(s | (m_truth.bus > 0 ? 0x10 : 0) | (m_brakeOpen ? 0x100 : 0) | 0x200 | (moving ? 0 : 0x400) | (m_axis.limited() ? 0x800 : 0) | (m_stoClosed ? 0 : 0x4000));
+        return s;
+    }
+    case 0x6061: return stored({0x6060, 0});
+    case 0x603F: return m_error;
+    case 0x6502: return 0xAD;
+    case 0x6062: return rounded(m_target * u);
+    case 0x6064: return rounded(m_axis.measured() * u);
+    case 0x60F4: return rounded(m_axis.positionError() * u);
+    case 0x606B: return rounded(m_axis.speedDemand() * u);
+    case 0x606C: return rounded(m_axis.filteredSpeed() * u);
+    case 0x6074:
+    case 0x6077:
+    case 0x6078: return rounded(m_axis.torque() / m_truth.ratedTorque * 1000);
+    case 0x60FD: {
+        const std::int64_t sto = stored({0x2F00, 8});
+        return (sto & 1 ? 1 << 16 : 0) | (sto & 2 ? 1 << 17 : 0) | 1 << 3;
+    }
+    case 0x6079: return rounded(m_truth.bus * 1e3);
+    case 0x2000: return key.sub == 1 ? 312 : key.sub == 2 ? 345 : key.sub == 3 ? 330 : 298;
+    case 0x2130: return key.sub == 4 ? 1 : stored(key);
+    case 0x2131:
+        if (key.sub == 1 || key.sub == 2)
+            return (stored({0x2F00, 8}) >> (key.sub - 1)) & 1;
+        if (key.sub == 4)
+            return (stored({0x2F00, 8}) & 3) == 0;
+        return stored(key);
+    case 0x2200:
+        if (key.sub == 1)
+            return m_traceState;
+        if (key.sub == 13)
+            return m_axis.ticks() & 0xFFFFFFFF;
+        return stored(key);
+    case 0x2210:
+        switch (key.sub) {
+        case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));
+        case 2: return rounded(m_velocityDemand * 1e3);
+        case 3: return rounded(m_axis.filteredSpeed() * 1e3);
+        case 4: return rounded(m_axis.torque() * 1e6);
+        default: return (m_brakeOpen ? 1 : 0) | (m_powered ? 2 : 0) | (m_brakeHolds ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
+        }
+    default: return stored(key);
+    }
+}
+
+std::int64_t Device::value(ObjectKey key) const { return live(key); }
+
+std::optional<std::vector<std::uint16_t>> Device::read(int first, int count) const
+{
+    const auto& dictionary = ObjectDictionary::shipped();
+    std::vector<std::uint16_t> out;
+    if (first >= 500 && first + count <= 620) { // trace window: block of 60 values
+        const std::size_t from = static_cast<std::size_t>(stored({0x2200, 12})) * 60;
+        for (int r = first - 500; r < first - 500 + count; ++r) {
+            const std::size_t at = from + static_cast<std::size_t>(r / 2);
+            const std::uint32_t bits = at < m_trace.size() ? static_cast<std::uint32_t>(m_trace[at]) : 0;
+            out.push_back(static_cast<std::uint16_t>(r % 2 == 0 ? bits >> 16 : bits & 0xFFFF));
+        }
+        return out;
+    }
+    for (int r = first; r < first + count;) {
+        const ObjectEntry* e = dictionary.atRegister(r);
+        if (!e || r + e->registers() > first + count)
+            return {};
+        const auto words = toRegisters(live(e->key), e->type);
+        out.insert(out.end(), words.begin(), words.end());
+        r += e->registers();
+    }
+    return out;
+}
+
+Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
+{
+    const auto& dictionary = ObjectDictionary::shipped();
+    std::vector<std::pair<ObjectKey, std::int64_t>> changes;
+    for (std::size_t at = 0; at < values.size();) {
+        const ObjectEntry* e = dictionary.atRegister(first + static_cast<int>(at));
+        if (!e)
+            return Refusal::Address;
+        const auto n = static_cast<std::size_t>(e->registers());
+        if (!e->writable || at + n > values.size())
+            return Refusal::Value;
+        const std::int64_t v = fromRegisters(values.subspan(at, n), e->type);
+        if (e->key == ObjectKey{0x608F, 1} && (v < 4))
+            return Refusal::Value;
+        if ((e->key == ObjectKey{0x6091, 1} || e->key == ObjectKey{0x6091, 2} || e->key == ObjectKey{0x6092, 2} || e->key == ObjectKey{0x608F, 2}) && v == 0)
+            return Refusal::Value;
+        changes.emplace_back(e->key, v);
+        at += n;
+    }
+    for (const auto& [key, v] : changes)
+        apply(key, v);
+    return Refusal::None;
+}
+
+void Device::apply(ObjectKey key, std::int64_t v)
+{
+    if (key.index == 0x6040) {
+        m_control = static_cast<std::uint16_t>(v);
+        return;
+    }
+    if (key.index == 0x2300) {
+        if (v != storeKey)
+            return;
+        if (key.sub == 1)
+            m_saved = m_ram;
+        if (key.sub == 2)
+            m_ram = m_saved;
+        if (key.sub == 3)
+            m_ram = factory(m_truth);
+        if (key.sub == 4)
+            m_axis.place(0);
+        applyGains();
+        return;
+    }
+    if (key == ObjectKey{0x2F00, 7}) { // the control supply goes off and on
+        if (v == storeKey) {
+            const std::int64_t pacing = stored({0x2F00, 5}), inputs = stored({0x2F00, 8});
+            torqueOff();
+            m_ram = m_saved;
+            m_ram[{0x2F00, 5}] = pacing;
+            m_ram[{0x2F00, 8}] = inputs;
+            m_state = DriveState::NotReady;
+            m_error = 0;
+            m_control = m_lastControl = 0;
+            m_singleSince = -1;
+            activate();
+        }
+        return;
+    }
+    if (key == ObjectKey{0x2F00, 9}) { // hand turn in thousandths of a turn, only without torque
+        if (!m_powered)
+            m_axis.place(m_axis.angle() + static_cast<double>(v) * 1e-3 * 2 * pi);
+        return;
+    }
+    if (key == ObjectKey{0x2301, 2}) {
+        if (v == storeKey && m_powered && m_stopSince < 0) {
+            m_stopSince = m_axis.ticks();
+            if (m_traceState == 1)
+                m_traceState = 2;
+            stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
+        }
+        return;
+    }
+    m_ram[key] = v;
+    if (key == ObjectKey{0x2F00, 6})
+        m_requestedTicks += v;
+    if (key == ObjectKey{0x2200, 2} && v == 1) {
+        m_trace.clear();
+        m_traceState = stored({0x2200, 7}) == 0 ? 2 : 1;
+        m_traceNext = m_axis.ticks();
+    }
+    if (key.index >= 0x2100 && key.index <= 0x2110)
+        applyGains();
+    if (key.index == 0x6072 || key.index == 0x60E0 || key.index == 0x60E1)
+        applyGains();
+}
+
+std::int64_t Device::takeRequestedTicks() { return std::exchange(m_requestedTicks, 0); }
+
+void Device::brakeCommand(bool open)
+{
+    if (open != m_brakeOpen || !m_brakeKnown) {
+        m_brakeKnown = true;
+        m_brakeOpen = open;
+        m_brakeAt = m_axis.ticks() + rounded((open ? m_truth.brakeRelease : m_truth.brakeEngage) * 16000);
+    }
+}
+
+void Device::torqueOff()
+{
+    m_powered = false;
+    m_move.reset();
+    m_velocity = 0;
+    m_stopSince = -1;
+    m_quickStop = false;
+    m_axis.setMode(LoopMode::Off);
+    m_axis.dropTorque();
+    brakeCommand(false);
+}
+
+void Device::stopRamp(double deceleration)
+{
+    const double v = m_move || stored({0x6060, 0}) == 1 ? m_axis.filteredSpeed() : m_velocity;
+    m_velocity = v;
+    m_quickStop = true;
+    m_quickStopDone = false;
+    m_move.reset();
+    m_axis.setMode(LoopMode::Velocity);
+    m_velocityDemand = v;
+    m_start = std::abs(deceleration); // ramp in use while stopping
+}
+
+void Device::startMove()
+{
+    const double u = unitsPerRadian() * m_direction, target = static_cast<double>(stored({0x607A, 0}));
+    const double to = m_control & 0x40 ? m_target + target / u : target / u;
+    const auto at = [&](std::uint16_t index) { return std::max(1.0, static_cast<double>(stored({index, 0}))) / unitsPerRadian(); };
+    const double speed = std::min(at(0x6081), at(0x607F));
+    const auto move = trapezoid({to - m_target, {}, speed, at(0x6083), at(0x6084)});
+    if (!move || move->kind == ProfileKind::None)
+        return;
+    m_start = m_target;
+    m_move = *move;
+    m_moveFrom = m_axis.ticks();
+    m_target = to;
+    if (m_traceState == 1)
+        m_traceState = 2;
+}
+
+MotionDemand Device::demand(double t)
+{
+    if (m_axis.ticks() < m_readyAt)
+        return {m_target, 0, 0};
+    if (m_move) {
+        const MotionDemand d = trapezoidAt(*m_move, t - static_cast<double>(m_moveFrom) * m_axis.step());
+        m_velocityDemand = d.speed;
+        return {m_start + d.position, d.speed, d.acceleration};
+    }
+    if (m_quickStop || stored({0x6060, 0}) == 3) {
+        m_velocityDemand = m_velocity;
+        return {0, m_velocity, 0};
+    }
+    m_velocityDemand = 0;
+    return {m_target, 0, 0};
+}
+
+void Device::everyMillisecond()
+{
+    const std::int64_t sto = stored({0x2F00, 8}) & 3;
+    m_stoClosed = sto == 3;
+    const bool single = sto == 1 || sto == 2;
+    if (!single)
+        m_singleSince = -1;
+    else if (m_singleSince < 0)
+        m_singleSince = m_axis.ticks();
+    if (single && m_axis.ticks() - m_singleSince >= stored({0x2131, 3}) * 160)
+        m_error = 0xFF01;
+    if (!m_stoClosed && (m_powered || m_state == DriveState::SwitchedOn || m_state == DriveState::ReadyToSwitchOn)) {
+        torqueOff();
+        m_state = DriveState::SwitchOnDisabled;
+        m_enableEdgeNeeded = true;
+    }
+    if (driveCommand(m_control) != DriveCommand::EnableOperation && driveCommand(m_control) != DriveCommand::SwitchOn)
+        m_enableEdgeNeeded = false;
+    const DriveState before = m_state;
+    const bool lag = m_powered && stored({0x6060, 0}) == 1 && !m_quickStop && m_axis.ticks() > m_readyAt
+                     && std::abs(m_axis.positionError() * unitsPerRadian()) > static_cast<double>(std::max<std::int64_t>(1, stored({0x6065, 0})));
+    if (lag)
+        m_error = 0x8611;
+    const bool fault = m_error != 0 && m_state != DriveState::Fault;
+    if (m_state == DriveState::Fault && m_error != 0xFF01 && (m_control & 0x80) && !(m_lastControl & 0x80))
+        m_error = 0;
+    m_state = nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive, true, m_quickStopDone, stored({0x605A, 0}) >= 5, m_stoClosed && !m_enableEdgeNeeded});
+    if (m_state == DriveState::FaultReactionActive || m_state == DriveState::Fault) {
+        if (m_powered)
+            torqueOff();
+    }
+    if (before != DriveState::OperationEnabled && m_state == DriveState::OperationEnabled) {
+        m_powered = true;
+        m_target = m_axis.measured();
+        m_velocity = 0;
+        m_quickStop = m_quickStopDone = false;
+        m_axis.resetLoops(m_truth.plant.gravity);
+        m_axis.setMode(stored({0x6060, 0}) == 3 ? LoopMode::Velocity : LoopMode::Position);
+        brakeCommand(true);
+        m_readyAt = m_axis.ticks() + stored({0x2130, 2}) * perMillisecond;
+    }
+    if (before == DriveState::OperationEnabled && m_state == DriveState::QuickStopActive)
+        stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
+    if (m_powered && m_state != DriveState::OperationEnabled && m_state != DriveState::QuickStopActive)
+        torqueOff();
+    if (m_powered && stored({0x6060, 0}) == 1 && (m_control & 0x10) && !(m_lastControl & 0x10) && m_axis.ticks() >= m_readyAt && !m_quickStop)
+        startMove();
+    m_lastControl = m_control;
+    if (!m_powered)
+        return;
+    if (m_quickStop) {
+        const double step = m_start * 1e-3;
+        m_velocity = std::abs(m_velocity) <= step ? 0 : m_velocity - std::copysign(step, m_velocity);
+        if (m_velocity == 0 && std::abs(m_axis.filteredSpeed()) < 0.05) {
+            brakeCommand(false);
+            m_quickStopDone = m_state == DriveState::QuickStopActive && m_brakeHolds;
+        }
+        if (m_stopSince >= 0 && m_axis.ticks() - m_stopSince >= stored({0x2301, 1}) * perMillisecond) {
+            torqueOff();
+            m_state = DriveState::SwitchOnDisabled;
+            m_enableEdgeNeeded = true;
+        }
+    } else if (stored({0x6060, 0}) == 3) {
+        const double wanted = static_cast<double>(stored({0x60FF, 0})) / (unitsPerRadian() * m_direction), step = static_cast<double>(std::max<std::int64_t>(1, stored({0x6083, 0}))) / unitsPerRadian() * 1e-3;
+        m_velocity += std::clamp(wanted - m_velocity, -step, step);
+        if (m_axis.ticks() < m_readyAt)
+            m_velocity = 0;
+    }
+}
+
+void Device::recordSample()
+{
+    if (m_traceState != 2 || m_axis.ticks() < m_traceNext)
+        return;
+    m_traceNext = m_axis.ticks() + std::max<std::int64_t>(1, stored({0x2200, 3}));
+    const auto channels = std::clamp<std::int64_t>(stored({0x2200, 6}), 1, 8);
+    for (std::int64_t c = 0; c < channels; ++c) {
+        const auto source = static_cast<std::uint32_t>(stored({0x2202, static_cast<std::uint8_t>(c + 1)}));
+        const std::int64_t v = live({static_cast<std::uint16_t>(source >> 8), static_cast<std::uint8_t>(source & 0xFF)});
+        m_trace.push_back(static_cast<std::int32_t>(v));
+    }
+    if (static_cast<std::int64_t>(m_trace.size()) >= channels * std::clamp<std::int64_t>(stored({0x2200, 5}), 16, 16384))
+        m_traceState = 3;
+}
+
+void Device::advance(std::int64_t count)
+{
+    const auto command = [this](double t) { return demand(t); };
+    for (std::int64_t n = 0; n < count; ++n) {
+        if (m_axis.ticks() % perMillisecond == 0)
+            everyMillisecond();
+        if (m_brakeAt >= 0 && m_axis.ticks() >= m_brakeAt) {
+            m_brakeHolds = !m_brakeOpen;
+            RigidPlant p = m_truth.plant;
+            if (m_brakeHolds) {
+                p.coulomb += m_truth.brakeTorque;
+                p.breakaway = p.coulomb;
+            }
+            m_axis.setPlant(p);
+            m_brakeAt = -1; // done until the next command
+        }
+        recordSample();
+        m_axis.tick(command);
+    }
+}
+
+} // namespace ridge::sim

@@ -1,0 +1,81 @@
+#pragma once
+#include "core/control/fixedstep.h"
+#include "core/motion/trapezoid.h"
+#include "core/parameters/cia402.h"
+#include "core/parameters/objects.h"
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace ridge::sim {
+
+/// The machine behind the drive, at the motor shaft; what the drive's parameters only describe.
+struct Truth {
+    RigidPlant plant;
+    double counts = 131072;      ///< encoder counts per turn
+    double brakeTorque = 0;      ///< [N·m]
+    double brakeRelease = 0.05, brakeEngage = 0.02; ///< [s]
+    double ratedTorque = 1, ratedCurrent = 1;
+    double bus = 540;            ///< [V]
+};
+
+/// One drive with motor and load. Time is counted in ticks of 1/16000 s and advances only by advance(): the same inputs
+/// at the same ticks give the same bits. Registers are those of the shipped object dictionary.
+class Device {
+public:
+    explicit Device(const Truth& truth);
+
+    void advance(std::int64_t ticks);
+    [[nodiscard]] std::int64_t ticks() const { return m_axis.ticks(); }
+
+    /// Registers from `first`; gaps give nothing.
+    [[nodiscard]] std::optional<std::vector<std::uint16_t>> read(int first, int count) const;
+    enum class Refusal { None, Address, Value };
+    /// All values are checked first, then applied, or none.
+    [[nodiscard]] Refusal write(int first, std::span<const std::uint16_t> values);
+
+    [[nodiscard]] DriveState state() const { return m_state; }
+    [[nodiscard]] double angle() const { return m_axis.angle(); }
+    [[nodiscard]] std::int64_t value(ObjectKey key) const;
+    /// Ticks asked for by register in virtual pacing; taken once.
+    [[nodiscard]] std::int64_t takeRequestedTicks();
+    [[nodiscard]] bool virtualPacing() const { return stored({0x2F00, 5}) == 1; }
+
+private:
+    using Values = std::map<ObjectKey, std::int64_t>;
+    void apply(ObjectKey key, std::int64_t value);
+    void activate();            ///< parameters act as after power-up
+    void applyGains();
+    void everyMillisecond();
+    void startMove();
+    void stopRamp(double deceleration);
+    void torqueOff();
+    void brakeCommand(bool open);
+    void recordSample();
+    [[nodiscard]] MotionDemand demand(double t);
+    [[nodiscard]] std::int64_t stored(ObjectKey key) const;
+    [[nodiscard]] std::int64_t live(ObjectKey key) const;
+    [[nodiscard]] double unitsPerRadian() const { return m_unitsPerRadian; }
+    [[nodiscard]] double seconds() const { return static_cast<double>(m_axis.ticks()) * m_axis.step(); }
+
+    Truth m_truth;
+    FixedStepAxis m_axis;
+    Values m_ram, m_saved;
+    DriveState m_state = DriveState::NotReady;
+    std::uint16_t m_control = 0, m_lastControl = 0;
+    bool m_powered = false, m_brakeOpen = false, m_brakeHolds = true, m_brakeKnown = false, m_stoClosed = true, m_enableEdgeNeeded = false;
+    std::int64_t m_brakeAt = -1, m_readyAt = -1, m_stopSince = -1, m_moveFrom = 0;
+    std::int64_t m_singleSince = -1;
+    std::uint16_t m_error = 0;
+    double m_unitsPerRadian = 1, m_direction = 1, m_target = 0, m_velocity = 0, m_velocityDemand = 0, m_start = 0;
+    std::optional<Trapezoid> m_move;
+    bool m_quickStop = false, m_quickStopDone = false;
+    int m_traceState = 0;
+    std::int64_t m_traceNext = 0, m_requestedTicks = 0;
+    std::vector<std::int32_t> m_trace;
+};
+
+} // namespace ridge::sim
