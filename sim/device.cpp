@@ -1,6 +1,7 @@
 #include "device.h"
 
 #include "core/control/trace.h"
+#include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
 
 #include <algorithm>
@@ -100,7 +101,18 @@ void Device::applyGains()
     g.feedforwardInertia = v(0x2110, 1) * 1e-9;
     g.currentLag = 0.2e-3;
     g.torqueLimit = std::min({v(0x6072, 0), v(0x60E0, 0), v(0x60E1, 0)}) * 1e-3 * m_truth.ratedTorque;
+    g.torqueLimit = std::min(g.torqueLimit, electricalLimit(m_axis.filteredSpeed()));
+    m_limitSpeed = m_axis.filteredSpeed();
     m_axis.setGains(g);
+}
+
+double Device::electricalLimit(double speed) const
+{
+    if (m_truth.torqueConstant <= 0)
+        return 1e9;
+    const PhaseData phase{m_truth.resistance / 2, std::sqrt(2.0) / 3 * m_truth.torqueConstant / m_truth.polePairs, m_truth.inductance / 2, m_truth.polePairs};
+    const double iq = largestCurrent(phase, speed, phaseVoltage(m_truth.bus), std::sqrt(2.0) * m_truth.peakCurrent);
+    return iq / std::sqrt(2.0) * m_truth.torqueConstant;
 }
 
 std::int64_t Device::live(ObjectKey key) const
@@ -387,6 +399,8 @@ void Device::everyMillisecond()
     m_lastControl = m_control;
     if (!m_powered)
         return;
+    if (std::abs(m_axis.filteredSpeed() - m_limitSpeed) > 1)
+        applyGains(); // the voltage leaves another torque at this speed
     if (m_quickStop) {
         const double step = m_start * 1e-3;
         m_velocity = std::abs(m_velocity) <= step ? 0 : m_velocity - std::copysign(step, m_velocity);

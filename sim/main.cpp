@@ -70,6 +70,11 @@ ridge::sim::Truth truthFrom(const QByteArray& text)
     t.ratedTorque = number("ratedTorque_Nm", 1);
     t.ratedCurrent = number("ratedCurrent_A", 1);
     t.bus = number("bus_V", 540);
+    t.torqueConstant = number("torqueConstant_Nm_A", 0);
+    t.resistance = number("resistance_ohm", 0);
+    t.inductance = number("inductance_H", 0);
+    t.polePairs = std::max(1.0, number("polePairs", 4));
+    t.peakCurrent = number("peakCurrent_A", 0);
     return t;
 }
 

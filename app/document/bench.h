@@ -1,15 +1,14 @@
 #pragma once
 #include "document.h"
-#include "link/session.h"
+#include "link/procedures.h"
 
 #include <QProcess>
 #include <QTemporaryDir>
 
-#include <memory>
-
 namespace ridge::app {
 
-/// The drive on the bench: the simulated drive as a process of its own, and the session that talks to it.
+/// The drive on the bench: the simulated drive as a process of its own, or a real one by its address, and the session
+/// that talks to either. Nothing here moves anything by itself.
 class Bench : public QObject {
     Q_OBJECT
 
@@ -18,24 +17,29 @@ public:
     ~Bench() override;
 
     [[nodiscard]] link::Session& session() { return m_session; }
+    [[nodiscard]] link::Procedures& procedures() { return m_procedures; }
     /// Starts the simulated drive of the selected axis and connects to it.
     void startSimulated();
+    /// Connects to a drive at "host:port"; gives a sentence when the address cannot be one.
+    QString connectTo(const QString& address);
     void stopSimulated();
+    /// The axis whose machine the running simulated drive plays; empty when none runs.
+    [[nodiscard]] std::string simulatedAxis() const { return m_process.state() == QProcess::NotRunning ? std::string{} : m_axis; }
     [[nodiscard]] QString words() const; ///< connection state in words
-    /// Runs CiA 402 commands until torque is on; only called from a button that a person holds or presses.
-    void enable(int mode, std::function<void(bool)> done);
-    void disable();
+    [[nodiscard]] link::Scale scale() const;
 
 Q_SIGNALS:
     void changed();
 
 private:
-    void stepEnable(int triesLeft, std::function<void(bool)> done);
+    void readPort();
     Document& m_document;
     link::Session m_session;
+    link::Procedures m_procedures;
     QProcess m_process;
     QTemporaryDir m_folder;
     QString m_last;
+    std::string m_axis;
 };
 
 } // namespace ridge::app

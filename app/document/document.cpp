@@ -178,6 +178,16 @@ void Document::log(const QString& kind, const QString& text)
 
 std::vector<store::LogEntry> Document::logbook(int newest) const { return m_file ? m_file->logbook(newest) : std::vector<store::LogEntry>{}; }
 
+QString Document::keepVersion(const QString& name)
+{
+    if (!m_file)
+        return {};
+    if (const auto done = m_file->keepVersion(name.toStdString(), now().toStdString(), m_machine); !done)
+        return QString::fromStdString(messageFor(done.error()));
+    log(QStringLiteral("version"), tr("Kept version “%1”").arg(name));
+    return {};
+}
+
 void Document::keepCapture(const QString& id, const Trace& trace)
 {
     store::Change change;

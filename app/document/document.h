@@ -33,7 +33,6 @@ public:
     /// Of the selected axis, with workings.
     [[nodiscard]] const Evaluation& evaluation();
     [[nodiscard]] const Evaluation& evaluationOf(std::size_t index);
-    /// The last result that had no input problem; shown while an entry is wrong, and marked as old.
     [[nodiscard]] QUndoStack& undoStack() { return m_undo; }
     [[nodiscard]] QString path() const;
 
@@ -43,6 +42,8 @@ public:
     /// Something that happened: not undone, only added.
     void log(const QString& kind, const QString& text);
     [[nodiscard]] std::vector<store::LogEntry> logbook(int newest = 1000) const;
+    /// Names the present state of the whole machine; gives a sentence when it cannot be written.
+    QString keepVersion(const QString& name);
     void keepCapture(const QString& id, const Trace& trace);
     [[nodiscard]] std::optional<Trace> capture(const std::string& id) const;
 

@@ -1,6 +1,8 @@
 #include "mainwindow.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets/figures.h"
+#include "app/widgets/forms.h"
 #include "store/machinejson.h"
 #include "store/report.h"
 
@@ -11,17 +13,32 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QKeyEvent>
 #include <QMenuBar>
 #include <QMimeData>
 #include <QSettings>
 #include <QStatusBar>
 #include <QTimer>
-#include <QToolTip>
 #include <QUrl>
 #include <QVBoxLayout>
 
 namespace ridge::app {
+
+namespace {
+using MakePage = StationPage* (*)(Document&, Bench&);
+constexpr std::array<MakePage, stationCount + 1> pages{makeLoad, makeMove, makeMatch, makeWire, makeSet, makeTurn, makeTune, makeGuard, makeSign, makeMachine};
+
+/// The station whose form holds the fields of a group.
+int stationOfGroup(const std::string& key)
+{
+    constexpr std::array<std::pair<std::string_view, Station>, 5> known{{{"wiring", Station::Wire}, {"turn", Station::Turn}, {"tune", Station::Tune}, {"guard", Station::Guard}, {"sign", Station::Sign}}};
+    for (const auto& [name, station] : known)
+        if (key == name)
+            return static_cast<int>(station);
+    return static_cast<int>(Station::Load);
+}
+} // namespace
 
 MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), m_bench(m_document)
 {
@@ -29,41 +46,14 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), m_bench(m_documen
     setAcceptDrops(true);
     resize(1280, 800);
     setMinimumSize(1100, 700);
-    auto* middle = new QWidget;
-    auto* rows = new QVBoxLayout(middle);
-    rows->setContentsMargins(0, 0, 0, 0);
-    rows->setSpacing(0);
-    m_ridge = new RidgeBar;
-    rows->addWidget(m_ridge);
-    auto* columns = new QHBoxLayout;
-    columns->setSpacing(6);
-    m_axes = new AxisList(m_document);
-    columns->addWidget(m_axes);
-    m_stack = new QStackedWidget;
-    columns->addWidget(m_stack, 1);
-    m_margins = new MarginsPanel(m_document);
-    columns->addWidget(m_margins);
-    rows->addLayout(columns, 1);
-    setCentralWidget(middle);
-    m_logLine = new QLabel;
-    m_note = new QLineEdit;
-    m_note->setObjectName(QStringLiteral("log.note"));
-    m_note->setPlaceholderText(tr("Note for the logbook (Ctrl+L)"));
-    m_note->setMaximumWidth(300);
-    m_connection = new QLabel;
-    m_connection->setObjectName(QStringLiteral("connection"));
-    statusBar()->setSizeGripEnabled(false);
-    statusBar()->addWidget(m_logLine, 1);
-    statusBar()->addWidget(m_note);
-    statusBar()->addPermanentWidget(m_connection);
-    for (StationPage* (*make)(Document&, Bench&) : {makeLoad, makeMove, makeMatch, makeWire, makeSet, makeTurn, makeTune, makeGuard, makeSign}) {
-        m_pages.push_back(nullptr);
-        m_pages.back() = make(m_document, m_bench);
-        m_stack->addWidget(m_pages.back());
-        connect(m_pages.back(), &StationPage::resultWanted, m_margins, &MarginsPanel::showResult);
-    }
+    layOut();
     buildMenus();
     connect(m_ridge, &RidgeBar::stationChosen, this, &MainWindow::goTo);
+    connect(m_axes, &AxisList::machineChosen, this, [this] { goTo(machineView); });
+    connect(&m_document, &Document::axisSelected, this, [this] {
+        if (m_stack->currentIndex() == machineView)
+            goTo(0);
+    });
     connect(&m_document, &Document::changed, this, [this] {
         if (m_pending)
             return;
@@ -80,46 +70,100 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), m_bench(m_documen
     });
 }
 
-void MainWindow::buildMenus()
+void MainWindow::layOut()
 {
-    QMenu* file = menuBar()->addMenu(tr("&Machine"));
-    const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& keys, auto slot) {
-        QAction* a = menu->addAction(text);
-        a->setShortcut(keys);
-        connect(a, &QAction::triggered, this, slot);
-        return a;
-    };
-    add(file, tr("&Open …"), QKeySequence::Open, [this] {
+    auto* middle = new QWidget;
+    auto* rows = new QVBoxLayout(middle);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->setSpacing(0);
+    m_ridge = new RidgeBar;
+    rows->addWidget(m_ridge);
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(8);
+    m_axes = new AxisList(m_document);
+    columns->addWidget(m_axes);
+    m_stack = new QStackedWidget;
+    columns->addWidget(m_stack, 1);
+    m_margins = new MarginsPanel(m_document);
+    columns->addWidget(m_margins);
+    rows->addLayout(columns, 1);
+    setCentralWidget(middle);
+    m_finder = new Finder(middle);
+    m_logLine = new QLabel;
+    m_logLine->setMinimumWidth(100);
+    m_note = new QLineEdit;
+    m_note->setObjectName(QStringLiteral("log.note"));
+    m_note->setAccessibleName(tr("Note for the logbook"));
+    m_note->setPlaceholderText(tr("Note for the logbook (Ctrl+L)"));
+    m_note->setFixedWidth(220);
+    m_connection = new QLabel;
+    m_connection->setObjectName(QStringLiteral("connection"));
+    statusBar()->setSizeGripEnabled(false);
+    statusBar()->addWidget(m_logLine, 1);
+    statusBar()->addPermanentWidget(m_note);
+    statusBar()->addPermanentWidget(m_connection);
+    for (const MakePage make : pages) {
+        StationPage* page = make(m_document, m_bench);
+        m_pages.push_back(page);
+        m_stack->addWidget(page);
+        connect(page, &StationPage::resultWanted, m_margins, &MarginsPanel::showResult);
+        connect(page, &StationPage::stationWanted, this, &MainWindow::goTo);
+    }
+}
+
+QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> slot)
+{
+    QAction* a = menu->addAction(text);
+    a->setShortcut(keys);
+    connect(a, &QAction::triggered, this, [slot = std::move(slot)] { slot(); });
+    return a;
+}
+
+void MainWindow::machineMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Machine"));
+    addAction(menu, tr("&Open …"), QKeySequence::Open, [this] {
         const QString path = QFileDialog::getOpenFileName(this, tr("Open a machine"), {}, tr("Machines (*.vridge *.json)"));
         if (!path.isEmpty())
             openPath(path);
     });
-    m_recent = file->addMenu(tr("Recent"));
-    add(file, tr("&Export as JSON …"), {}, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Export the machine"), QStringLiteral("machine.json"));
-        if (path.isEmpty())
-            return;
-        if (const auto done = store::writeText(path.toStdString(), store::writeMachine(m_document.machine())); !done)
-            say(QString::fromStdString(messageFor(done.error())));
-    });
-    add(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+    m_recent = menu->addMenu(tr("&Recent"));
+    showRecent();
+    addAction(menu, tr("&Keep a version …"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), [this] { keepVersion(); });
+    addAction(menu, tr("&Export as JSON …"), {}, [this] { exportJson(); });
+    menu->addSeparator();
+    addAction(menu, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+}
+
+void MainWindow::buildMenus()
+{
+    machineMenu();
     QMenu* edit = menuBar()->addMenu(tr("&Edit"));
     QAction* undo = m_document.undoStack().createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);
     QAction* redo = m_document.undoStack().createRedoAction(this, tr("&Redo"));
     redo->setShortcuts({QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
     edit->addActions({undo, redo});
-    add(edit, tr("Note for the &logbook"), QKeySequence(Qt::CTRL | Qt::Key_L), [this] { m_note->setFocus(); });
+    edit->addSeparator();
+    addAction(edit, tr("&Find by name …"), QKeySequence(Qt::CTRL | Qt::Key_K), [this] { m_finder->open(findable()); });
+    addAction(edit, tr("Note for the &logbook"), QKeySequence(Qt::CTRL | Qt::Key_L), [this] { m_note->setFocus(); });
     QMenu* go = menuBar()->addMenu(tr("&Station"));
     for (int k = 0; k < stationCount; ++k)
-        add(go, said(stationName(static_cast<Station>(k))), QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + k)), [this, k] { goTo(k); });
+        addAction(go, said(stationName(static_cast<Station>(k))), QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + k)), [this, k] { goTo(k); });
+    go->addSeparator();
+    addAction(go, tr("The machine"), QKeySequence(Qt::CTRL | Qt::Key_0), [this] { goTo(machineView); });
+    addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down), [this] { m_document.selectAxis(m_document.axisIndex() + 1); });
+    addAction(go, tr("Previous axis"), QKeySequence(Qt::CTRL | Qt::Key_Up), [this] {
+        if (m_document.axisIndex() > 0)
+            m_document.selectAxis(m_document.axisIndex() - 1);
+    });
     QMenu* view = menuBar()->addMenu(tr("&View"));
-    QAction* dark = add(view, tr("&Dark"), QKeySequence(Qt::CTRL | Qt::Key_D), [this] { setDark(!theme().dark); });
-    dark->setObjectName(QStringLiteral("view.dark"));
-    add(view, tr("&Imperial units"), QKeySequence(Qt::CTRL | Qt::Key_I), [this] {
+    addAction(view, tr("&Dark"), QKeySequence(Qt::CTRL | Qt::Key_D), [this] { setDark(!theme().dark); })->setObjectName(QStringLiteral("view.dark"));
+    addAction(view, tr("&Imperial units"), QKeySequence(Qt::CTRL | Qt::Key_I), [this] {
         setUnitSystem(unitSystem() == UnitSystem::Metric ? UnitSystem::Imperial : UnitSystem::Metric);
         refresh();
     });
+    addAction(view, tr("&Working of the main figure"), QKeySequence(Qt::Key_F2), [this] { m_margins->showResult(page()->mainFigure()); });
 }
 
 void MainWindow::setDark(bool dark)
@@ -131,10 +175,15 @@ void MainWindow::setDark(bool dark)
 
 void MainWindow::goTo(int station)
 {
-    if (station < 0 || station >= stationCount || !m_document.hasAxis())
+    if (station < 0 || station > machineView || !m_document.hasAxis())
         return;
     m_stack->setCurrentIndex(station);
     refresh();
+}
+
+bool MainWindow::busy() const
+{
+    return std::ranges::any_of(m_pages, [](const StationPage* page) { return page->busy(); });
 }
 
 void MainWindow::refresh()
@@ -146,24 +195,49 @@ void MainWindow::refresh()
     RidgeState state = ridgeState(m_document.evaluation());
     state.current = m_stack->currentIndex();
     m_ridge->setState(state);
-    m_axes->refresh();
-    m_pages[static_cast<std::size_t>(m_stack->currentIndex())]->refresh();
-    m_margins->show(static_cast<Station>(m_stack->currentIndex()));
+    m_axes->refresh(m_stack->currentIndex() == machineView);
+    page()->refresh();
+    m_margins->setVisible(m_stack->currentIndex() != machineView);
+    if (m_stack->currentIndex() != machineView)
+        m_margins->show(static_cast<Station>(m_stack->currentIndex()));
     refreshLine();
 }
 
 void MainWindow::refreshLine()
 {
     const auto log = m_document.logbook(1);
-    if (!log.empty())
-        m_logLine->setText(QStringLiteral(" %1  %2").arg(QString::fromStdString(log.back().time), QString::fromStdString(log.back().text)));
-    m_connection->setText((m_bench.session().connected() && m_bench.session().simulated() ? QStringLiteral("◇ ") : QStringLiteral("○ ")) + m_bench.words() + QStringLiteral("  "));
+    if (!log.empty()) {
+        const QString text = QStringLiteral(" %1  %2").arg(QString::fromStdString(log.back().time), QString::fromStdString(log.back().text));
+        m_logLine->setText(text);
+        m_logLine->setToolTip(text);
+    }
+    const bool simulated = m_bench.session().connected() && m_bench.session().simulated();
+    m_connection->setText((simulated ? QStringLiteral("◇ ") : m_bench.session().connected() ? QStringLiteral("● ") : QStringLiteral("○ ")) + m_bench.words() + QStringLiteral("  "));
 }
 
 void MainWindow::say(const QString& sentence)
 {
     m_logLine->setText(QStringLiteral(" ■ ") + sentence);
     m_logLine->setToolTip(sentence);
+}
+
+void MainWindow::exportJson()
+{
+    const QString path = QFileDialog::getSaveFileName(this, tr("Export the machine"), QStringLiteral("machine.json"));
+    if (path.isEmpty())
+        return;
+    if (const auto done = store::writeText(path.toStdString(), store::writeMachine(m_document.machine())); !done)
+        say(QString::fromStdString(messageFor(done.error())));
+}
+
+void MainWindow::keepVersion()
+{
+    bool named = false;
+    const QString name = QInputDialog::getText(this, tr("Keep a version"), tr("Name of this state, for example “before the gearbox”"), QLineEdit::Normal, {}, &named);
+    if (!named || name.trimmed().isEmpty())
+        return;
+    if (const QString wrong = m_document.keepVersion(name.trimmed()); !wrong.isEmpty())
+        say(wrong);
 }
 
 bool MainWindow::openPath(const QString& path)
@@ -188,6 +262,7 @@ bool MainWindow::openPath(const QString& path)
         say(wrong);
         return false;
     }
+    m_bench.stopSimulated(); // it played an axis of another machine
     rememberRecent(path);
     refresh();
     return true;
@@ -197,14 +272,63 @@ void MainWindow::rememberRecent(const QString& path)
 {
     QSettings settings;
     QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
-    recent.removeAll(path);
-    recent.prepend(path);
+    const QString whole = QFileInfo(path).absoluteFilePath();
+    recent.removeAll(whole);
+    recent.prepend(whole);
     while (recent.size() > 8)
         recent.removeLast();
     settings.setValue(QStringLiteral("recent"), recent);
+    showRecent();
+}
+
+void MainWindow::showRecent()
+{
     m_recent->clear();
+    const QStringList recent = QSettings().value(QStringLiteral("recent")).toStringList();
+    m_recent->setEnabled(!recent.isEmpty());
     for (const QString& p : recent)
         connect(m_recent->addAction(p), &QAction::triggered, this, [this, p] { openPath(p); });
+}
+
+std::vector<Finder::Entry> MainWindow::findable()
+{
+    std::vector<Finder::Entry> entries;
+    const Evaluation& e = m_document.evaluation();
+    for (const Check& c : e.checks)
+        entries.push_back({said(c.title), tr("check in %1, %2").arg(said(stationName(c.station)), said(verdictWord(c.verdict))), [this, station = static_cast<int>(c.station), id = c.id] {
+                               goTo(station);
+                               m_margins->showCheck(id);
+                           }});
+    for (const ResultValue& r : e.results)
+        entries.push_back({said(r.label), tr("figure, %1").arg(shown(r.value, r.quantity)), [this, station = static_cast<int>(r.station), id = r.id] {
+                               goTo(station);
+                               m_margins->showResult(id);
+                           }});
+    addFields(entries);
+    for (QAction* menu : menuBar()->actions())
+        for (QAction* a : menu->menu()->actions())
+            if (!a->isSeparator() && !a->menu())
+                entries.push_back({a->text().remove(QLatin1Char('&')), tr("action %1").arg(a->shortcut().toString(QKeySequence::NativeText)), [a] { a->trigger(); }});
+    return entries;
+}
+
+void MainWindow::addFields(std::vector<Finder::Entry>& entries)
+{
+    Axis copy = m_document.axis();
+    for (const FieldGroup& g : fieldGroups(copy)) {
+        if (g.key.starts_with("segments") || g.key == "motor" || g.key == "drive" || g.key == "resistor")
+            continue; // edited in their tables
+        for (const Field& f : g.fields) {
+            const QString name = QString::fromStdString(g.key + "." + std::string(f.key));
+            entries.push_back({said(f.label), tr("field of %1").arg(said(g.title)), [this, key = g.key, name] {
+                                   goTo(stationOfGroup(key));
+                                   if (auto* chain = page()->findChild<QWidget*>(QStringLiteral("chain")))
+                                       QMetaObject::invokeMethod(chain, "elementChosen", Q_ARG(QString, QString::fromStdString(key)));
+                                   if (auto* editor = page()->findChild<QWidget*>(name))
+                                       editor->setFocus();
+                               }});
+        }
+    }
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event)
@@ -223,16 +347,10 @@ void MainWindow::dropEvent(QDropEvent* event)
 void MainWindow::keyPressEvent(QKeyEvent* event)
 {
     QWidget* focus = QApplication::focusWidget();
-    if (event->key() == Qt::Key_F1 && focus) { // what the field wants
-        QToolTip::showText(focus->mapToGlobal(QPoint(0, focus->height())), focus->toolTip().isEmpty() ? focus->accessibleName() : focus->toolTip(), focus);
-        return;
-    }
-    if (event->key() == Qt::Key_F2) { // the working of the station's first figure
-        constexpr const char* first[] = {"load.reflected_inertia", "move.peak_speed", "match.torque_peak", "", "tune.velocity_gain", "", "tune.velocity_gain", "guard.drop", ""};
-        m_margins->showResult(first[m_stack->currentIndex()]);
-        return;
-    }
-    QMainWindow::keyPressEvent(event);
+    if (event->key() == Qt::Key_F1 && focus) // what the field wants
+        m_margins->showHelp(focus->accessibleName(), focus->toolTip().isEmpty() ? focus->accessibleDescription() : focus->toolTip());
+    else
+        QMainWindow::keyPressEvent(event);
 }
 
 } // namespace ridge::app

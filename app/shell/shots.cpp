@@ -8,9 +8,12 @@
 #include <QPixmap>
 #include <QTimer>
 
+#include <cstdio>
+
 namespace ridge::app {
 
 namespace {
+
 void pause(int ms)
 {
     QEventLoop loop;
@@ -18,64 +21,26 @@ void pause(int ms)
     loop.exec();
 }
 
-bool anyBusy(MainWindow& window)
-{
-    for (const auto* page : window.findChildren<StationPage*>())
-        if (page->property("busy").toBool())
-            return true;
-    return false;
-}
-} // namespace
-
-bool press(MainWindow& window, const char* name, int hold, int wait)
-{
-    auto* b = window.findChild<QPushButton*>(QString::fromLatin1(name));
-    if (!b)
-        return false;
-    QElapsedTimer clock;
-    clock.start();
-    while (!b->isEnabled() && clock.elapsed() < wait)
-        pause(20);
-    if (!b->isEnabled())
-        return false;
-    if (hold > 0) {
-        b->setDown(true);
-        Q_EMIT b->pressed();
-        QElapsedTimer held;
-        held.start();
-        pause(120);
-        while ((anyBusy(window) || held.elapsed() < hold) && clock.elapsed() < wait)
-            pause(20);
-        b->setDown(false);
-        Q_EMIT b->released();
-        pause(250);
-    } else {
-        b->click();
-        pause(60);
+/// A run of presses that ends at the first button that does not answer.
+class Walk {
+public:
+    explicit Walk(MainWindow& window) : m_window(window) {}
+    Walk& press(const char* name, bool hold = false, int holdTime = 0)
+    {
+        if (m_failed.isEmpty() && !app::press(m_window, name, hold, holdTime))
+            m_failed = QString::fromLatin1(name);
+        return *this;
     }
-    while (anyBusy(window) && clock.elapsed() < wait)
-        pause(20);
-    pause(40);
-    return !anyBusy(window);
-}
+    [[nodiscard]] QString failed() const { return m_failed; }
 
-int walkAndShoot(MainWindow& window, const QString& folder)
+private:
+    MainWindow& m_window;
+    QString m_failed;
+};
+
+void wire(MainWindow& window)
 {
-    if (!QDir().mkpath(folder))
-        return 0;
-    int count = 0;
-    const auto shoot = [&](const QString& name) {
-        pause(250);
-        if (window.grab().save(QStringLiteral("%1/%2.png").arg(folder, name)))
-            ++count;
-    };
-    window.resize(1280, 800);
     Document& d = window.document();
-    for (const auto& [station, name] : {std::pair{0, "1-load"}, std::pair{1, "2-move"}, std::pair{2, "3-match"}}) {
-        window.goTo(station);
-        shoot(QString::fromLatin1(name));
-    }
-    window.goTo(3);
     d.edit(QObject::tr("Enter the dead-bus reading"), {}, [](Axis& a) {
         a.wiring.deadBus = 0.2;
         a.wiring.deadBusTime = now().toStdString();
@@ -85,35 +50,104 @@ int walkAndShoot(MainWindow& window, const QString& folder)
         for (const Conductor& c : plan.conductors)
             a.wiring.ticks[c.id].ticked = true;
     });
-    shoot(QStringLiteral("4-wire"));
-    window.goTo(4);
-    bool good = press(window, "set.connect") && press(window, "set.read");
-    shoot(QStringLiteral("5-set"));
-    good = good && press(window, "set.write") && press(window, "set.save") && press(window, "set.cycle");
-    window.goTo(5);
-    good = good && press(window, "turn.begin") && press(window, "turn.hand");
-    pause(200);
-    good = good && press(window, "turn.end") && press(window, "turn.plus", 900) && press(window, "turn.minus", 900) && press(window, "turn.agree");
-    shoot(QStringLiteral("6-turn"));
-    window.goTo(6);
-    good = good && press(window, "tune.run", 200);
-    d.edit(QObject::tr("Raise the feedforward"), {}, [](Axis& a) { a.tune.speedFeedforward = a.tune.accelerationFeedforward = 1.0; });
-    good = good && press(window, "tune.apply") && press(window, "tune.run", 200);
-    shoot(QStringLiteral("7-tune"));
-    window.goTo(7);
-    good = good && press(window, "guard.trip", 200) && press(window, "guard.take") && press(window, "guard.trip", 200) && press(window, "guard.channelA") && press(window, "guard.channelB") && press(window, "guard.restart");
-    shoot(QStringLiteral("8-guard"));
-    window.goTo(4);
-    good = good && press(window, "set.write") && press(window, "set.save") && press(window, "set.cycle");
-    window.goTo(8);
-    shoot(QStringLiteral("9-sign"));
+}
+
+} // namespace
+
+bool press(MainWindow& window, const char* name, bool hold, int holdTime, int wait)
+{
+    auto* b = window.findChild<QPushButton*>(QString::fromLatin1(name));
+    if (!b)
+        return false;
+    QElapsedTimer clock;
+    clock.start();
+    const auto until = [&](const auto& done) {
+        while (!done() && clock.elapsed() < wait)
+            pause(15);
+        return done();
+    };
+    if (!until([&] { return b->isEnabled(); }))
+        return false;
+    if (hold) {
+        b->setDown(true);
+        Q_EMIT b->pressed();
+        if (holdTime > 0)
+            pause(holdTime);
+        else
+            until([&] { return !window.busy(); });
+        b->setDown(false);
+        Q_EMIT b->released();
+    } else {
+        b->click();
+    }
+    pause(30);
+    return until([&] { return !window.busy(); });
+}
+
+QString walkThrough(MainWindow& window, const std::function<void(const QString&)>& look)
+{
+    Walk walk(window);
+    const auto at = [&](Station station, const char* name) {
+        window.goTo(static_cast<int>(station));
+        look(QString::fromLatin1(name));
+    };
+    const auto toDrive = [&] {
+        window.goTo(static_cast<int>(Station::Set));
+        walk.press("set.write").press("set.save").press("set.cycle");
+    };
+    at(Station::Load, "1-load");
+    at(Station::Move, "2-move");
+    at(Station::Match, "3-match");
+    wire(window);
+    at(Station::Wire, "4-wire");
+    window.goTo(static_cast<int>(Station::Set));
+    walk.press("set.connect").press("set.read");
+    look(QStringLiteral("5-set"));
+    toDrive();
+    window.goTo(static_cast<int>(Station::Turn));
+    walk.press("turn.begin").press("turn.hand");
+    pause(150);
+    walk.press("turn.end").press("turn.plus", true, 900).press("turn.minus", true, 900).press("turn.agree");
+    look(QStringLiteral("6-turn"));
+    window.goTo(static_cast<int>(Station::Tune));
+    walk.press("tune.run", true);
+    window.document().edit(QObject::tr("Raise the feedforward"), {}, [](Axis& a) { a.tune.speedFeedforward = a.tune.accelerationFeedforward = 1.0; });
+    pause(30);
+    walk.press("tune.apply").press("tune.run", true);
+    look(QStringLiteral("7-tune"));
+    window.goTo(static_cast<int>(Station::Guard));
+    walk.press("guard.trip", true).press("guard.take").press("guard.trip", true).press("guard.channelA").press("guard.channelB").press("guard.restart");
+    look(QStringLiteral("8-guard"));
+    toDrive();
+    at(Station::Sign, "9-sign");
+    return walk.failed();
+}
+
+int walkAndShoot(MainWindow& window, const QString& folder)
+{
+    if (!QDir().mkpath(folder)) {
+        std::fprintf(stderr, "The folder %s cannot be made.\n", qPrintable(folder));
+        return 0;
+    }
+    int count = 0;
+    const auto shoot = [&](const QString& name) {
+        pause(200);
+        count += window.grab().save(QStringLiteral("%1/%2.png").arg(folder, name));
+    };
+    window.resize(1280, 800);
+    const QString failed = walkThrough(window, shoot);
+    window.goTo(MainWindow::machineView);
+    shoot(QStringLiteral("machine"));
     window.setDark(true);
-    window.goTo(2);
-    shoot(QStringLiteral("dark-match"));
-    window.goTo(6);
-    shoot(QStringLiteral("dark-tune"));
+    for (const auto& [station, name] : {std::pair{Station::Match, "dark-match"}, std::pair{Station::Tune, "dark-tune"}}) {
+        window.goTo(static_cast<int>(station));
+        shoot(QString::fromLatin1(name));
+    }
     window.setDark(false);
-    return good ? count : 0;
+    if (failed.isEmpty())
+        return count;
+    std::fprintf(stderr, "The walk stopped at the button %s.\n", qPrintable(failed));
+    return 0;
 }
 
 } // namespace ridge::app

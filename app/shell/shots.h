@@ -1,14 +1,22 @@
 #pragma once
 #include <QString>
 
+#include <functional>
+
 namespace ridge::app {
 class MainWindow;
 
 /// Walks the real window through the whole job of the selected axis against the simulated drive, pressing its own
-/// buttons, and writes one picture of each main view. Returns the number of pictures; 0 when something went wrong.
+/// buttons. `look` is called with a name at every main view.
+/// @return the name of the button that did not answer; empty when the whole job was done
+[[nodiscard]] QString walkThrough(MainWindow& window, const std::function<void(const QString&)>& look);
+
+/// The walk with a picture of each main view as DIR/NAME.png, then the other axes and the dark theme.
+/// @return number of pictures; 0 when something did not answer (said on stderr)
 int walkAndShoot(MainWindow& window, const QString& folder);
 
-/// Presses a button by its object name (holding it for `hold_ms`) and waits until its station is idle again.
-bool press(MainWindow& window, const char* name, int hold_ms = 0, int wait_ms = 15000);
+/// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down until
+/// the run has ended, or for hold_ms when the run ends only by letting go.
+bool press(MainWindow& window, const char* name, bool hold = false, int hold_ms = 0, int wait_ms = 15000);
 
 } // namespace ridge::app

@@ -1,12 +1,12 @@
 #pragma once
 #include "app/document/bench.h"
 #include "app/document/document.h"
-#include "app/widgets/forms.h"
-#include "app/widgets/plotview.h"
 
 #include <QLabel>
 #include <QPushButton>
 #include <QWidget>
+
+class QTableWidget;
 
 namespace ridge::app {
 
@@ -17,11 +17,18 @@ class StationPage : public QWidget {
 public:
     StationPage(Document& document, Bench& bench, QWidget* parent = nullptr) : QWidget(parent), m_document(document), m_bench(bench) {}
     virtual void refresh() = 0;
+    /// The figure whose working F2 shows when nothing else is in focus; may be empty.
+    [[nodiscard]] virtual const char* mainFigure() const { return ""; }
+    /// True while a run on the drive or a long calculation of this page is under way.
+    [[nodiscard]] virtual bool busy() const { return false; }
 
 Q_SIGNALS:
     void resultWanted(const std::string& id); ///< its working is shown at the right
+    void stationWanted(int station);
 
 protected:
+    /// Changes when another axis is chosen or its motion becomes linear or rotary: forms are built anew.
+    [[nodiscard]] std::string axisKey() const { return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear"); }
     Document& m_document;
     Bench& m_bench;
 };
@@ -35,19 +42,17 @@ protected:
 [[nodiscard]] StationPage* makeTune(Document& document, Bench& bench);
 [[nodiscard]] StationPage* makeGuard(Document& document, Bench& bench);
 [[nodiscard]] StationPage* makeSign(Document& document, Bench& bench);
+[[nodiscard]] StationPage* makeMachine(Document& document, Bench& bench); ///< the machine itself, above its axes
 
 /// A button with an object name for keyboard, tests and scripts.
 [[nodiscard]] QPushButton* button(const char* name, const QString& text);
 [[nodiscard]] QLabel* quiet(const QString& text);
+[[nodiscard]] QLabel* heading(const QString& text);
 [[nodiscard]] QLabel* caution(const QString& text);
-/// The figures of a station as a line of links; a click opens the working.
-class Figures : public QLabel {
-    Q_OBJECT
-
-public:
-    explicit Figures(QWidget* parent = nullptr);
-    void show(const Evaluation& evaluation, std::initializer_list<const char*> ids);
-};
+/// A read-only table in the application's row height; whole rows are chosen.
+[[nodiscard]] QTableWidget* listTable(const char* name, const QString& accessibleName, const QStringList& columns);
+/// Sets a cell; keeps the item when the text is the same.
+void setCell(QTableWidget& table, int row, int column, const QString& text, const QColor& colour = {}, const QString& tip = {});
 /// Samples at an even step over a span.
 [[nodiscard]] QVector<double> evenly(double from, double to, int count);
 

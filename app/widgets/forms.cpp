@@ -4,15 +4,23 @@
 #include "core/units/parse.h"
 #include "core/units/print.h"
 
-#include <QSettings>
+#include <QKeyEvent>
 #include <QStyle>
 #include <QVBoxLayout>
+
+#include <cmath>
 
 namespace ridge::app {
 
 namespace {
 UnitSystem system_ = UnitSystem::Metric;
+
+/// Stable, never translated: tests, scripts and the finder look widgets up by it.
+QString objectNameOf(const QString& prefix, const Field& field)
+{
+    return prefix + QLatin1Char('.') + QString::fromUtf8(field.key.data(), static_cast<qsizetype>(field.key.size()));
 }
+} // namespace
 
 UnitSystem unitSystem() { return system_; }
 void setUnitSystem(UnitSystem system) { system_ = system; }
@@ -24,7 +32,8 @@ QuantityEdit::QuantityEdit(const Field& field, bool rotary, QWidget* parent) : Q
     layout->setSpacing(1);
     m_line = new QLineEdit;
     m_line->setAccessibleName(said(field.label));
-    m_line->setToolTip(said(field.help));
+    m_line->setToolTip(helpOf(field, rotary));
+    m_line->installEventFilter(this);
     m_sentence = new QLabel;
     m_sentence->setObjectName(QStringLiteral("sentence"));
     m_sentence->setWordWrap(true);
@@ -39,139 +48,217 @@ void QuantityEdit::setValue(std::optional<double> si)
 {
     if (m_line->hasFocus() && m_line->isModified())
         return;
+    m_si = si;
     m_shown = si ? QString::fromStdString(print(*si, resolve(m_field.quantity, m_rotary), unitSystem(), 6)) : QString();
     m_line->setText(m_shown);
-    m_line->setModified(false);
     m_line->setCursorPosition(0);
+    markGood();
+}
+
+bool QuantityEdit::eventFilter(QObject* object, QEvent* event)
+{
+    if (event->type() != QEvent::KeyPress || m_line->isModified() || !m_si)
+        return QWidget::eventFilter(object, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const int way = key->key() == Qt::Key_Up ? 1 : key->key() == Qt::Key_Down ? -1 : 0;
+    if (way == 0 || m_field.quantity == Quantity::Count)
+        return QWidget::eventFilter(object, event);
+    const double factor = key->modifiers() & Qt::ShiftModifier ? 0.01 : 0.05;
+    const double value = *m_si + way * factor * std::abs(*m_si);
+    if (*m_si != 0 && !problemOf(m_field, value))
+        Q_EMIT entered(value);
+    return true;
+}
+
+void QuantityEdit::markGood()
+{
+    m_line->setModified(false);
     m_line->setProperty("wrong", false);
     m_line->style()->polish(m_line);
     m_sentence->hide();
 }
 
+Result<std::optional<double>> readEntry(const QString& text, const Field& field, bool rotary)
+{
+    std::optional<double> value;
+    if (const QString trimmed = text.trimmed(); !trimmed.isEmpty()) {
+        const Quantity q = resolve(field.quantity, rotary);
+        const auto parsed = parseQuantity(trimmed.toStdString(), q, displayUnit(q, unitSystem()));
+        if (!parsed)
+            return tl::make_unexpected(parsed.error());
+        value = *parsed;
+    }
+    if (const auto problem = problemOf(field, value))
+        return tl::make_unexpected(*problem);
+    return value;
+}
+
 void QuantityEdit::accept()
 {
     const QString text = m_line->text().trimmed();
-    if (text == m_shown.trimmed()) {
-        m_line->setText(m_shown); // nothing new: a wrong text before it is forgotten
-        m_line->setModified(false);
-        m_line->setProperty("wrong", false);
-        m_line->style()->polish(m_line);
-        m_sentence->hide();
+    if (text == m_shown.trimmed()) { // nothing new: a wrong text before it is forgotten
+        m_line->setText(m_shown);
+        markGood();
         return;
     }
-    const Quantity q = resolve(m_field.quantity, m_rotary);
-    std::optional<double> value;
-    std::optional<Error> problem;
-    if (!text.isEmpty()) {
-        const auto parsed = parseQuantity(text.toStdString(), q, displayUnit(q, unitSystem()));
-        if (parsed)
-            value = *parsed;
-        else
-            problem = parsed.error();
-    }
-    if (!problem)
-        problem = problemOf(m_field, value);
-    m_line->setProperty("wrong", problem.has_value());
-    m_line->style()->polish(m_line);
-    if (problem) {
-        m_sentence->setText(QString::fromStdString(messageFor(*problem, m_rotary, unitSystem())));
+    const auto value = readEntry(text, m_field, m_rotary);
+    if (!value) { // the text stays, the last good value stays in the document
+        m_line->setProperty("wrong", true);
+        m_line->style()->polish(m_line);
+        m_sentence->setText(QString::fromStdString(messageFor(value.error(), m_rotary, unitSystem())));
         m_sentence->show();
-        return; // the text stays, the last good value stays in the document
+        return;
     }
-    m_sentence->hide();
-    m_line->setModified(false);
-    Q_EMIT entered(value);
+    markGood();
+    Q_EMIT entered(*value);
 }
 
-FieldForm::FieldForm(Document& document, const QString& prefix, std::span<const Field> fields, Find find, QWidget* parent)
-    : QWidget(parent), m_document(document), m_prefix(prefix), m_find(std::move(find))
+QString helpOf(const Field& f, bool rotary)
 {
-    auto* layout = new QFormLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setVerticalSpacing(4);
-    layout->setLabelAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    for (const Field& f : fields)
-        addRow(f, *layout);
+    QStringList parts;
+    if (!f.help.empty())
+        parts += said(f.help);
+    if (f.kind == FieldKind::Number) {
+        const Quantity q = resolve(f.quantity, rotary);
+        const auto bound = [&](double v) { return QString::fromStdString(print(v, q, unitSystem(), 4)); };
+        const bool low = std::isfinite(f.limits.low) && std::abs(f.limits.low) < 1e8, high = std::isfinite(f.limits.high) && std::abs(f.limits.high) < 1e8;
+        if (low && high)
+            parts += QObject::tr("Accepted: %1%2 to %3.").arg(f.limits.lowOpen ? QObject::tr("more than ") : QString(), bound(f.limits.low), bound(f.limits.high));
+        else if (low)
+            parts += f.limits.lowOpen ? QObject::tr("Accepted: more than %1.").arg(bound(f.limits.low)) : QObject::tr("Accepted: %1 or more.").arg(bound(f.limits.low));
+        parts += f.optional ? QObject::tr("May stay empty. Units and arithmetic are read: 3 in, =2*18.4.") : QObject::tr("Units and arithmetic are read: 3 in, =2*18.4.");
+    }
+    return parts.join(QLatin1Char(' '));
+}
+
+FormTarget axisTarget(Document& document, std::function<void*(Axis&)> find)
+{
+    FormTarget t;
+    t.read = [&document, find](const std::function<void(void*)>& look) {
+        if (!document.hasAxis())
+            return;
+        Axis copy = document.axis();
+        if (void* object = find(copy))
+            look(object);
+    };
+    t.edit = [&document, find](const QString& text, const std::function<void(void*)>& change) {
+        document.edit(text, {}, [&](Axis& a) {
+            if (void* object = find(a))
+                change(object);
+        });
+    };
+    t.rotary = document.hasAxis() && document.axis().mechanism.rotary();
+    return t;
+}
+
+FormTarget siteTarget(Document& document)
+{
+    FormTarget t;
+    t.read = [&document](const std::function<void(void*)>& look) {
+        Site copy = document.machine().site;
+        look(&copy);
+    };
+    t.edit = [&document](const QString& text, const std::function<void(void*)>& change) {
+        document.editSite(text, [&](Site& s) { change(&s); });
+    };
+    return t;
+}
+
+FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns, QWidget* parent)
+    : QWidget(parent), m_target(std::move(target)), m_prefix(prefix)
+{
+    auto* grid = new QGridLayout(this);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(4);
+    grid->setHorizontalSpacing(8);
+    m_rows.reserve(fields.size());
+    const int perColumn = (static_cast<int>(fields.size()) + columns - 1) / columns;
+    for (const Field& f : fields) {
+        const int n = static_cast<int>(m_rows.size());
+        Row& row = m_rows.emplace_back(Row{f});
+        QWidget* editor = f.kind == FieldKind::Number ? numberEditor(row) : f.kind == FieldKind::Text ? textEditor(row) : choiceEditor(row);
+        editor->setAccessibleName(said(f.label));
+        editor->setAccessibleDescription(said(f.help));
+        auto* label = new QLabel(said(f.label));
+        label->setToolTip(helpOf(f, m_target.rotary));
+        label->setBuddy(editor);
+        const int column = n / perColumn * 3;
+        grid->addWidget(label, n % perColumn, column, Qt::AlignLeft | Qt::AlignTop);
+        grid->addWidget(editor, n % perColumn, column + 1, Qt::AlignTop);
+        label->setMinimumHeight(24);
+    }
+    for (int c = 0; c < columns; ++c) {
+        grid->setColumnStretch(c * 3 + 1, 1);
+        if (c > 0)
+            grid->setColumnMinimumWidth(c * 3 - 1, 12);
+    }
+    grid->setRowStretch(perColumn, 1);
     refresh();
 }
 
-QString FieldForm::commandText(const Field& field) const { return tr("Change %1").arg(said(field.label)); }
-
-void FieldForm::addRow(const Field& f, QFormLayout& layout)
+void FieldForm::change(const Field& field, const std::function<void(void*)>& set)
 {
-    Row row{f};
-    const QString name = m_prefix + QLatin1Char('.') + QString::fromUtf8(f.key.data(), static_cast<qsizetype>(f.key.size()));
-    QWidget* editor = nullptr;
-    if (f.kind == FieldKind::Number) {
-        row.number = new QuantityEdit(f, m_document.axis().mechanism.rotary());
-        row.number->line().setObjectName(name);
-        connect(row.number, &QuantityEdit::entered, this, [this, f](std::optional<double> v) {
-            m_document.edit(commandText(f), {}, [&](Axis& a) {
-                if (void* object = m_find(a))
-                    f.set(object, v);
-            });
+    m_target.edit(tr("Change %1").arg(said(field.label)), set);
+}
+
+QWidget* FieldForm::numberEditor(Row& row)
+{
+    row.number = new QuantityEdit(row.field, m_target.rotary);
+    row.number->line().setObjectName(objectNameOf(m_prefix, row.field));
+    row.number->setMaximumWidth(190);
+    connect(row.number, &QuantityEdit::entered, this, [this, f = row.field](std::optional<double> v) { change(f, [&](void* object) { f.set(object, v); }); });
+    return row.number;
+}
+
+QWidget* FieldForm::textEditor(Row& row)
+{
+    row.text = new QLineEdit;
+    row.text->setObjectName(objectNameOf(m_prefix, row.field));
+    row.text->setToolTip(said(row.field.help));
+    connect(row.text, &QLineEdit::editingFinished, this, [this, f = row.field, edit = row.text] { change(f, [&](void* object) { f.setText(object, edit->text().toStdString()); }); });
+    return row.text;
+}
+
+QWidget* FieldForm::choiceEditor(Row& row)
+{
+    const Field& f = row.field;
+    auto* box = row.choice = new QComboBox;
+    box->setObjectName(objectNameOf(m_prefix, f));
+    box->setToolTip(said(f.help));
+    box->setMaximumWidth(190);
+    if (f.kind == FieldKind::Flag)
+        box->addItems({tr("no"), tr("yes")});
+    else
+        for (const auto c : f.choices)
+            box->addItem(c.empty() ? tr("not looked at") : said(c), QString::fromUtf8(c.data(), static_cast<qsizetype>(c.size())));
+    connect(box, &QComboBox::currentIndexChanged, this, [this, f, box](int index) {
+        if (m_filling)
+            return;
+        change(f, [&](void* object) {
+            if (f.kind == FieldKind::Flag)
+                f.set(object, index);
+            else
+                f.setText(object, box->itemData(index).toString().toStdString());
         });
-        editor = row.number;
-    } else if (f.kind == FieldKind::Text) {
-        row.text = new QLineEdit;
-        row.text->setObjectName(name);
-        connect(row.text, &QLineEdit::editingFinished, this, [this, f, edit = row.text] {
-            m_document.edit(commandText(f), {}, [&](Axis& a) {
-                if (void* object = m_find(a))
-                    f.setText(object, edit->text().toStdString());
-            });
-        });
-        editor = row.text;
-    } else {
-        row.choice = new QComboBox;
-        row.choice->setObjectName(name);
-        if (f.kind == FieldKind::Flag)
-            row.choice->addItems({tr("no"), tr("yes")});
-        else
-            for (const auto c : f.choices)
-                row.choice->addItem(c.empty() ? tr("not looked at") : said(c), QString::fromUtf8(c.data(), static_cast<qsizetype>(c.size())));
-        connect(row.choice, &QComboBox::currentIndexChanged, this, [this, f, box = row.choice](int index) {
-            if (m_filling)
-                return;
-            m_document.edit(commandText(f), {}, [&](Axis& a) {
-                void* object = m_find(a);
-                if (!object)
-                    return;
-                if (f.kind == FieldKind::Flag)
-                    f.set(object, index);
-                else
-                    f.setText(object, box->itemData(index).toString().toStdString());
-            });
-        });
-        editor = row.choice;
-    }
-    editor->setAccessibleName(said(f.label));
-    auto* label = new QLabel(said(f.label));
-    label->setToolTip(said(f.help));
-    label->setBuddy(editor);
-    layout.addRow(label, editor);
-    m_rows.push_back(row);
+    });
+    return box;
 }
 
 void FieldForm::refresh()
 {
-    if (!m_document.hasAxis())
-        return;
-    Axis copy = m_document.axis();
-    void* object = m_find(copy);
-    if (!object)
-        return;
     m_filling = true;
-    for (Row& row : m_rows) {
-        if (row.number)
-            row.number->setValue(row.field.get(object));
-        else if (row.text && !row.text->hasFocus())
-            row.text->setText(QString::fromStdString(row.field.getText(object)));
-        else if (row.choice && row.field.kind == FieldKind::Flag)
-            row.choice->setCurrentIndex(row.field.get(object).value_or(0) != 0 ? 1 : 0);
-        else if (row.choice)
-            row.choice->setCurrentIndex(row.choice->findData(QString::fromStdString(row.field.getText(object))));
-    }
+    m_target.read([this](void* object) {
+        for (Row& row : m_rows) {
+            if (row.number)
+                row.number->setValue(row.field.get(object));
+            else if (row.text && !row.text->hasFocus())
+                row.text->setText(QString::fromStdString(row.field.getText(object)));
+            else if (row.choice && row.field.kind == FieldKind::Flag)
+                row.choice->setCurrentIndex(row.field.get(object).value_or(0) != 0 ? 1 : 0);
+            else if (row.choice)
+                row.choice->setCurrentIndex(row.choice->findData(QString::fromStdString(row.field.getText(object))));
+        }
+    });
     m_filling = false;
 }
 

@@ -2,14 +2,15 @@
 #include "app/document/document.h"
 
 #include <QComboBox>
-#include <QFormLayout>
+#include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QWidget>
 
 namespace ridge::app {
 
-/// One entry for a quantity: takes units and arithmetic, shows the reader's unit. A wrong text stays, with its sentence below.
+/// One entry for a quantity: takes units and arithmetic, shows the reader's unit. A wrong text stays, with its sentence
+/// below. Up and Down change the value by 5 %, with Shift by 1 %.
 class QuantityEdit : public QWidget {
     Q_OBJECT
 
@@ -22,11 +23,16 @@ public:
 Q_SIGNALS:
     void entered(std::optional<double> si);
 
+protected:
+    bool eventFilter(QObject* object, QEvent* event) override;
+
 private:
     void accept();
+    void markGood();
     Field m_field;
     bool m_rotary;
     QString m_shown;
+    std::optional<double> m_si;
     QLineEdit* m_line;
     QLabel* m_sentence;
 };
@@ -34,15 +40,30 @@ private:
 [[nodiscard]] UnitSystem unitSystem();
 void setUnitSystem(UnitSystem system);
 
-/// A form built from a table of fields. `find` gives the struct inside an axis, so that undo and redo always hit the
-/// right one.
+/// What a person typed as a number with a unit, judged by its field. @error as parseQuantity and problemOf
+[[nodiscard]] Result<std::optional<double>> readEntry(const QString& text, const Field& field, bool rotary);
+
+/// What a field means and what it accepts, for F1 and tool tips.
+[[nodiscard]] QString helpOf(const Field& field, bool rotary);
+
+/// The struct that a form shows and edits, found anew each time so that undo and redo always hit the right one.
+struct FormTarget {
+    std::function<void(const std::function<void(void*)>& look)> read;  ///< calls `look` with a copy, or not at all
+    std::function<void(const QString& text, const std::function<void(void*)>& change)> edit;
+    bool rotary = false;
+};
+/// A struct inside the selected axis.
+[[nodiscard]] FormTarget axisTarget(Document& document, std::function<void*(Axis&)> find);
+/// Site and policies of the machine.
+[[nodiscard]] FormTarget siteTarget(Document& document);
+
+/// A form built from a table of fields, in one or two columns.
 class FieldForm : public QWidget {
     Q_OBJECT
 
 public:
-    using Find = std::function<void*(Axis&)>;
     /// @param prefix  group key, e.g. "load": object names are prefix.key
-    FieldForm(Document& document, const QString& prefix, std::span<const Field> fields, Find find, QWidget* parent = nullptr);
+    FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns = 1, QWidget* parent = nullptr);
     void refresh();
 
 private:
@@ -52,11 +73,12 @@ private:
         QLineEdit* text = nullptr;
         QComboBox* choice = nullptr;
     };
-    void addRow(const Field& field, QFormLayout& layout);
-    [[nodiscard]] QString commandText(const Field& field) const;
-    Document& m_document;
+    [[nodiscard]] QWidget* numberEditor(Row& row);
+    [[nodiscard]] QWidget* textEditor(Row& row);
+    [[nodiscard]] QWidget* choiceEditor(Row& row);
+    void change(const Field& field, const std::function<void(void*)>& set);
+    FormTarget m_target;
     QString m_prefix;
-    Find m_find;
     std::vector<Row> m_rows;
     bool m_filling = false;
 };

@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 
 #include <QMouseEvent>
+#include <QSvgGenerator>
 #include <QVBoxLayout>
 #include <qcustomplot.h>
 
@@ -11,15 +12,27 @@ namespace ridge::app {
 struct PlotView::Parts {
     QCustomPlot* plot = nullptr;
     std::vector<QCPAxisRect*> panes;
+    std::vector<QCPLegend*> legends;
     QStringList labels;
     QString horizontal;
     QVector<double> marks;
     std::vector<QCPItemLine*> lines;
     std::vector<QCPItemText*> texts;
-    std::function<void(double, double, bool)> drag;
-    double pressed = 0;
+    std::function<void(const Drag&)> drag;
+    Drag pull;
+    QPointF pressedPixel;
     int heldMark = -1;
-    bool held = false;
+    bool held = false, decided = false, zoomed = false;
+    [[nodiscard]] QCPAxis* bottom(int pane = 0) const { return panes[static_cast<std::size_t>(pane)]->axis(QCPAxis::atBottom); }
+    [[nodiscard]] QCPAxis* left(int pane) const { return panes[static_cast<std::size_t>(pane)]->axis(QCPAxis::atLeft); }
+    [[nodiscard]] int paneAt(QPointF pixel) const
+    {
+        for (std::size_t k = 0; k < panes.size(); ++k)
+            if (panes[k]->visible() && panes[k]->rect().top() <= pixel.y() && pixel.y() <= panes[k]->rect().bottom())
+                return static_cast<int>(k);
+        return 0;
+    }
+    [[nodiscard]] QPointF coordinates(int pane, QPointF pixel) const { return {bottom(pane)->pixelToCoord(pixel.x()), left(pane)->pixelToCoord(pixel.y())}; }
 };
 
 PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget* parent) : QWidget(parent), m(std::make_unique<Parts>())
@@ -31,60 +44,136 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
     m->horizontal = horizontal;
     layout->addWidget(m->plot);
     m->plot->plotLayout()->clear();
-    m->plot->plotLayout()->setRowSpacing(2);
+    m->plot->plotLayout()->setRowSpacing(0);
+    m->plot->setFocusPolicy(Qt::NoFocus);
     auto* group = new QCPMarginGroup(m->plot);
     for (int k = 0; k < panes.size(); ++k) {
         auto* pane = new QCPAxisRect(m->plot);
         m->plot->plotLayout()->addElement(k, 0, pane);
         pane->setMarginGroup(QCP::msLeft | QCP::msRight, group);
+        pane->setMinimumMargins(QMargins(4, 6, 8, 0));
         pane->axis(QCPAxis::atBottom)->setTickLabels(k + 1 == panes.size());
         m->panes.push_back(pane);
+        auto* legend = new QCPLegend;
+        pane->insetLayout()->addElement(legend, Qt::AlignTop | Qt::AlignRight);
+        legend->setLayer(QStringLiteral("legend"));
+        m->legends.push_back(legend);
         if (k > 0) {
-            connect(m->panes[0]->axis(QCPAxis::atBottom), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), pane->axis(QCPAxis::atBottom), QOverload<const QCPRange&>::of(&QCPAxis::setRange));
-            connect(pane->axis(QCPAxis::atBottom), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->panes[0]->axis(QCPAxis::atBottom), QOverload<const QCPRange&>::of(&QCPAxis::setRange));
+            connect(m->bottom(), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(k), QOverload<const QCPRange&>::of(&QCPAxis::setRange));
+            connect(m->bottom(k), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(), QOverload<const QCPRange&>::of(&QCPAxis::setRange));
         }
     }
-    connect(m->plot, &QCustomPlot::mousePress, this, [this](QMouseEvent* e) {
-        const double at = m->panes[0]->axis(QCPAxis::atBottom)->pixelToCoord(e->position().x());
-        m->heldMark = -1;
-        for (int k = 0; k < m->marks.size(); ++k)
-            if (std::abs(m->panes[0]->axis(QCPAxis::atBottom)->coordToPixel(m->marks[k]) - e->position().x()) < 7)
-                m->heldMark = k;
-        m->pressed = at;
-        m->held = true;
-    });
-    connect(m->plot, &QCustomPlot::mouseMove, this, [this](QMouseEvent* e) {
-        if (!m->held)
-            return;
-        const double at = m->panes[0]->axis(QCPAxis::atBottom)->pixelToCoord(e->position().x());
-        if (m->heldMark >= 0)
-            Q_EMIT markMoved(m->heldMark, at);
-        else if (m->drag)
-            m->drag(m->pressed, at, false);
-    });
-    connect(m->plot, &QCustomPlot::mouseRelease, this, [this](QMouseEvent* e) {
-        const double at = m->panes[0]->axis(QCPAxis::atBottom)->pixelToCoord(e->position().x());
-        if (m->held && m->heldMark < 0 && m->drag && std::abs(at - m->pressed) > 0)
-            m->drag(m->pressed, at, true);
-        m->held = false;
+    connect(m->plot, &QCustomPlot::mousePress, this, &PlotView::pressed);
+    connect(m->plot, &QCustomPlot::mouseMove, this, &PlotView::moved);
+    connect(m->plot, &QCustomPlot::mouseRelease, this, &PlotView::released);
+    connect(m->plot, &QCustomPlot::mouseWheel, this, [this](QWheelEvent* e) { zoom(m->bottom()->pixelToCoord(e->position().x()), e->angleDelta().y() > 0 ? 0.8 : 1.25); });
+    connect(m->plot, &QCustomPlot::mouseDoubleClick, this, [this] {
+        m->zoomed = false;
+        rescale();
+        m->plot->replot(QCustomPlot::rpQueuedReplot);
     });
     restyle();
 }
 
 PlotView::~PlotView() = default;
 
-void PlotView::setDragHandler(std::function<void(double, double, bool)> handler) { m->drag = std::move(handler); }
+void PlotView::setDragHandler(std::function<void(const Drag&)> handler) { m->drag = std::move(handler); }
+
+void PlotView::pressed(QMouseEvent* e)
+{
+    m->heldMark = -1;
+    for (int k = 0; k < m->marks.size(); ++k)
+        if (std::abs(m->bottom()->coordToPixel(m->marks[k]) - e->position().x()) < 7)
+            m->heldMark = k;
+    m->pull = {};
+    m->pull.pane = m->paneAt(e->position());
+    m->pull.from = m->coordinates(m->pull.pane, e->position());
+    m->pressedPixel = e->position();
+    m->held = true;
+    m->decided = false;
+}
+
+void PlotView::moved(QMouseEvent* e)
+{
+    const QPointF here = m->coordinates(m->pull.pane, e->position());
+    if (!m->held) {
+        Q_EMIT hovered(here.x());
+        return;
+    }
+    if (m->heldMark >= 0) {
+        Q_EMIT markMoved(m->heldMark, here.x());
+        return;
+    }
+    const QPointF way = e->position() - m->pressedPixel;
+    if (!m->decided && std::max(std::abs(way.x()), std::abs(way.y())) < 4)
+        return;
+    if (!m->decided)
+        m->pull.sideways = std::abs(way.x()) >= std::abs(way.y());
+    m->decided = true;
+    m->pull.to = here;
+    if (m->drag)
+        m->drag(m->pull);
+}
+
+void PlotView::released(QMouseEvent* e)
+{
+    if (m->held && m->decided && m->heldMark < 0 && m->drag) {
+        m->pull.to = m->coordinates(m->pull.pane, e->position());
+        m->pull.released = true;
+        m->drag(m->pull);
+    }
+    m->held = false;
+}
+
+void PlotView::zoom(double at, double factor)
+{
+    const QCPRange r = m->bottom()->range();
+    m->zoomed = true;
+    m->bottom()->setRange(at - (at - r.lower) * factor, at + (r.upper - at) * factor);
+    m->plot->replot(QCustomPlot::rpQueuedReplot);
+}
 
 void PlotView::setPaneLabel(int pane, const QString& label)
 {
+    if (m->labels[pane] == label)
+        return;
     m->labels[pane] = label;
     restyle();
+}
+
+void PlotView::setPaneShare(int pane, double share)
+{
+    auto* rect = m->panes[static_cast<std::size_t>(pane)];
+    rect->setVisible(share > 0);
+    rect->setMaximumSize(share > 0 ? QSize(QWIDGETSIZE_MAX, QWIDGETSIZE_MAX) : QSize(QWIDGETSIZE_MAX, 0));
+    rect->setMinimumSize(0, 0);
+    m->plot->plotLayout()->setRowStretchFactor(pane, std::max(share, 0.001));
+    m->plot->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void PlotView::setLogarithmic(bool on)
+{
+    for (QCPAxisRect* pane : m->panes) {
+        auto* axis = pane->axis(QCPAxis::atBottom);
+        axis->setScaleType(on ? QCPAxis::stLogarithmic : QCPAxis::stLinear);
+        axis->setTicker(on ? QSharedPointer<QCPAxisTicker>(new QCPAxisTickerLog) : QSharedPointer<QCPAxisTicker>(new QCPAxisTicker));
+    }
+}
+
+double PlotView::shownFrom() const { return m->bottom()->range().lower; }
+double PlotView::shownTo() const { return m->bottom()->range().upper; }
+
+QPoint PlotView::pixelOf(int pane, QPointF point) const
+{
+    return m->plot->mapTo(this, QPointF(m->bottom(pane)->coordToPixel(point.x()), m->left(pane)->coordToPixel(point.y())).toPoint());
 }
 
 void PlotView::restyle()
 {
     const Theme& t = theme();
     m->plot->setBackground(t.raised);
+    QFont small = font();
+    small.setPointSizeF(8);
     for (std::size_t k = 0; k < m->panes.size(); ++k) {
         QCPAxisRect* pane = m->panes[k];
         for (QCPAxis* axis : pane->axes()) {
@@ -93,8 +182,6 @@ void PlotView::restyle()
             axis->setSubTickPen(Qt::NoPen);
             axis->setTickLabelColor(t.soft);
             axis->setLabelColor(t.soft);
-            QFont small = font();
-            small.setPointSizeF(8);
             axis->setTickLabelFont(small);
             axis->setLabelFont(small);
             axis->grid()->setPen(QPen(t.line, 0.6, Qt::DotLine));
@@ -103,12 +190,23 @@ void PlotView::restyle()
         pane->axis(QCPAxis::atLeft)->setLabel(m->labels.value(static_cast<int>(k)));
         pane->axis(QCPAxis::atLeft)->ticker()->setTickCount(4);
         pane->axis(QCPAxis::atBottom)->setLabel(k + 1 == m->panes.size() ? m->horizontal : QString());
+        QCPLegend* legend = m->legends[k];
+        QColor back = t.raised;
+        back.setAlphaF(0.85F);
+        legend->setBrush(back);
+        legend->setBorderPen(Qt::NoPen);
+        legend->setFont(small);
+        legend->setTextColor(t.ink);
+        legend->setIconSize(26, 8);
+        legend->setRowSpacing(-2);
     }
 }
 
 void PlotView::setCurves(const std::vector<Curve>& curves)
 {
     m->plot->clearPlottables();
+    for (QCPLegend* legend : m->legends)
+        legend->clearItems();
     for (const Curve& c : curves) {
         QCPAxisRect* pane = m->panes.at(static_cast<std::size_t>(c.pane));
         const QColor colour = c.colour < 0 ? theme().soft : theme().trace[c.colour % 4];
@@ -129,17 +227,39 @@ void PlotView::setCurves(const std::vector<Curve>& curves)
             made->setBrush(soft);
         }
         made->setName(c.label);
+        if (!c.label.isEmpty())
+            made->addToLegend(m->legends[static_cast<std::size_t>(c.pane)]);
     }
-    for (QCPAxisRect* pane : m->panes) {
-        for (QCPAxis* axis : pane->axes({QCPAxis::atLeft}))
-            axis->rescale();
-        const QCPRange r = pane->axis(QCPAxis::atLeft)->range();
-        const double pad = r.size() > 0 ? r.size() * 0.08 : 1;
-        pane->axis(QCPAxis::atLeft)->setRange(r.lower - pad, r.upper + pad);
-        pane->axis(QCPAxis::atBottom)->rescale();
-    }
+    for (QCPLegend* legend : m->legends)
+        legend->setVisible(legend->itemCount() > 0);
     restyle();
+    rescale();
     m->plot->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void PlotView::rescale()
+{
+    for (QCPAxisRect* pane : m->panes) {
+        QCPAxis* up = pane->axis(QCPAxis::atLeft);
+        up->rescale();
+        const QCPRange r = up->range();
+        const double pad = r.size() > 0 ? r.size() * 0.08 : 1;
+        up->setRange(r.lower - pad, r.upper + pad);
+    }
+    if (m->zoomed)
+        return;
+    bool any = false;
+    QCPRange all;
+    for (int k = 0; k < m->plot->plottableCount(); ++k) {
+        bool found = false;
+        const QCPRange r = m->plot->plottable(k)->getKeyRange(found);
+        if (!found)
+            continue;
+        all = any ? all.expanded(r) : r;
+        any = true;
+    }
+    if (any && all.size() > 0)
+        m->bottom()->setRange(all);
 }
 
 void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
@@ -163,12 +283,13 @@ void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
             line->start->setCoords(at[k], 0);
             line->end->setCoords(at[k], 1);
             line->setPen(QPen(theme().accent, 1, Qt::DashLine));
+            line->setVisible(pane->visible());
             m->lines.push_back(line);
         }
         auto* text = new QCPItemText(m->plot);
         text->position->setTypeX(QCPItemPosition::ptPlotCoords);
         text->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
-        text->position->setAxes(m->panes[0]->axis(QCPAxis::atBottom), m->panes[0]->axis(QCPAxis::atLeft));
+        text->position->setAxes(m->bottom(), m->left(0));
         text->position->setAxisRect(m->panes[0]);
         text->position->setCoords(at[k], 0.02 + 0.1 * (k % 5));
         text->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
@@ -179,7 +300,21 @@ void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
     m->plot->replot(QCustomPlot::rpQueuedReplot);
 }
 
-QPixmap PlotView::picture(int width, int height) { return m->plot->toPixmap(width, height); }
+bool PlotView::saveAs(const QString& path)
+{
+    if (path.endsWith(QLatin1String(".png")))
+        return m->plot->savePng(path, 0, 0, 2.0);
+    QSvgGenerator svg;
+    svg.setFileName(path);
+    svg.setSize(m->plot->size());
+    svg.setViewBox(m->plot->rect());
+    svg.setTitle(m->labels.join(QStringLiteral(", ")));
+    QCPPainter painter;
+    if (!painter.begin(&svg))
+        return false;
+    m->plot->toPainter(&painter, m->plot->width(), m->plot->height());
+    return painter.end();
+}
 
 void PlotView::changeEvent(QEvent* event)
 {

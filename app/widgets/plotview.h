@@ -8,11 +8,12 @@
 #include <memory>
 #include <vector>
 
-class QCustomPlot;
+class QMouseEvent;
 
 namespace ridge::app {
 
-/// A stack of graphs on one horizontal axis. Keeps the plotting library behind our own type.
+/// A stack of graphs on one horizontal axis. Keeps the plotting library behind our own type. Wheel zooms the horizontal
+/// axis, a double click shows all of it again.
 class PlotView : public QWidget {
     Q_OBJECT
 
@@ -24,27 +25,49 @@ public:
         Qt::PenStyle style = Qt::SolidLine;
         double width = 1.6;
         bool fill = false;
-        QString label = {};
+        QString label = {};    ///< in the legend of the pane; empty: not there
         bool ordered = true;   ///< false: a path that may run back
     };
+    /// A pull with the mouse, in the units of the pane where it began.
+    struct Drag {
+        int pane = 0;
+        QPointF from, to;
+        bool sideways = true;  ///< decided by the first pixels
+        bool released = false;
+    };
+
     /// @param panes  labels of the vertical axes, top to bottom
     PlotView(const QStringList& panes, const QString& horizontal, QWidget* parent = nullptr);
     ~PlotView() override;
     void setCurves(const std::vector<Curve>& curves);
     void setPaneLabel(int pane, const QString& label);
-    /// Vertical lines over all panes, e.g. cursors or instants; draggable when `moved` is given.
+    /// Relative height of a pane; 0 hides it.
+    void setPaneShare(int pane, double share);
+    void setLogarithmic(bool on); ///< horizontal axis
+    /// Vertical lines over all panes, e.g. cursors or instants; draggable.
     void setMarks(const QVector<double>& at, const QStringList& labels);
-    void setDragHandler(std::function<void(double from, double to, bool released)> handler);
-    [[nodiscard]] QPixmap picture(int width, int height);
+    void setDragHandler(std::function<void(const Drag&)> handler);
+    [[nodiscard]] double shownFrom() const;
+    [[nodiscard]] double shownTo() const;
+    /// Pixel of a point, for tests that drag with the mouse.
+    [[nodiscard]] QPoint pixelOf(int pane, QPointF point) const;
+    /// The picture as a file by its ending: .png or .svg. False when it cannot be written.
+    bool saveAs(const QString& path);
 
 Q_SIGNALS:
     void markMoved(int index, double at);
+    void hovered(double at);
 
 protected:
     void changeEvent(QEvent* event) override;
 
 private:
     void restyle();
+    void pressed(QMouseEvent* event);
+    void moved(QMouseEvent* event);
+    void released(QMouseEvent* event);
+    void zoom(double at, double factor);
+    void rescale();
     struct Parts;
     std::unique_ptr<Parts> m;
 };

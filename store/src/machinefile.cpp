@@ -22,6 +22,7 @@ CREATE TABLE axis(id TEXT PRIMARY KEY, pos INTEGER NOT NULL, doc TEXT NOT NULL C
 CREATE TABLE capture(id TEXT PRIMARY KEY, simulated INTEGER NOT NULL, samples INTEGER NOT NULL, data BLOB NOT NULL);
 CREATE TABLE logbook(number INTEGER PRIMARY KEY AUTOINCREMENT, time TEXT NOT NULL, axis TEXT NOT NULL, kind TEXT NOT NULL,
                      text TEXT NOT NULL, hash TEXT NOT NULL);
+CREATE TABLE version(name TEXT PRIMARY KEY, time TEXT NOT NULL, doc TEXT NOT NULL CHECK(json_valid(doc)));
 CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
 CREATE TRIGGER logbook_no_delete BEFORE DELETE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
 )sql";
@@ -83,7 +84,7 @@ std::string chained(const std::string& before, const LogEntry& e)
 std::vector<char> packed(const Trace& t)
 {
     std::vector<char> out;
-    for (const auto* column : {&t.time, &t.positionError, &t.speedDemand, &t.speed, &t.torque}) {
+    for (const auto* column : {&t.time, &t.positionError, &t.speedDemand, &t.speed, &t.torque, &t.position}) {
         const auto* bytes = reinterpret_cast<const char*>(column->data());
         out.insert(out.end(), bytes, bytes + column->size() * sizeof(double));
     }
@@ -253,15 +254,46 @@ std::optional<Trace> MachineFile::capture(const std::string& id) const
     t.simulated = s.integer(0) != 0;
     const auto n = static_cast<std::size_t>(s.integer(1));
     const std::vector<char> bytes = s.data(2);
-    if (bytes.size() != n * 5 * sizeof(double))
+    const std::size_t one = n * sizeof(double);
+    if (bytes.size() != 5 * one && bytes.size() != 6 * one)
         return {};
     std::size_t at = 0;
-    for (auto* column : {&t.time, &t.positionError, &t.speedDemand, &t.speed, &t.torque}) {
+    for (auto* column : {&t.time, &t.positionError, &t.speedDemand, &t.speed, &t.torque, &t.position}) {
+        if (at == bytes.size())
+            break; // recorded without a position
         column->resize(n);
-        std::memcpy(column->data(), bytes.data() + at, n * sizeof(double));
-        at += n * sizeof(double);
+        std::memcpy(column->data(), bytes.data() + at, one);
+        at += one;
     }
     return t;
+}
+
+Result<void> MachineFile::keepVersion(const std::string& name, const std::string& time, const Machine& machine)
+{
+    Statement taken(m_database->handle, "SELECT 1 FROM version WHERE name = ?");
+    if (taken.bind(1, name).row())
+        return refuse("version-exists", name, name);
+    Statement s(m_database->handle, "INSERT INTO version(name, time, doc) VALUES(?, ?, ?)");
+    if (!s.bind(1, name).bind(2, time).bind(3, writeMachine(machine)).run())
+        return m_database->failed();
+    return {};
+}
+
+std::vector<MachineFile::Version> MachineFile::versions() const
+{
+    std::vector<Version> out;
+    Statement s(m_database->handle, "SELECT name, time FROM version ORDER BY rowid");
+    while (s.row())
+        out.push_back({s.text(0), s.text(1)});
+    return out;
+}
+
+Result<Machine> MachineFile::version(const std::string& name) const
+{
+    Statement s(m_database->handle, "SELECT doc FROM version WHERE name = ?");
+    if (!s.bind(1, name).row())
+        return refuse("no-version", name, name);
+    return parseMachine(s.text(0));
 }
 
 Result<void> MachineFile::copyTo(const std::string& target) const

@@ -137,7 +137,8 @@ CaptureRef captureFrom(const json& j, const std::string& w)
 
 json testJson(const StopTest& t)
 {
-    return {{"time", t.time}, {"kind", t.kind}, {"speed", t.speed}, {"stopTime_s", t.stopTime}, {"offTime_s", t.offTime}, {"drop", t.drop},
+    return {{"time", t.time}, {"kind", t.kind}, {"speed", t.speed}, {"rampTime_s", t.rampTime}, {"stopTime_s", t.stopTime},
+            {"brakeTime_s", t.brakeTime}, {"offTime_s", t.offTime}, {"travel", t.travel}, {"drop", t.drop},
             {"passed", t.passed}, {"simulated", t.simulated}, {"note", t.note}};
 }
 StopTest testFrom(const json& j, const std::string& w)
@@ -146,7 +147,10 @@ StopTest testFrom(const json& j, const std::string& w)
     t.time = text(j, "time", w);
     t.kind = text(j, "kind", w);
     t.speed = number(j, "speed", w);
+    t.rampTime = number(j, "rampTime_s", w);
     t.stopTime = number(j, "stopTime_s", w);
+    t.brakeTime = number(j, "brakeTime_s", w);
+    t.travel = number(j, "travel", w);
     t.offTime = number(j, "offTime_s", w);
     t.drop = number(j, "drop", w);
     t.passed = truth(j, "passed", w);

@@ -154,4 +154,24 @@ LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
     return out;
 }
 
+LoopCurve sampleLoop(const LoopModel& model, LoopBreak where, double from, double to, int points)
+{
+    LoopCurve out;
+    double last = 0, turns = 0;
+    for (int k = 0; k < points; ++k) {
+        const double f = from * std::pow(to / from, static_cast<double>(k) / (points - 1));
+        const auto l = loopResponse(model, where, {0.0, 2 * pi * f});
+        const double phase = std::arg(l) * 180 / pi;
+        if (k > 0 && phase - last > 180)
+            turns -= 360;
+        if (k > 0 && phase - last < -180)
+            turns += 360;
+        last = phase;
+        out.frequency.push_back(f);
+        out.gain.push_back(20 * std::log10(std::abs(l)));
+        out.phase.push_back(phase + turns);
+    }
+    return out;
+}
+
 } // namespace ridge

@@ -30,7 +30,7 @@ Trace predictMove(const LoopGains& gains, const RigidPlant& plant, const StepTim
     Trace trace;
     const auto total = static_cast<std::int64_t>((move.time + wait) * timing.rate);
     const auto rows = static_cast<std::size_t>(total / decimation + 1);
-    for (auto* column : {&trace.time, &trace.positionError, &trace.speedDemand, &trace.speed, &trace.torque})
+    for (auto* column : {&trace.time, &trace.positionError, &trace.speedDemand, &trace.speed, &trace.torque, &trace.position})
         column->reserve(rows);
     const auto command = [&move](double t) { return trapezoidAt(move, t); };
     for (std::int64_t n = 0; n <= total; ++n) {
@@ -41,6 +41,7 @@ Trace predictMove(const LoopGains& gains, const RigidPlant& plant, const StepTim
             trace.speedDemand.push_back(d.speed);
             trace.speed.push_back(axis.filteredSpeed());
             trace.torque.push_back(axis.torque());
+            trace.position.push_back(axis.measured());
         }
         axis.tick(command);
     }

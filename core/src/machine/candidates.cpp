@@ -14,7 +14,7 @@ std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, con
     if (!e.path || !e.chain)
         return {};
     Axis trial = axis;
-    trial.choice.withBrake = axis.choice.withBrake || (!axis.mechanism.rotary() && std::abs(std::sin(axis.load.incline)) > 0.05);
+    trial.choice.withBrake = axis.choice.withBrake || loadHangs(axis);
     // drives of one supply share their conditions; the ranking itself is done for each group
     const double reflected = e.chain->reflectedInertia(e.maxPayload);
     std::vector<Candidate> all;
@@ -56,7 +56,7 @@ std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, con
     return all;
 }
 
-std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
+std::string tightestWords(const MatchResult& r)
 {
     const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
     Quantity q = Quantity::Ratio;
@@ -75,10 +75,26 @@ std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, co
         break;
     case MatchTest::InertiaRatio: break;
     }
-    const std::string use = fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3), print(capacity, q, UnitSystem::Metric, 3));
+    return fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3), print(capacity, q, UnitSystem::Metric, 3));
+}
+
+std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
+{
     if (r.passes())
-        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name, use, r.tightest * 100);
-    return fmt::format("{} with {} fails: {}.", motor.name, drive.name, use);
+        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name, tightestWords(r), r.tightest * 100);
+    return fmt::format("{} with {} fails: {}.", motor.name, drive.name, tightestWords(r));
+}
+
+std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors)
+{
+    std::vector<Candidate> rows;
+    std::vector<bool> seen(motors, false);
+    for (const Candidate& c : ranked)
+        if (!seen[c.motor]) {
+            seen[c.motor] = true;
+            rows.push_back(c);
+        }
+    return rows;
 }
 
 } // namespace ridge

@@ -1,6 +1,7 @@
 #include "context.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace ridge {
 
@@ -58,6 +59,17 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
     std::ranges::stable_sort(out.checks, tighter);
     return out;
 }
+
+bool loadHangs(const Axis& axis)
+{
+    if (axis.mechanism.rotary())
+        return axis.load.unbalance * std::sin(axis.load.tilt) != 0;
+    return std::abs(std::sin(axis.load.incline)) > 0.05;
+}
+
+bool brakeFitted(const Axis& axis) { return axis.choice.withBrake && axis.choice.motor && axis.choice.motor->brakeTorque > 0; }
+
+bool busIsDead(const Axis& axis) { return axis.wiring.deadBus && *axis.wiring.deadBus < 1.0; }
 
 StationState stationState(const Evaluation& e, Station station)
 {

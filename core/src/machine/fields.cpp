@@ -322,6 +322,21 @@ std::span<const Field> mechanismFields(std::string_view type)
     return screwTable;
 }
 
+std::string_view mechanismTitle(std::string_view type)
+{
+    if (type == "belt")
+        return "Toothed belt";
+    if (type == "rack")
+        return "Rack and pinion";
+    if (type == "rotary-table")
+        return "Rotary table";
+    if (type == "nip-roll")
+        return "Nip roll";
+    if (type == "linear-motor")
+        return "Linear motor";
+    return "Ball screw";
+}
+
 void* mechanismObject(Mechanism& m)
 {
     if (m.type == "belt")
@@ -349,7 +364,7 @@ std::span<const Field> stageFields(std::string_view type)
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadTable},
-                                   {"mechanism", a.mechanism.type, mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
+                                   {"mechanism", std::string(mechanismTitle(a.mechanism.type)), mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
     for (std::size_t k = 0; k < a.stages.size(); ++k)
         groups.push_back({"stages[" + std::to_string(k) + "]", a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name,
                           &a.stages[k], stageFields(a.stages[k].type)});

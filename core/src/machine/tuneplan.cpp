@@ -108,7 +108,7 @@ void evaluateTune(Context& c)
     const TuneRecord& r = c.axis.tune;
     if (const auto move = trapezoid({r.testDistance / t.travelPerRadian, {}, r.testSpeed / t.travelPerRadian, r.testAcceleration / t.travelPerRadian, {}}))
         t.move = *move;
-    LoopModel model;
+    LoopModel& model = t.loop;
     model.plant.inertia = t.plant.inertia;
     model.plant.viscous = t.plant.viscous;
     model.gains = t.gains;
@@ -130,3 +130,18 @@ void evaluateTune(Context& c)
 }
 
 } // namespace ridge::detail
+
+namespace ridge {
+
+Prediction predictTestMove(const TunePlan& plan)
+{
+    Prediction p;
+    if (plan.move.kind == ProfileKind::None)
+        return p;
+    p.trace = predictMove(plan.gains, plan.plant, plan.timing, plan.move, 0.35, 16);
+    if (const auto m = moveMetrics(p.trace, plan.band, plan.gains.torqueLimit))
+        p.metrics = *m;
+    return p;
+}
+
+} // namespace ridge

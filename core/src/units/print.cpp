@@ -76,11 +76,29 @@ double toDisplay(double si, Quantity quantity, UnitSystem system)
     return unit ? (si - unit->offset) / unit->scale : si;
 }
 
+std::string_view readableUnit(double si, Quantity quantity, UnitSystem system)
+{
+    const double size = std::abs(si);
+    if (size > 0 && quantity == Quantity::Time)
+        return size < 1e-4 ? "us" : size < 0.1 ? "ms" : "s";
+    if (size > 0 && system == UnitSystem::Metric) {
+        switch (quantity) {
+        case Quantity::Length: return size < 1e-4 ? "um" : size >= 5 ? "m" : "mm";
+        case Quantity::Area: return size < 1e-4 ? "mm2" : "cm2";
+        case Quantity::Inertia: return size >= 0.1 ? "kg*m2" : "kg*cm2";
+        case Quantity::Power: return size >= 1e4 ? "kW" : "W";
+        case Quantity::Energy: return size >= 1e4 ? "kJ" : "J";
+        default: break;
+        }
+    }
+    return displayUnit(quantity, system);
+}
+
 std::string print(double si, Quantity quantity, UnitSystem system, int digits)
 {
     if (quantity == Quantity::Count && std::abs(si) < 1e15 && si == std::round(si))
         return fmt::format("{:.0f}", si);
-    return printIn(si, displayUnit(quantity, system), digits);
+    return printIn(si, readableUnit(si, quantity, system), digits);
 }
 
 } // namespace ridge

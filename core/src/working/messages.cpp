@@ -77,6 +77,8 @@ constexpr std::array sentences{
     Sentence{"file-missing", "The file {x} cannot be opened."},
     Sentence{"file-write", "The file {x} cannot be written; the old one is unchanged."},
     Sentence{"file-exists", "The file {x} exists already; choose another name or remove it."},
+    Sentence{"version-exists", "There is a version “{x}” already; choose another name."},
+    Sentence{"no-version", "No version “{x}” was kept in this file."},
     Sentence{"no-axis", "There is no axis “{x}” in this machine."},
     Sentence{"usage", "{x}"},
     Sentence{"not-connected", "No drive is connected."},
@@ -84,6 +86,9 @@ constexpr std::array sentences{
     Sentence{"time-out", "The drive did not answer in time."},
     Sentence{"drive-refused", "The drive refused: {x}"},
     Sentence{"no-backup", "Read from drive first: the values in it are kept before anything is written."},
+    Sentence{"busy", "The drive is doing something else just now; let that finish first."},
+    Sentence{"not-enabled", "The drive does not enable; the ladder in Turn names the open rung."},
+    Sentence{"released", "Stopped: the button was let go."},
     Sentence{"cancelled", "Cancelled."},
 };
 } // namespace

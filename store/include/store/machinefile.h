@@ -46,6 +46,13 @@ public:
     /// Number of the first entry whose hash does not follow from the one before; 0 when the chain holds.
     [[nodiscard]] std::int64_t brokenLogEntry() const;
     [[nodiscard]] std::optional<Trace> capture(const std::string& id) const;
+    /// A named state of the whole machine. @error file-write, version-exists
+    [[nodiscard]] Result<void> keepVersion(const std::string& name, const std::string& time, const Machine& machine);
+    struct Version {
+        std::string name, time;
+    };
+    [[nodiscard]] std::vector<Version> versions() const;                         ///< oldest first
+    [[nodiscard]] Result<Machine> version(const std::string& name) const;        ///< @error no-version
     /// A whole copy under another name. @error file-write
     [[nodiscard]] Result<void> copyTo(const std::string& path) const;
 

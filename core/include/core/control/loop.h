@@ -39,4 +39,10 @@ struct LoopMargins {
 /// @param points  40000 for coaching, 400000 for check values
 [[nodiscard]] LoopMargins loopMargins(const LoopModel& model, LoopBreak where, int points = 40001);
 
+/// Open loop over frequency for drawing; phase unwrapped from the lowest frequency.
+struct LoopCurve {
+    std::vector<double> frequency, gain, phase; ///< [Hz], [dB], [deg]
+};
+[[nodiscard]] LoopCurve sampleLoop(const LoopModel& model, LoopBreak where, double from_Hz, double to_Hz, int points);
+
 } // namespace ridge

@@ -7,9 +7,10 @@
 
 namespace ridge {
 
-/// A recorded move at the motor shaft; all columns have the length of `time`.
+/// A recorded move at the motor shaft; all columns have the length of `time`. `position` may be empty: it was not recorded.
 struct Trace {
     std::vector<double> time, positionError, speedDemand, speed, torque;
+    std::vector<double> position;   ///< angle of the motor shaft [rad]
     bool simulated = true;          ///< never shown as measured when true
     bool operator==(const Trace&) const = default;
     [[nodiscard]] bool empty() const { return time.empty(); }

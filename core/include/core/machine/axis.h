@@ -174,8 +174,11 @@ struct TuneRecord {
 struct StopTest {
     std::string time, kind;            ///< kind: "SS1", "channel A", "channel B", "restart"
     double speed = 0;                  ///< at the request [m/s or rad/s]
-    double stopTime = 0;               ///< measured ramp [s]
+    double rampTime = 0;               ///< request to the begin of the ramp [s]
+    double stopTime = 0;               ///< request to standstill [s]
+    double brakeTime = 0;              ///< request to brake closed; 0: not seen [s]
     double offTime = 0;                ///< request to torque off [s]
+    double travel = 0;                 ///< of the load until standstill
     double drop = 0;                   ///< of the load after torque off
     bool passed = false, simulated = true;
     std::string note;
@@ -246,6 +249,7 @@ struct Machine {
 [[nodiscard]] std::span<const Field> mechanismFields(std::string_view type);
 [[nodiscard]] void* mechanismObject(Mechanism& mechanism);
 [[nodiscard]] std::span<const std::string_view> mechanismTypes();
+[[nodiscard]] std::string_view mechanismTitle(std::string_view type); ///< "Ball screw"
 [[nodiscard]] std::span<const Field> stageFields(std::string_view type);
 [[nodiscard]] std::span<const std::string_view> stageTypes();
 [[nodiscard]] std::span<const Field> segmentFields();

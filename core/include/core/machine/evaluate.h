@@ -1,5 +1,6 @@
 #pragma once
 #include "core/control/loop.h"
+#include "core/control/metrics.h"
 #include "core/control/trace.h"
 #include "core/machine/axis.h"
 #include "core/sizing/brake.h"
@@ -46,6 +47,7 @@ struct TunePlan {
     LoopGains gains;
     StepTiming timing;
     Trapezoid move;
+    LoopModel loop;         ///< what the margins are of
     LoopMargins margins;    ///< torque break
     double travelPerRadian = 0;
     double band = 0;        ///< at the motor [rad]
@@ -80,6 +82,13 @@ struct Evaluation {
 /// Pure: same input, same output; no clock, no files, no globals.
 [[nodiscard]] Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& options = {});
 
+/// The test move on the model: what is drawn with the measurement.
+struct Prediction {
+    Trace trace;
+    std::optional<MoveMetrics> metrics;
+};
+[[nodiscard]] Prediction predictTestMove(const TunePlan& plan);
+
 /// Kinematics and losses from the load to the motor. @error the field's code with its subject
 [[nodiscard]] Result<AxisChain> buildChain(const Axis& axis);
 
@@ -95,6 +104,11 @@ struct Evaluation {
 
 /// Values of the drive's objects computed from the axis; empty without motor and drive.
 [[nodiscard]] std::vector<PlannedParameter> planParameters(const Axis& axis, const Evaluation& evaluation);
+/// A linear load on a slope or rotary unbalance that moves by itself when torque goes off.
+[[nodiscard]] bool loadHangs(const Axis& axis);
+[[nodiscard]] bool brakeFitted(const Axis& axis);
+/// The bus was measured under 1 V (common practice): conductors may be touched and ticked.
+[[nodiscard]] bool busIsDead(const Axis& axis);
 /// Position units of the drive (micrometres, or thousandths of a degree) per SI unit at the load.
 [[nodiscard]] double unitsPerTravel(const Axis& axis);
 /// Whether two raw values are the same within the rounding a drive may do to its own steps.

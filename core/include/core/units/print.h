@@ -12,7 +12,11 @@ namespace ridge {
 /// A value in SI printed in the given unit with the unit behind a no-break space. The unit must fit.
 [[nodiscard]] std::string printIn(double si, std::string_view unit, int digits = 4);
 
-/// A value in SI printed in the reader's preferred unit.
+/// The unit in which a value reads best: the reader's preferred one, or a smaller or larger one of the same kind
+/// (ms under 0.1 s, µm under 0.1 mm, kg·m² from 0.1 kg·m²).
+[[nodiscard]] std::string_view readableUnit(double si, Quantity quantity, UnitSystem system = UnitSystem::Metric);
+
+/// A value in SI printed in its readable unit.
 [[nodiscard]] std::string print(double si, Quantity quantity, UnitSystem system = UnitSystem::Metric, int digits = 4);
 
 /// The number alone in the reader's preferred unit.

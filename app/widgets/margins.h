@@ -1,29 +1,10 @@
 #pragma once
 #include "app/document/document.h"
-#include "app/instruments/ridgebar.h"
 
 #include <QTextBrowser>
 #include <QWidget>
 
 namespace ridge::app {
-
-/// The axes of the machine, each with a small copy of its own ridge.
-class AxisList : public QWidget {
-    Q_OBJECT
-
-public:
-    explicit AxisList(Document& document, QWidget* parent = nullptr);
-    void refresh();
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-
-private:
-    Document& m_document;
-    std::vector<RidgeState> m_states;
-};
 
 /// The checks of one station, tightest first, as bars with the limit marked.
 class MarginBars : public QWidget {
@@ -57,6 +38,8 @@ public:
     explicit MarginsPanel(Document& document, QWidget* parent = nullptr);
     void show(Station station);
     void showResult(const std::string& id);
+    void showHelp(const QString& title, const QString& text);
+    void showCheck(const std::string& id); ///< chooses it when it belongs to the shown station
     [[nodiscard]] QString workingText() const { return m_working->toPlainText(); }
 
 private:

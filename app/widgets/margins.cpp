@@ -1,4 +1,4 @@
-#include "panels.h"
+#include "margins.h"
 
 #include "app/theme/theme.h"
 #include "core/units/print.h"
@@ -15,63 +15,7 @@
 namespace ridge::app {
 
 namespace {
-constexpr int axisRow = 62, checkRow = 46;
-}
-
-AxisList::AxisList(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
-{
-    setObjectName(QStringLiteral("axes"));
-    setFocusPolicy(Qt::StrongFocus);
-    setFixedWidth(168);
-    setAccessibleName(tr("Axes of the machine"));
-}
-
-void AxisList::refresh()
-{
-    m_states.clear();
-    for (std::size_t k = 0; k < m_document.machine().axes.size(); ++k)
-        m_states.push_back(ridgeState(m_document.evaluationOf(k)));
-    update();
-}
-
-void AxisList::paintEvent(QPaintEvent*)
-{
-    QPainter p(this);
-    p.fillRect(rect(), theme().panel);
-    const Machine& m = m_document.machine();
-    p.setPen(theme().soft);
-    p.drawText(QRectF(12, 8, width() - 20, 34), Qt::AlignLeft | Qt::TextWordWrap, QString::fromStdString(m.name));
-    for (std::size_t k = 0; k < m.axes.size() && k < m_states.size(); ++k) {
-        const QRectF row(0, 34 + static_cast<double>(k) * axisRow, width(), axisRow);
-        if (k == m_document.axisIndex()) {
-            p.fillRect(row, theme().raised);
-            p.fillRect(QRectF(row.left(), row.top(), 3, row.height()), theme().accent);
-        }
-        QFont bold = font();
-        bold.setBold(true);
-        p.setFont(bold);
-        p.setPen(theme().ink);
-        p.drawText(row.adjusted(12, 6, -6, -36), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(m.axes[k].id + "  " + m.axes[k].name));
-        p.setFont(font());
-        paintRidge(p, row.adjusted(14, 28, -14, -8), m_states[k], false);
-    }
-}
-
-void AxisList::mousePressEvent(QMouseEvent* event)
-{
-    const int k = (static_cast<int>(event->position().y()) - 34) / axisRow;
-    if (k >= 0)
-        m_document.selectAxis(static_cast<std::size_t>(k));
-}
-
-void AxisList::keyPressEvent(QKeyEvent* event)
-{
-    if (event->key() == Qt::Key_Down)
-        m_document.selectAxis(m_document.axisIndex() + 1);
-    else if (event->key() == Qt::Key_Up && m_document.axisIndex() > 0)
-        m_document.selectAxis(m_document.axisIndex() - 1);
-    else
-        QWidget::keyPressEvent(event);
+constexpr int checkRow = 46;
 }
 
 MarginBars::MarginBars(QWidget* parent) : QWidget(parent)
@@ -215,7 +159,19 @@ void MarginsPanel::showRow(int row)
 void MarginsPanel::showResult(const std::string& id)
 {
     if (const ResultValue* r = m_document.evaluation().result(id))
-        m_working->setHtml(QStringLiteral("<p><b>%1</b>: %2</p>").arg(said(r->label).toHtmlEscaped(), QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5))) + workingHtml(r->working));
+        m_working->setHtml(QStringLiteral("<p><b>%1: %2</b></p>").arg(said(r->label).toHtmlEscaped(), QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5))) + workingHtml(r->working));
+}
+
+void MarginsPanel::showHelp(const QString& title, const QString& text)
+{
+    m_working->setHtml(QStringLiteral("<p><b>%1</b></p><p>%2</p>").arg(title.toHtmlEscaped(), text.toHtmlEscaped()));
+}
+
+void MarginsPanel::showCheck(const std::string& id)
+{
+    for (std::size_t k = 0; k < m_bars->checks().size(); ++k)
+        if (m_bars->checks()[k].id == id)
+            m_bars->choose(static_cast<int>(k));
 }
 
 } // namespace ridge::app

@@ -1,0 +1,169 @@
+#include "connectionview.h"
+
+#include "app/theme/theme.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QScrollArea>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge::app {
+
+namespace {
+constexpr double rowHeight = 19, groupGap = 30, side = 96;
+}
+
+ConnectionView::ConnectionView(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("connections"));
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Connections between drive and machine"));
+}
+
+void ConnectionView::setPlan(const WirePlan& plan, const WiringRecord& record, const std::vector<Finding>& findings)
+{
+    m_plan = plan;
+    m_record = record;
+    m_findings = findings;
+    m_wires.clear();
+    m_groups.clear();
+    double y = 0;
+    std::vector<std::string> cables; // in the order of the plan
+    for (const Conductor& c : m_plan.conductors)
+        if (std::ranges::find(cables, c.cable) == cables.end())
+            cables.push_back(c.cable);
+    for (const std::string& name : cables) {
+        const Cable* cable = m_plan.cable(name);
+        Group g;
+        g.cable = name.empty() ? tr("links inside the drive") : tr("%1, %2 m").arg(said(name)).arg(cable ? cable->length : 0);
+        g.shielded = cable && !cable->shields.empty();
+        if (cable && !g.shielded)
+            g.cable += tr(", no shield");
+        y += groupGap;
+        g.top = y;
+        for (std::size_t k = 0; k < m_plan.conductors.size(); ++k) {
+            const Conductor& c = m_plan.conductors[k];
+            if (c.cable != name)
+                continue;
+            const auto it = m_record.ticks.find(c.id);
+            g.ticked += it != m_record.ticks.end() && it->second.ticked;
+            ++g.total;
+            m_wires.push_back({k, y});
+            y += rowHeight;
+        }
+        g.bottom = y - rowHeight;
+        m_groups.push_back(g);
+    }
+    setMinimumHeight(static_cast<int>(y) + 12);
+    m_current = std::clamp(m_current, 0, std::max(0, static_cast<int>(m_wires.size()) - 1));
+    int ticked = 0;
+    for (const Group& g : m_groups)
+        ticked += g.ticked;
+    setAccessibleDescription(tr("%1 of %2 conductors ticked").arg(ticked).arg(m_wires.size()));
+    update();
+}
+
+QString ConnectionView::chosen() const { return m_wires.empty() ? QString() : QString::fromStdString(m_plan.conductors[m_wires[static_cast<std::size_t>(m_current)].conductor].id); }
+
+void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double right) const
+{
+    p.setPen(theme().accent);
+    QFont bold = font();
+    bold.setBold(true);
+    p.setFont(bold);
+    p.drawText(QRectF(left, g.top - 24, right - left - 60, 15), Qt::AlignLeft | Qt::AlignVCenter, g.cable);
+    p.setFont(font());
+    p.setPen(g.ticked == g.total ? theme().ok : theme().soft);
+    p.drawText(QRectF(right - 60, g.top - 24, 60, 15), Qt::AlignRight | Qt::AlignVCenter, tr("%1 / %2").arg(g.ticked).arg(g.total));
+    if (!g.shielded)
+        return;
+    QColor wash = theme().accentSoft;
+    wash.setAlphaF(0.45F);
+    p.setPen(QPen(theme().soft, 1, Qt::DashLine)); // the shield around its conductors
+    p.setBrush(wash);
+    p.drawRoundedRect(QRectF(left + 30, g.top - 9, right - left - 60, g.bottom - g.top + 18), 8, 8);
+}
+
+void ConnectionView::paintWire(QPainter& p, int index, double left, double right) const
+{
+    const Wire& w = m_wires[static_cast<std::size_t>(index)];
+    const Conductor& c = m_plan.conductors[w.conductor];
+    const auto it = m_record.ticks.find(c.id);
+    const Tick tick = it == m_record.ticks.end() ? Tick{} : it->second;
+    if (index == m_current) {
+        p.setPen(Qt::NoPen);
+        p.setBrush(theme().accentSoft);
+        p.drawRect(QRectF(0, w.y - 9, width(), 18));
+    }
+    const bool earth = c.colour == "gnye";
+    p.setPen(QPen(earth ? theme().trace[3] : tick.ticked ? theme().ok : theme().ink, tick.ticked ? 2.2 : 1.2, tick.doubted ? Qt::DotLine : Qt::SolidLine));
+    p.drawLine(QPointF(left, w.y), QPointF(right, w.y));
+    p.setBrush(theme().raised);
+    p.drawEllipse(QPointF(left, w.y), 3.5, 3.5);
+    p.drawEllipse(QPointF(right, w.y), 3.5, 3.5);
+    p.setPen(theme().ink);
+    p.drawText(QRectF(2, w.y - 9, left - 12, 18), Qt::AlignRight | Qt::AlignVCenter, said(c.a));
+    p.drawText(QRectF(right + 10, w.y - 9, side - 12, 18), Qt::AlignLeft | Qt::AlignVCenter, said(c.b));
+    const double middle = (left + right) / 2;
+    paintVerdict(p, QPointF(middle, w.y), 9, tick.doubted ? Verdict::Watch : tick.ticked ? Verdict::Ok : Verdict::Unknown);
+    p.setPen(theme().soft);
+    if (c.mm2 > 0)
+        p.drawText(QRectF(left + 38, w.y - 9, 70, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("%1 mm²").arg(c.mm2));
+    if (!tick.reading.empty()) {
+        p.setPen(theme().ink);
+        p.drawText(QRectF(middle + 12, w.y - 9, right - middle - 46, 18), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(tick.reading));
+    }
+}
+
+void ConnectionView::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(rect(), theme().raised);
+    const double left = side, right = width() - side;
+    if (m_wires.empty()) {
+        p.setPen(theme().soft);
+        p.drawText(rect(), Qt::AlignCenter, tr("The plan follows from motor and drive: choose them in Match."));
+        return;
+    }
+    for (const Group& g : m_groups)
+        paintGroup(p, g, left, right);
+    for (int k = 0; k < static_cast<int>(m_wires.size()); ++k)
+        paintWire(p, k, left, right);
+}
+
+void ConnectionView::choose(int wire)
+{
+    m_current = std::clamp(wire, 0, std::max(0, static_cast<int>(m_wires.size()) - 1));
+    update();
+    for (QWidget* w = parentWidget(); w; w = w->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(w); area && !m_wires.empty()) {
+            area->ensureVisible(width() / 2, static_cast<int>(m_wires[static_cast<std::size_t>(m_current)].y), 10, 30);
+            break;
+        }
+    Q_EMIT conductorChosen(chosen());
+}
+
+void ConnectionView::mousePressEvent(QMouseEvent* event)
+{
+    for (std::size_t k = 0; k < m_wires.size(); ++k)
+        if (std::abs(m_wires[k].y - event->position().y()) < rowHeight / 2)
+            choose(static_cast<int>(k));
+}
+
+void ConnectionView::keyPressEvent(QKeyEvent* event)
+{
+    switch (event->key()) {
+    case Qt::Key_Down: choose(m_current + 1); break;
+    case Qt::Key_Up: choose(m_current - 1); break;
+    case Qt::Key_Home: choose(0); break;
+    case Qt::Key_End: choose(static_cast<int>(m_wires.size()) - 1); break;
+    case Qt::Key_Space: Q_EMIT tickWanted(); break;
+    default: QWidget::keyPressEvent(event);
+    }
+}
+
+} // namespace ridge::app

@@ -1,0 +1,48 @@
+#pragma once
+#include "core/machine/evaluate.h"
+
+#include <QWidget>
+
+namespace ridge::app {
+
+/// Two terminal faces, drive and the rest, with the conductors between them grouped by cable and its shield.
+class ConnectionView : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit ConnectionView(QWidget* parent = nullptr);
+    void setPlan(const WirePlan& plan, const WiringRecord& record, const std::vector<Finding>& findings);
+    [[nodiscard]] QString chosen() const;
+
+Q_SIGNALS:
+    void conductorChosen(const QString& id);
+    void tickWanted();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    struct Wire {
+        std::size_t conductor = 0; ///< in the plan
+        double y = 0;
+    };
+    struct Group {
+        QString cable;
+        double top = 0, bottom = 0; ///< of its conductors
+        int ticked = 0, total = 0;
+        bool shielded = false;
+    };
+    void choose(int wire);
+    void paintGroup(QPainter& p, const Group& group, double left, double right) const;
+    void paintWire(QPainter& p, int index, double left, double right) const;
+    WirePlan m_plan;
+    WiringRecord m_record;
+    std::vector<Finding> m_findings;
+    std::vector<Wire> m_wires;
+    std::vector<Group> m_groups;
+    int m_current = 0;
+};
+
+} // namespace ridge::app

@@ -1,0 +1,196 @@
+#include "app/instruments/chainview.h"
+#include "app/theme/theme.h"
+#include "app/widgets/figures.h"
+#include "app/widgets/forms.h"
+#include "station.h"
+
+#include <QMenu>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace ridge::app {
+
+namespace {
+
+class LoadPage final : public StationPage {
+public:
+    LoadPage(Document& document, Bench& bench) : StationPage(document, bench)
+    {
+        auto* layout = new QVBoxLayout(this);
+        layout->setContentsMargins(0, 6, 0, 6);
+        m_chain = new ChainView;
+        layout->addWidget(m_chain, 5);
+        auto* below = new QHBoxLayout;
+        auto* left = new QVBoxLayout;
+        m_title = heading({});
+        left->addWidget(m_title);
+        m_scroll = new QScrollArea;
+        m_scroll->setWidgetResizable(true);
+        m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        left->addWidget(m_scroll, 1);
+        below->addLayout(left, 1);
+        auto* right = new QVBoxLayout;
+        right->addWidget(heading(tr("At the motor shaft")));
+        m_figures = new Figures;
+        right->addWidget(m_figures);
+        right->addStretch();
+        below->addLayout(right);
+        layout->addLayout(below, 6);
+        connect(m_chain, &ChainView::elementChosen, this, [this](const QString& key) {
+            m_key = key;
+            refresh();
+        });
+        connect(m_chain, &ChainView::insertWanted, this, &LoadPage::insertAt);
+        connect(m_chain, &ChainView::removeWanted, this, &LoadPage::remove);
+        connect(m_chain, &ChainView::moveWanted, this, &LoadPage::move);
+        connect(m_chain, &ChainView::mechanismWanted, this, &LoadPage::chooseMechanism);
+        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+    }
+
+    [[nodiscard]] const char* mainFigure() const override { return "load.reflected_inertia"; }
+
+    void refresh() override
+    {
+        const Axis& axis = m_document.axis();
+        const Evaluation& e = m_document.evaluation();
+        m_chain->setChain(elements(axis, e), std::abs(std::sin(axis.load.incline)) > 0.05, m_key);
+        std::vector<std::string> ids;
+        for (const ResultValue& r : e.results)
+            if (r.station == Station::Load)
+                ids.push_back(r.id);
+        m_figures->show(e, ids);
+        const QString want = QString::fromStdString(axis.id + axis.mechanism.type) + m_key + QString::number(axis.stages.size());
+        if (want != m_built)
+            build(want);
+        else if (m_form)
+            m_form->refresh();
+    }
+
+private:
+    /// The chain as it is in the model, also while it cannot be computed yet.
+    static std::vector<ChainElement> elements(const Axis& axis, const Evaluation& e)
+    {
+        const auto share = [&](const std::string& key) -> const ElementShare* {
+            const auto it = std::ranges::find(e.shares, key, &ElementShare::key);
+            return it == e.shares.end() ? nullptr : &*it;
+        };
+        std::vector<ChainElement> out;
+        const auto add = [&](const std::string& key, const std::string& type, const QString& name, const QString& figure) { out.push_back({QString::fromStdString(key), QString::fromStdString(type), name, figure, {}, {}}); };
+        const bool rotary = axis.mechanism.rotary();
+        add("load", "load", tr("Load"), axis.load.moving ? shown(*axis.load.moving, resolve(Quantity::TravelInertia, rotary)) : tr("not entered"));
+        add("mechanism", axis.mechanism.type, said(mechanismTitle(axis.mechanism.type)), {});
+        for (std::size_t k = 0; k < axis.stages.size(); ++k) {
+            const StageElement& s = axis.stages[k];
+            add("stages[" + std::to_string(k) + "]", s.type, s.name.empty() ? said(s.type) : QString::fromStdString(s.name), s.type == "gearbox" ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
+        }
+        add("motor", "motor", axis.choice.motor ? QString::fromStdString(axis.choice.motor->name) : tr("no motor yet"), {});
+        double inertia = 0, torque = 0;
+        for (const ElementShare& s : e.shares) {
+            inertia += s.inertia;
+            torque += s.torque;
+        }
+        for (ChainElement& element : out)
+            if (const ElementShare* s = share(element.key.toStdString())) {
+                if (inertia > 0)
+                    element.inertiaShare = s->inertia / inertia;
+                if (torque > 0)
+                    element.torqueShare = s->torque / torque;
+                element.figure += (element.figure.isEmpty() ? QString() : QStringLiteral("\n")) + shown(s->inertia, Quantity::Inertia, 3);
+            }
+        return out;
+    }
+
+    void build(const QString& want)
+    {
+        const std::string key = m_key.toStdString();
+        Axis copy = m_document.axis();
+        std::span<const Field> fields;
+        for (const FieldGroup& g : fieldGroups(copy))
+            if (g.key == key) {
+                fields = g.fields;
+                m_title->setText(said(g.title));
+            }
+        if (fields.empty() && m_key != QLatin1String("load")) {
+            m_key = QStringLiteral("load");
+            refresh();
+            return;
+        }
+        m_built = want;
+        const auto find = [key](Axis& a) -> void* {
+            for (const FieldGroup& g : fieldGroups(a))
+                if (g.key == key)
+                    return g.object;
+            return nullptr;
+        };
+        m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 2);
+        m_form->setContentsMargins(0, 4, 10, 4);
+        m_scroll->setWidget(m_form);
+    }
+
+    void insertAt(int position, const QPoint& where)
+    {
+        QMenu menu;
+        for (const auto type : stageTypes())
+            menu.addAction(tr("Insert %1").arg(said(type)), this, [this, position, type] {
+                m_document.edit(tr("Insert %1").arg(said(type)), {}, [&](Axis& a) {
+                    StageElement s;
+                    s.type = type;
+                    a.stages.insert(a.stages.begin() + std::min<std::ptrdiff_t>(position, static_cast<std::ptrdiff_t>(a.stages.size())), s);
+                });
+                m_key = QStringLiteral("stages[%1]").arg(position);
+                refresh();
+            });
+        menu.exec(where);
+    }
+
+    static std::optional<std::size_t> stageIndex(const QString& key)
+    {
+        if (!key.startsWith(QLatin1String("stages[")))
+            return {};
+        return static_cast<std::size_t>(key.mid(7, key.size() - 8).toInt());
+    }
+
+    void remove(const QString& key)
+    {
+        const auto index = stageIndex(key);
+        if (!index || *index >= m_document.axis().stages.size())
+            return;
+        m_key = QStringLiteral("load");
+        m_document.edit(tr("Remove an element of the chain"), {}, [&](Axis& a) { a.stages.erase(a.stages.begin() + static_cast<std::ptrdiff_t>(*index)); });
+    }
+
+    void move(const QString& key, int step)
+    {
+        const auto index = stageIndex(key);
+        const std::size_t other = index ? *index + static_cast<std::size_t>(step) : 0;
+        if (!index || other >= m_document.axis().stages.size())
+            return;
+        m_key = QStringLiteral("stages[%1]").arg(other);
+        m_document.edit(tr("Move an element of the chain"), {}, [&](Axis& a) { std::swap(a.stages[*index], a.stages[other]); });
+    }
+
+    void chooseMechanism(const QPoint& where)
+    {
+        QMenu menu;
+        for (const auto type : mechanismTypes())
+            menu.addAction(said(mechanismTitle(type)), this, [this, type] {
+                m_document.edit(tr("Change the mechanism to %1").arg(said(mechanismTitle(type))), {}, [&](Axis& a) { a.mechanism.type = type; });
+            });
+        menu.exec(where);
+    }
+
+    ChainView* m_chain;
+    Figures* m_figures;
+    QLabel* m_title;
+    QScrollArea* m_scroll;
+    FieldForm* m_form = nullptr;
+    QString m_key = QStringLiteral("load"), m_built;
+};
+
+} // namespace
+
+StationPage* makeLoad(Document& d, Bench& b) { return new LoadPage(d, b); }
+
+} // namespace ridge::app

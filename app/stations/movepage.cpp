@@ -1,0 +1,341 @@
+#include "app/theme/theme.h"
+#include "app/widgets/figures.h"
+#include "app/widgets/forms.h"
+#include "app/widgets/plotview.h"
+#include "core/machine/sampling.h"
+#include "core/units/print.h"
+#include "station.h"
+
+#include <QComboBox>
+#include <QHeaderView>
+#include <QMenu>
+#include <QStyledItemDelegate>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include <array>
+#include <cmath>
+
+namespace ridge::app {
+
+namespace {
+
+constexpr std::array<std::string_view, 10> columns{"kind", "distance", "time", "speed", "acceleration", "deceleration", "jerk", "law", "payload", "force"};
+
+const Field& field(std::string_view key) { return *std::ranges::find(segmentFields(), key, &Field::key); }
+
+/// Words are chosen, not typed.
+class ChoiceDelegate final : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QWidget* createEditor(QWidget* parent, const QStyleOptionViewItem& option, const QModelIndex& index) const override
+    {
+        const Field& f = field(columns[static_cast<std::size_t>(index.column())]);
+        if (f.kind != FieldKind::Choice)
+            return QStyledItemDelegate::createEditor(parent, option, index);
+        auto* box = new QComboBox(parent);
+        for (const auto word : f.choices)
+            box->addItem(QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size())));
+        return box;
+    }
+    void setEditorData(QWidget* editor, const QModelIndex& index) const override
+    {
+        if (auto* box = qobject_cast<QComboBox*>(editor))
+            box->setCurrentText(index.data().toString());
+        else
+            QStyledItemDelegate::setEditorData(editor, index);
+    }
+    void setModelData(QWidget* editor, QAbstractItemModel* model, const QModelIndex& index) const override
+    {
+        if (auto* box = qobject_cast<QComboBox*>(editor))
+            model->setData(index, box->currentText());
+        else
+            QStyledItemDelegate::setModelData(editor, model, index);
+    }
+};
+
+class MovePage final : public StationPage {
+public:
+    MovePage(Document& document, Bench& bench) : StationPage(document, bench)
+    {
+        auto* layout = new QVBoxLayout(this);
+        layout->setContentsMargins(0, 6, 0, 6);
+        m_plot = new PlotView({QString(), QString(), QString(), QString()}, tr("time in the cycle, s"));
+        m_plot->setObjectName(QStringLiteral("move.plot"));
+        m_plot->setAccessibleName(tr("Position, speed, acceleration and torque over the cycle"));
+        layout->addWidget(m_plot, 6);
+        auto* row = new QHBoxLayout;
+        m_figures = new Figures(4);
+        row->addWidget(m_figures, 1);
+        m_readout = quiet({});
+        m_readout->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        row->addWidget(m_readout);
+        m_strip = new QComboBox;
+        m_strip->setObjectName(QStringLiteral("move.strip"));
+        m_strip->setAccessibleName(tr("Fourth strip"));
+        m_strip->addItems({tr("motor torque"), tr("motor power"), tr("jerk")});
+        row->addWidget(m_strip);
+        layout->addLayout(row);
+        m_sentence = new QLabel;
+        m_sentence->setObjectName(QStringLiteral("sentence"));
+        m_sentence->setWordWrap(true);
+        layout->addWidget(m_sentence);
+        m_table = new QTableWidget;
+        m_table->setObjectName(QStringLiteral("segments"));
+        m_table->setAccessibleName(tr("Segments of the cycle"));
+        m_table->setItemDelegate(new ChoiceDelegate(m_table));
+        m_table->setColumnCount(static_cast<int>(columns.size()));
+        m_table->verticalHeader()->setDefaultSectionSize(24);
+        m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+        layout->addWidget(m_table, 4);
+        layout->addLayout(buttons());
+        connect(m_table, &QTableWidget::cellChanged, this, &MovePage::typed);
+        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        connect(m_strip, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
+        connect(m_plot, &PlotView::hovered, this, &MovePage::readOut);
+        m_plot->setDragHandler([this](const PlotView::Drag& d) { drag(d); });
+    }
+
+    [[nodiscard]] const char* mainFigure() const override { return "move.peak_speed"; }
+
+    void refresh() override
+    {
+        const Evaluation& e = m_document.evaluation();
+        const bool rotary = m_document.axis().mechanism.rotary();
+        m_figures->show(e, {"move.cycle_time", "move.peak_speed", "move.peak_acceleration", "move.stroke"});
+        QString sentence;
+        for (const Error& p : e.problems)
+            if (p.subject.starts_with("segment") || p.subject == "move")
+                sentence = QString::fromStdString(p.subject + ": " + messageFor(p, rotary, unitSystem()));
+        m_sentence->setText(sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
+        m_sentence->setVisible(!sentence.isEmpty());
+        if (e.motion)
+            draw(sampleCycle(m_document.axis(), e, 1200), rotary);
+        fill(rotary);
+    }
+
+private:
+    QHBoxLayout* buttons()
+    {
+        auto* row = new QHBoxLayout;
+        auto* add = button("move.add", tr("Add move"));
+        auto* dwell = button("move.dwell", tr("Add dwell"));
+        auto* up = button("move.up", tr("Earlier"));
+        auto* down = button("move.down", tr("Later"));
+        auto* remove = button("move.remove", tr("Remove"));
+        for (QPushButton* b : {add, dwell, up, down, remove})
+            row->addWidget(b);
+        row->addWidget(quiet(tr("Any three of distance, time, speed, acceleration. On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")), 1);
+        connect(add, &QPushButton::clicked, this, [this] {
+            Segment s;
+            const bool r = m_document.axis().mechanism.rotary();
+            s.distance = r ? 0.5 : 0.05;
+            s.speed = r ? 2.0 : 0.2;
+            s.acceleration = r ? 10.0 : 2.0;
+            insert(tr("Add a move"), s);
+        });
+        connect(dwell, &QPushButton::clicked, this, [this] {
+            Segment s;
+            s.kind = "dwell";
+            s.time = 0.3;
+            insert(tr("Add a dwell"), s);
+        });
+        connect(remove, &QPushButton::clicked, this, [this] { change(tr("Remove segment %1"), [](auto& list, std::size_t k) { list.erase(list.begin() + static_cast<std::ptrdiff_t>(k)); }); });
+        connect(up, &QPushButton::clicked, this, [this] { shift(-1); });
+        connect(down, &QPushButton::clicked, this, [this] { shift(1); });
+        return row;
+    }
+
+    void insert(const QString& text, const Segment& s)
+    {
+        const int at = m_table->currentRow() < 0 ? m_table->rowCount() : m_table->currentRow() + 1;
+        m_document.edit(text, {}, [&](Axis& a) { a.cycle.segments.insert(a.cycle.segments.begin() + std::min<std::ptrdiff_t>(at, static_cast<std::ptrdiff_t>(a.cycle.segments.size())), s); });
+    }
+
+    void change(const QString& text, const std::function<void(std::vector<Segment>&, std::size_t)>& f)
+    {
+        const int k = m_table->currentRow();
+        if (k >= 0 && k < static_cast<int>(m_document.axis().cycle.segments.size()))
+            m_document.edit(text.arg(k + 1), {}, [&](Axis& a) { f(a.cycle.segments, static_cast<std::size_t>(k)); });
+    }
+
+    void shift(int step)
+    {
+        const int to = m_table->currentRow() + step;
+        if (to < 0 || to >= m_table->rowCount())
+            return;
+        change(tr("Move segment %1"), [&](auto& list, std::size_t k) { std::swap(list[k], list[static_cast<std::size_t>(to)]); });
+        m_table->setCurrentCell(to, std::max(0, m_table->currentColumn()));
+    }
+
+    void draw(const CycleCurves& c, bool rotary)
+    {
+        const QVector<double> t(c.time.begin(), c.time.end());
+        const auto curve = [&](const std::vector<double>& y, Quantity q, int pane, bool fill) {
+            PlotView::Curve out{t, {}, pane, pane};
+            out.fill = fill;
+            for (const double v : y)
+                out.y.append(toDisplay(v, q, unitSystem()));
+            return out;
+        };
+        const auto label = [&](int pane, const QString& name, Quantity q) { m_plot->setPaneLabel(pane, QStringLiteral("%1, %2").arg(name, QString::fromStdString(prettyUnit(displayUnit(q, unitSystem()))))); };
+        const auto qx = resolve(Quantity::Travel, rotary), qv = resolve(Quantity::TravelSpeed, rotary), qa = resolve(Quantity::TravelAcceleration, rotary), qj = resolve(Quantity::TravelJerk, rotary);
+        label(0, tr("position"), qx);
+        label(1, tr("speed"), qv);
+        label(2, tr("acceleration"), qa);
+        std::vector<PlotView::Curve> curves{curve(c.position, qx, 0, false), curve(c.speed, qv, 1, true), curve(c.acceleration, qa, 2, true)};
+        if (m_strip->currentIndex() == 2) {
+            label(3, tr("jerk"), qj);
+            curves.push_back(curve(c.jerk, qj, 3, true));
+        } else {
+            const bool power = m_strip->currentIndex() == 1;
+            label(3, power ? tr("power") : tr("torque"), power ? Quantity::Power : Quantity::Torque);
+            const auto& y = power ? c.power : c.torque;
+            if (y.size() == c.time.size())
+                curves.push_back(curve(y, power ? Quantity::Power : Quantity::Torque, 3, true));
+        }
+        m_plot->setCurves(curves);
+    }
+
+    void readOut(double at)
+    {
+        const auto& motion = m_document.evaluation().motion;
+        if (!motion || at < 0 || at > motion->duration) {
+            m_readout->clear();
+            return;
+        }
+        const bool rotary = m_document.axis().mechanism.rotary();
+        const MotionPoint p = motion->at(at);
+        m_readout->setText(tr("%1: %2  %3  %4").arg(shown(at, Quantity::Time), shown(p.position, resolve(Quantity::Travel, rotary)), shown(p.speed, resolve(Quantity::TravelSpeed, rotary)), shown(p.acceleration, resolve(Quantity::TravelAcceleration, rotary))));
+    }
+
+    /// What the cell shows: what was entered, or in quiet ink what followed from the others.
+    std::pair<QString, bool> cellText(const Field& f, const Segment& s, const Trapezoid* solved, bool rotary) const
+    {
+        if (f.kind == FieldKind::Choice)
+            return {f.key == "law" && s.kind != "cam" ? QString() : said(f.getText(&s)), false};
+        const auto value = f.get(&s);
+        if (value && (f.optional || *value != 0))
+            return {shown(*value, resolve(f.quantity, rotary), 5), false};
+        if (!solved || s.kind == "dwell")
+            return {{}, false};
+        const double v = f.key == "time" ? solved->time : f.key == "speed" ? solved->peakSpeed : f.key == "acceleration" ? solved->acceleration : f.key == "deceleration" ? solved->deceleration : f.key == "distance" ? solved->distance : 0;
+        return {v != 0 ? shown(v, resolve(f.quantity, rotary)) : QString(), true};
+    }
+
+    void fill(bool rotary)
+    {
+        m_filling = true;
+        const auto& segments = m_document.axis().cycle.segments;
+        m_table->setRowCount(static_cast<int>(segments.size()));
+        QStringList heads;
+        for (const auto key : columns)
+            heads += said(field(key).label);
+        m_table->setHorizontalHeaderLabels(heads);
+        const auto& motion = m_document.evaluation().motion;
+        for (int r = 0; r < m_table->rowCount(); ++r)
+            for (int c = 0; c < m_table->columnCount(); ++c) {
+                const auto n = static_cast<std::size_t>(r);
+                const Field& f = field(columns[static_cast<std::size_t>(c)]);
+                const auto [text, found] = cellText(f, segments[n], motion && n < motion->solved.size() ? &motion->solved[n] : nullptr, rotary);
+                setCell(*m_table, r, c, text, found ? theme().soft : QColor(), said(f.help));
+                m_table->item(r, c)->setData(Qt::UserRole, text);
+            }
+        m_filling = false;
+    }
+
+    void typed(int row, int column)
+    {
+        if (m_filling)
+            return;
+        const Field& f = field(columns[static_cast<std::size_t>(column)]);
+        const QString text = m_table->item(row, column)->text().trimmed();
+        if (text == m_table->item(row, column)->data(Qt::UserRole).toString())
+            return;
+        const bool rotary = m_document.axis().mechanism.rotary();
+        std::optional<double> value;
+        if (f.kind == FieldKind::Number) {
+            const auto entry = readEntry(text, f, rotary);
+            if (!entry) {
+                m_sentence->setText(tr("Segment %1, %2: %3").arg(row + 1).arg(said(f.label), QString::fromStdString(messageFor(entry.error(), rotary, unitSystem()))));
+                m_sentence->show();
+                return; // the text stays in the cell, the last good value stays in the document
+            }
+            value = *entry;
+        } else if (std::ranges::find(f.choices, text.toStdString()) == f.choices.end()) {
+            m_sentence->setText(tr("Segment %1: “%2” is not one of the choices of %3.").arg(row + 1).arg(text, said(f.label)));
+            m_sentence->show();
+            return;
+        }
+        m_document.edit(tr("Change %1 of segment %2").arg(said(f.label)).arg(row + 1), {}, [&](Axis& a) {
+            Segment& s = a.cycle.segments[static_cast<std::size_t>(row)];
+            f.kind == FieldKind::Choice ? f.setText(&s, text.toStdString()) : f.set(&s, value);
+        });
+        refresh();
+    }
+
+    /// Sideways: the segment under the pointer is stretched in time and its speed limit gives way. Up and down on speed or
+    /// acceleration: that limit follows the pointer and the time gives way.
+    void drag(const PlotView::Drag& d)
+    {
+        const auto& motion = m_document.evaluation().motion;
+        if (!motion)
+            return;
+        if (m_dragged < 0) {
+            for (const Phase& p : motion->phases)
+                if (d.from.x() >= p.start && d.from.x() < p.start + p.duration)
+                    m_dragged = p.segment;
+            m_dragTime = m_dragged >= 0 ? motion->solved[static_cast<std::size_t>(m_dragged)].time : 0;
+            ++m_dragRun;
+        }
+        if (m_dragged < 0)
+            return;
+        const int k = m_dragged;
+        const bool rotary = m_document.axis().mechanism.rotary();
+        if (d.sideways) {
+            const double time = std::round(std::max(0.02, m_dragTime + d.to.x() - d.from.x()) * 100) / 100; // snaps to hundredths
+            m_document.edit(tr("Stretch segment %1").arg(k + 1), QStringLiteral("stretch%1").arg(m_dragRun), [&](Axis& a) {
+                Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
+                s.time = time;
+                if (s.kind == "trapezoid")
+                    s.speed.reset();
+            });
+        } else if (d.pane == 1 || d.pane == 2) {
+            pullLimit(k, d.pane == 1 ? "speed" : "acceleration", d.to.y(), rotary);
+        }
+        if (d.released)
+            m_dragged = -1;
+    }
+
+    void pullLimit(int k, std::string_view key, double pulled, bool rotary)
+    {
+        const Field& f = field(key);
+        const Quantity q = resolve(f.quantity, rotary);
+        const double zero = toDisplay(0, q, unitSystem()), one = toDisplay(1, q, unitSystem()) - zero;
+        const double size = std::abs((pulled - zero) / one), step = std::pow(10, std::floor(std::log10(std::max(size, 1e-9))) - 1);
+        const double value = std::max(step, std::round(size / step) * step); // two digits
+        m_document.edit(tr("Pull %1 of segment %2").arg(said(f.label)).arg(k + 1), QStringLiteral("pull%1").arg(m_dragRun), [&](Axis& a) {
+            Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
+            if (s.kind == "dwell" || s.kind == "cam")
+                return;
+            f.set(&s, value);
+            if (s.distance && s.kind == "trapezoid") // distance stands; time follows
+                s.time.reset();
+        });
+    }
+
+    PlotView* m_plot;
+    Figures* m_figures;
+    QLabel *m_readout, *m_sentence;
+    QComboBox* m_strip;
+    QTableWidget* m_table;
+    bool m_filling = false;
+    int m_dragged = -1, m_dragRun = 0;
+    double m_dragTime = 0;
+};
+
+} // namespace
+
+StationPage* makeMove(Document& d, Bench& b) { return new MovePage(d, b); }
+
+} // namespace ridge::app

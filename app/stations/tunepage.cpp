@@ -1,0 +1,352 @@
+#include "app/theme/theme.h"
+#include "app/widgets/figures.h"
+#include "app/widgets/forms.h"
+#include "app/widgets/plotview.h"
+#include "core/units/print.h"
+#include "station.h"
+
+#include <QCheckBox>
+#include <QProgressBar>
+#include <QScrollArea>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace ridge::app {
+
+namespace {
+
+PlotView::Curve curve(const std::vector<double>& x, const std::vector<double>& y, double scale, int pane, int colour, Qt::PenStyle style, const QString& label = {})
+{
+    PlotView::Curve c{QVector<double>(x.begin(), x.end()), {}, pane, colour, style};
+    for (const double v : y)
+        c.y.append(v * scale);
+    c.label = label;
+    return c;
+}
+
+bool isGain(ObjectKey key) { return (key.index >= 0x2101 && key.index <= 0x2110) || (key.index >= 0x6081 && key.index <= 0x6084); }
+
+class TunePage final : public StationPage {
+public:
+    TunePage(Document& document, Bench& bench) : StationPage(document, bench)
+    {
+        auto* layout = new QHBoxLayout(this);
+        layout->setContentsMargins(0, 6, 0, 6);
+        auto* left = new QVBoxLayout;
+        m_plot = new PlotView({QString(), QString(), QString()}, tr("time, s"));
+        m_plot->setObjectName(QStringLiteral("tune.plot"));
+        m_plot->setAccessibleName(tr("Position error, speed and torque of the test move"));
+        left->addWidget(m_plot, 1);
+        m_cursor = quiet({});
+        m_cursor->setWordWrap(false);
+        left->addWidget(m_cursor);
+        left->addLayout(actionRow());
+        m_words = quiet({});
+        left->addWidget(m_words);
+        m_table = listTable("tune.measures", tr("Measures of the move: before, now, expected"), {tr("Measure"), tr("Before"), tr("Now"), tr("Model expects")});
+        m_table->setFixedHeight(22 * 6 + 28);
+        m_table->setFocusPolicy(Qt::NoFocus);
+        left->addWidget(m_table);
+        layout->addLayout(left, 1);
+        layout->addWidget(sidePanel());
+        connect(m_plot, &PlotView::markMoved, this, [this](int index, double at) {
+            m_cursors[static_cast<std::size_t>(index & 1)] = at;
+            cursors();
+        });
+        connect(&m_bench, &Bench::changed, this, &TunePage::enableButtons);
+    }
+
+    [[nodiscard]] const char* mainFigure() const override { return "tune.velocity_gain"; }
+    [[nodiscard]] bool busy() const override { return m_bench.procedures().running() || m_writing; }
+
+    void refresh() override
+    {
+        const Evaluation& e = m_document.evaluation();
+        m_figures->show(e, {"tune.inertia", "tune.velocity_gain", "tune.integral_time", "tune.position_gain", "tune.phase_margin", "tune.following_predicted"});
+        if (m_built != axisKey()) {
+            m_built = axisKey();
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }), QStringLiteral("tune"), tuneFields());
+            m_form->setContentsMargins(0, 2, 10, 2);
+            m_scroll->setWidget(m_form);
+        }
+        m_form->refresh();
+        draw(e);
+        drawLoop(e);
+        enableButtons();
+        if (m_live->isChecked() && e.tune && !(e.tune->gains == m_lastGains) && canWrite())
+            applyGains();
+        if (e.tune)
+            m_lastGains = e.tune->gains;
+    }
+
+private:
+    QHBoxLayout* actionRow()
+    {
+        auto* row = new QHBoxLayout;
+        m_run = button("tune.run", tr("Hold to run the test move"));
+        m_apply = button("tune.apply", tr("Write gains to drive"));
+        m_live = new QCheckBox(tr("write each change at once"));
+        m_live->setObjectName(QStringLiteral("tune.live"));
+        m_progress = new QProgressBar;
+        m_progress->setTextVisible(false);
+        m_progress->setFixedSize(110, 6);
+        for (QWidget* w : {static_cast<QWidget*>(m_run), static_cast<QWidget*>(m_apply), static_cast<QWidget*>(m_live), static_cast<QWidget*>(m_progress)})
+            row->addWidget(w);
+        row->addStretch();
+        connect(m_run, &QPushButton::pressed, this, &TunePage::run);
+        connect(m_run, &QPushButton::released, this, [this] { m_bench.procedures().release(); });
+        connect(m_apply, &QPushButton::clicked, this, &TunePage::applyGains);
+        return row;
+    }
+
+    QWidget* sidePanel()
+    {
+        auto* side = new QWidget;
+        side->setFixedWidth(292);
+        auto* column = new QVBoxLayout(side);
+        column->setContentsMargins(6, 0, 0, 0);
+        column->addWidget(heading(tr("Open loop at the torque break, model")));
+        m_loop = new PlotView({tr("gain, dB"), tr("phase, °")}, tr("frequency, Hz"));
+        m_loop->setLogarithmic(true);
+        m_loop->setFixedHeight(210);
+        m_loop->setAccessibleName(tr("Open-loop gain and phase of the model"));
+        column->addWidget(m_loop);
+        m_figures = new Figures;
+        column->addWidget(m_figures);
+        column->addWidget(heading(tr("Gains and test move")));
+        m_scroll = new QScrollArea;
+        m_scroll->setWidgetResizable(true);
+        m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        column->addWidget(m_scroll, 1);
+        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        return side;
+    }
+
+    [[nodiscard]] bool canWrite() const { return m_bench.session().connected() && m_document.axis().parameters.verified && !busy(); }
+
+    void enableButtons()
+    {
+        if (!m_document.hasAxis())
+            return;
+        const bool ready = m_bench.session().connected() && m_document.evaluation().tune && m_document.axis().parameters.verified;
+        m_run->setEnabled(ready && !m_writing);
+        m_apply->setEnabled(ready && !busy());
+        if (!busy() && !m_said)
+            m_words->setText(ready ? m_bench.words() : tr("Connect and write the parameters in Set first. The dashed line is what the model expects."));
+    }
+    void say(const QString& words)
+    {
+        m_said = !words.isEmpty();
+        m_words->setText(words);
+    }
+
+    void draw(const Evaluation& e)
+    {
+        std::vector<PlotView::Curve> curves;
+        m_last.reset();
+        const Quantity q = resolve(Quantity::Travel, m_document.axis().mechanism.rotary());
+        const std::string_view small = q == Quantity::Length && unitSystem() == UnitSystem::Metric ? "um" : displayUnit(q, unitSystem());
+        m_errorUnit = QString::fromStdString(prettyUnit(small));
+        m_plot->setPaneLabel(0, tr("position error, %1").arg(m_errorUnit));
+        m_plot->setPaneLabel(1, tr("speed, rpm"));
+        m_plot->setPaneLabel(2, tr("torque, N·m"));
+        if (e.tune) {
+            m_scale = e.tune->travelPerRadian * (small == "um" ? 1e6 : toDisplay(1, q, unitSystem()));
+            const double rpm = toDisplay(1, Quantity::AngularSpeed);
+            const Prediction expected = predictTestMove(*e.tune);
+            const auto& captures = m_document.axis().tune.captures;
+            if (captures.size() > 1)
+                if (const auto before = m_document.capture(captures[captures.size() - 2].id))
+                    curves.push_back(curve(before->time, before->positionError, m_scale, 0, -1, Qt::DotLine, tr("before")));
+            curves.push_back(curve(expected.trace.time, expected.trace.positionError, m_scale, 0, 2, Qt::DashLine, tr("model")));
+            curves.push_back(curve(expected.trace.time, expected.trace.speed, rpm, 1, 2, Qt::DashLine, tr("model")));
+            curves.push_back(curve(expected.trace.time, expected.trace.torque, 1, 2, 2, Qt::DashLine, tr("model")));
+            if (!captures.empty())
+                m_last = m_document.capture(captures.back().id);
+            if (m_last) {
+                const QString kind = m_last->simulated ? tr("simulated drive") : tr("measured");
+                curves.push_back(curve(m_last->time, m_last->positionError, m_scale, 0, 0, Qt::SolidLine, kind));
+                curves.push_back(curve(m_last->time, m_last->speedDemand, rpm, 1, 3, Qt::DotLine, tr("demand")));
+                curves.push_back(curve(m_last->time, m_last->speed, rpm, 1, 0, Qt::SolidLine, kind));
+                curves.push_back(curve(m_last->time, m_last->torque, 1, 2, 1, Qt::SolidLine, kind));
+            }
+            measures(e, expected);
+        } else {
+            m_table->setRowCount(0);
+        }
+        m_plot->setCurves(curves);
+        if (m_last && m_cursors[1] > m_last->time.back())
+            m_cursors = {m_last->time.back() * 0.25, m_last->time.back() * 0.7};
+        cursors();
+    }
+
+    void drawLoop(const Evaluation& e)
+    {
+        if (!e.tune) {
+            m_loop->setCurves({});
+            return;
+        }
+        const LoopCurve c = sampleLoop(e.tune->loop, LoopBreak::Torque, 0.5, 2000, 160);
+        m_loop->setCurves({curve(c.frequency, c.gain, 1, 0, 0, Qt::SolidLine), curve(c.frequency, c.phase, 1, 1, 2, Qt::SolidLine)});
+        m_loop->setMarks({toDisplay(e.tune->margins.crossover, Quantity::Revolutions)}, {tr("crossover")});
+    }
+
+    /// In counts and at the load.
+    [[nodiscard]] QString both(double rad, const Evaluation& e) const
+    {
+        const double perTurn = m_document.axis().choice.motor->countsPerTurn;
+        return tr("%1 counts  %2").arg(toDisplay(rad, Quantity::Revolutions) * perTurn, 0, 'f', 0).arg(shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3));
+    }
+
+    void measures(const Evaluation& e, const Prediction& expected)
+    {
+        const auto& captures = m_document.axis().tune.captures;
+        const CaptureRef* now = captures.empty() ? nullptr : &captures.back();
+        const CaptureRef* before = captures.size() > 1 ? &captures[captures.size() - 2] : nullptr;
+        m_table->setHorizontalHeaderItem(2, new QTableWidgetItem(!now ? tr("Now") : now->simulated ? tr("Now, simulated") : tr("Now, measured")));
+        const auto& m = expected.metrics;
+        const auto angle = [&](double CaptureRef::*member, double MoveMetrics::*model, int row, const QString& name) {
+            setCell(*m_table, row, 0, name, theme().soft);
+            setCell(*m_table, row, 1, before ? both(before->*member, e) : QStringLiteral("–"));
+            setCell(*m_table, row, 2, now ? both(now->*member, e) : QStringLiteral("–"));
+            setCell(*m_table, row, 3, m ? both(std::abs((*m).*model), e) : QStringLiteral("–"), theme().soft);
+        };
+        m_table->setRowCount(6);
+        angle(&CaptureRef::peakError, &MoveMetrics::peakError, 0, tr("Following error, peak"));
+        angle(&CaptureRef::steadyError, &MoveMetrics::steadyError, 1, tr("Following error, steady"));
+        angle(&CaptureRef::overshoot, &MoveMetrics::overshoot, 2, tr("Overshoot"));
+        const auto settle = [](bool settled, double time) { return settled ? shown(time, Quantity::Time, 3) : tr("not settled"); };
+        setCell(*m_table, 3, 0, tr("Settling"), theme().soft);
+        setCell(*m_table, 3, 1, before ? settle(before->settled, before->settling) : QStringLiteral("–"));
+        setCell(*m_table, 3, 2, now ? settle(now->settled, now->settling) : QStringLiteral("–"));
+        setCell(*m_table, 3, 3, m ? settle(m->settled, m->settling) : QStringLiteral("–"), theme().soft);
+        setCell(*m_table, 4, 0, tr("Peak torque"), theme().soft);
+        setCell(*m_table, 4, 1, before ? shown(before->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
+        setCell(*m_table, 4, 2, now ? shown(now->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
+        setCell(*m_table, 4, 3, m ? shown(m->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"), theme().soft);
+        const auto gains = [](const LoopGains& g) { return tr("Kv %1  Ti %2  Kp %3  ff %4 %").arg(g.velocityGain, 0, 'g', 3).arg(shown(g.integralTime, Quantity::Time, 3)).arg(g.positionGain, 0, 'f', 0).arg(g.speedFeedforward * 100, 0, 'f', 0); };
+        setCell(*m_table, 5, 0, tr("Gains"), theme().soft);
+        setCell(*m_table, 5, 1, before ? gains(before->gains) : QStringLiteral("–"), theme().soft);
+        setCell(*m_table, 5, 2, now ? gains(now->gains) : QStringLiteral("–"), theme().soft);
+        setCell(*m_table, 5, 3, gains(e.tune->gains), theme().soft);
+        m_table->setColumnWidth(0, 134);
+        for (const int c : {1, 2})
+            m_table->setColumnWidth(c, (m_table->width() - 150) / 3);
+    }
+
+    void cursors()
+    {
+        m_plot->setMarks({m_cursors[0], m_cursors[1]}, {QStringLiteral("a"), QStringLiteral("b")});
+        if (!m_last || m_last->empty()) {
+            m_cursor->setText(tr("No move captured yet. Cursors a and b are pulled with the mouse."));
+            return;
+        }
+        const auto at = [&](double t) { return std::min(m_last->time.size() - 1, static_cast<std::size_t>(std::max(0.0, t / m_last->sampleTime()))); };
+        const std::size_t a = at(m_cursors[0]), b = at(m_cursors[1]);
+        const auto one = [&](std::size_t k) { return tr("%1: %2 %3, %4 N·m").arg(shown(m_last->time[k], Quantity::Time, 3)).arg(m_last->positionError[k] * m_scale, 0, 'f', 1).arg(m_errorUnit).arg(m_last->torque[k], 0, 'f', 3); };
+        m_cursor->setText(tr("a %1     b %2     b − a %3, %4 %5").arg(one(a), one(b), shown(m_last->time[b] - m_last->time[a], Quantity::Time, 3)).arg((m_last->positionError[b] - m_last->positionError[a]) * m_scale, 0, 'f', 1).arg(m_errorUnit));
+    }
+
+    void applyGains()
+    {
+        link::Values gains;
+        for (const PlannedParameter& p : m_document.evaluation().parameters)
+            if (isGain(p.key))
+                gains[p.key] = p.value;
+        m_writing = true;
+        enableButtons();
+        m_bench.session().writeVerified(gains, [this](const Result<link::Values>& back) {
+            m_writing = false;
+            if (!back)
+                return say(QString::fromStdString(messageFor(back.error())));
+            m_document.edit(tr("Write gains to drive"), {}, [&](Axis& a) {
+                for (const auto& [key, value] : *back)
+                    a.parameters.inDrive.values[key] = value;
+                a.parameters.powerCycled = false;
+            });
+            m_document.log(QStringLiteral("drive"), tr("Gains written and read back"));
+            say(tr("Gains written and read back. Save in Set when they are right."));
+            enableButtons();
+        });
+    }
+
+    void run()
+    {
+        const Evaluation& e = m_document.evaluation();
+        if (!e.tune || busy())
+            return;
+        link::Procedures::MoveOrder order;
+        order.distance = m_document.axis().tune.testDistance * unitsPerTravel(m_document.axis());
+        order.seconds = e.tune->move.time + 0.35;
+        order.scale = m_bench.scale();
+        say(m_bench.session().simulated() ? tr("Running the SIMULATED axis; let go to stop.") : tr("Running; let go to stop."));
+        m_bench.procedures().move(
+            order,
+            [this](const Result<Trace>& trace) {
+                m_progress->setValue(0);
+                if (!trace)
+                    say(QString::fromStdString(messageFor(trace.error())));
+                else
+                    keep(*trace);
+                enableButtons();
+            },
+            [this](int done, int total) {
+                m_progress->setMaximum(total);
+                m_progress->setValue(done);
+            });
+    }
+
+    void keep(const Trace& trace)
+    {
+        const Evaluation& e = m_document.evaluation();
+        if (!e.tune)
+            return;
+        const auto m = moveMetrics(trace, e.tune->band, e.tune->gains.torqueLimit);
+        if (!m)
+            return say(QString::fromStdString(messageFor(m.error())));
+        const QString id = QStringLiteral("%1-%2").arg(QString::fromStdString(m_document.axis().id)).arg(m_document.axis().tune.captures.size() + 1);
+        m_document.keepCapture(id, trace);
+        CaptureRef c;
+        c.id = id.toStdString();
+        c.title = "Test move";
+        c.time = now().toStdString();
+        c.simulated = trace.simulated;
+        c.gains = e.tune->gains;
+        c.band = e.tune->band;
+        c.overshoot = m->overshoot;
+        c.settling = m->settling;
+        c.settled = m->settled;
+        c.peakError = m->peakError;
+        c.steadyError = std::abs(m->steadyError);
+        c.peakTorque = m->peakTorque;
+        const QString error = shown(m->peakError * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3);
+        m_document.edit(tr("Capture a move"), {}, [&](Axis& a) { a.tune.captures.push_back(c); });
+        m_document.log(QStringLiteral("measurement"), tr("Captured a %1 move: peak following error %2").arg(trace.simulated ? tr("simulated") : tr("measured"), error));
+        say(trace.simulated ? tr("Captured from the SIMULATED drive: peak following error %1.").arg(error) : tr("Captured: peak following error %1.").arg(error));
+    }
+
+    PlotView *m_plot, *m_loop;
+    QLabel *m_cursor, *m_words;
+    QPushButton *m_run, *m_apply;
+    QCheckBox* m_live;
+    QProgressBar* m_progress;
+    QTableWidget* m_table;
+    Figures* m_figures;
+    QScrollArea* m_scroll;
+    FieldForm* m_form = nullptr;
+    std::string m_built;
+    std::optional<Trace> m_last;
+    LoopGains m_lastGains;
+    QString m_errorUnit;
+    double m_scale = 1; ///< shown error per radian of the motor
+    std::array<double, 2> m_cursors{0.1, 10};
+    bool m_writing = false, m_said = false;
+};
+
+} // namespace
+
+StationPage* makeTune(Document& d, Bench& b) { return new TunePage(d, b); }
+
+} // namespace ridge::app

@@ -1,0 +1,175 @@
+#include "app/instruments/connectionview.h"
+#include "app/theme/theme.h"
+#include "app/widgets/figures.h"
+#include "app/widgets/forms.h"
+#include "station.h"
+
+#include <QCheckBox>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace ridge::app {
+
+namespace {
+
+const Field& deadBusField() { return *std::ranges::find(wiringFields(), "deadBus", &Field::key); }
+
+class WirePage final : public StationPage {
+public:
+    WirePage(Document& document, Bench& bench) : StationPage(document, bench)
+    {
+        auto* layout = new QVBoxLayout(this);
+        layout->setContentsMargins(0, 6, 0, 6);
+        layout->addWidget(caution(tr("Supply off and locked, meter proved, bus measured under 1 V before anything is touched; measure again after the work. Size conductors by the local code.")));
+        auto* columns = new QHBoxLayout;
+        m_view = new ConnectionView;
+        auto* scroll = new QScrollArea;
+        scroll->setWidget(m_view);
+        scroll->setWidgetResizable(true);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        columns->addWidget(scroll, 1);
+        columns->addWidget(sidePanel());
+        layout->addLayout(columns, 1);
+        connect(m_view, &ConnectionView::conductorChosen, this, [this] { show(); });
+        connect(m_view, &ConnectionView::tickWanted, this, [this] {
+            if (m_tick->isEnabled())
+                m_tick->click();
+        });
+        connect(m_bus, &QuantityEdit::entered, this, &WirePage::enterBus);
+        connect(m_tick, &QCheckBox::clicked, this, [this](bool on) { change(tr("Tick %1"), [on](Tick& t) { t.ticked = on; }); });
+        connect(m_doubt, &QCheckBox::clicked, this, [this](bool on) { change(tr("Doubt %1"), [on](Tick& t) { t.doubted = on; }); });
+        connect(m_reading, &QLineEdit::editingFinished, this, [this] {
+            const std::string text = m_reading->text().toStdString();
+            change(tr("Reading of %1"), [&](Tick& t) { t.reading = text; });
+        });
+        connect(m_all, &QPushButton::clicked, this, &WirePage::tickCable);
+    }
+
+    void refresh() override
+    {
+        const Evaluation& e = m_document.evaluation();
+        m_view->setPlan(e.plan, m_document.axis().wiring, e.findings);
+        m_bus->setValue(m_document.axis().wiring.deadBus);
+        const bool dead = busIsDead(m_document.axis());
+        m_locked->setText(dead ? tr("Under 1 V: the conductors can be ticked.") : tr("Ticking opens when a reading under 1 V is entered."));
+        for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt), static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
+            w->setEnabled(dead);
+        QString text;
+        for (const Finding& f : e.findings)
+            if (const WireRule* rule = wireRule(f.rule))
+                text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>").arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(), said(rule->severityWord), said(rule->message));
+        m_findings->setText(text.isEmpty() ? tr("● No rule of the plan has anything to say.") : text);
+        if (m_built != axisKey()) {
+            m_built = axisKey();
+            delete m_form;
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.wiring; }), QStringLiteral("wiring"), wiringFields().first(wiringFields().size() - 2));
+            m_holder->addWidget(m_form);
+        }
+        m_form->refresh();
+        show();
+    }
+
+private:
+    QWidget* sidePanel()
+    {
+        auto* side = new QWidget;
+        auto* column = new QVBoxLayout(side);
+        column->setContentsMargins(6, 0, 8, 0);
+        column->setSpacing(5);
+        m_bus = new QuantityEdit(deadBusField(), false);
+        m_bus->line().setObjectName(QStringLiteral("wiring.deadBus"));
+        m_bus->setAccessibleName(tr("Dead-bus reading"));
+        m_locked = quiet({});
+        m_name = heading({});
+        m_tick = new QCheckBox(tr("followed from end to end (Space)"));
+        m_tick->setObjectName(QStringLiteral("wire.tick"));
+        m_doubt = new QCheckBox(tr("in doubt, to be measured"));
+        m_doubt->setObjectName(QStringLiteral("wire.doubt"));
+        m_reading = new QLineEdit;
+        m_reading->setObjectName(QStringLiteral("wire.reading"));
+        m_reading->setPlaceholderText(tr("reading, e.g. 0.3 ohm"));
+        m_reading->setAccessibleName(tr("Reading of this conductor"));
+        m_all = button("wire.tickAll", tr("Tick the rest of this cable"));
+        m_findings = new QLabel;
+        m_findings->setWordWrap(true);
+        m_findings->setObjectName(QStringLiteral("wire.findings"));
+        m_holder = new QVBoxLayout;
+        column->addWidget(heading(tr("Dead-bus reading, plus to minus")));
+        column->addWidget(m_bus);
+        column->addWidget(m_locked);
+        column->addWidget(m_name);
+        for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt), static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
+            column->addWidget(w);
+        column->addWidget(heading(tr("Rules of the plan")));
+        column->addWidget(m_findings);
+        column->addWidget(heading(tr("Installation")));
+        column->addLayout(m_holder);
+        column->addStretch();
+        auto* scroll = new QScrollArea;
+        scroll->setWidget(side);
+        scroll->setWidgetResizable(true);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        scroll->setFixedWidth(312);
+        return scroll;
+    }
+
+    void enterBus(std::optional<double> v)
+    {
+        m_document.edit(tr("Enter the dead-bus reading"), {}, [&](Axis& a) {
+            a.wiring.deadBus = v;
+            a.wiring.deadBusTime = v ? now().toStdString() : std::string{};
+        });
+        if (v)
+            m_document.log(QStringLiteral("measurement"), tr("Bus between plus and minus: %1").arg(shown(*v, Quantity::Voltage)));
+    }
+
+    void tickCable()
+    {
+        const WirePlan& plan = m_document.evaluation().plan;
+        const std::string id = m_view->chosen().toStdString();
+        const auto conductor = std::ranges::find(plan.conductors, id, &Conductor::id);
+        if (conductor == plan.conductors.end())
+            return;
+        m_document.edit(tr("Tick cable %1").arg(QString::fromStdString(conductor->cable)), {}, [&](Axis& a) {
+            for (const Conductor& c : plan.conductors)
+                if (c.cable == conductor->cable)
+                    a.wiring.ticks[c.id].ticked = true;
+        });
+    }
+
+    void show()
+    {
+        const QString id = m_view->chosen();
+        m_name->setText(id.isEmpty() ? tr("No conductor") : tr("Conductor %1").arg(id));
+        const auto& ticks = m_document.axis().wiring.ticks;
+        const auto it = ticks.find(id.toStdString());
+        const Tick t = it == ticks.end() ? Tick{} : it->second;
+        m_tick->setChecked(t.ticked);
+        m_doubt->setChecked(t.doubted);
+        if (!m_reading->hasFocus())
+            m_reading->setText(QString::fromStdString(t.reading));
+    }
+
+    void change(const QString& text, const std::function<void(Tick&)>& f)
+    {
+        const std::string id = m_view->chosen().toStdString();
+        if (!id.empty())
+            m_document.edit(text.arg(QString::fromStdString(id)), {}, [&](Axis& a) { f(a.wiring.ticks[id]); });
+    }
+
+    ConnectionView* m_view;
+    QuantityEdit* m_bus;
+    QLabel *m_locked, *m_name, *m_findings;
+    QCheckBox *m_tick, *m_doubt;
+    QLineEdit* m_reading;
+    QPushButton* m_all;
+    FieldForm* m_form = nullptr;
+    QVBoxLayout* m_holder;
+    std::string m_built;
+};
+
+} // namespace
+
+StationPage* makeWire(Document& d, Bench& b) { return new WirePage(d, b); }
+
+} // namespace ridge::app

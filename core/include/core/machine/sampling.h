@@ -1,0 +1,28 @@
+#pragma once
+#include "core/machine/evaluate.h"
+
+#include <vector>
+
+namespace ridge {
+
+/// The cycle as columns for graphs and files; SI, all of one length. The torque and power columns are empty while the
+/// chain cannot be computed.
+struct CycleCurves {
+    std::vector<double> time, position, speed, acceleration, jerk;
+    std::vector<double> torque;     ///< at the motor shaft with its rotor [N·m]
+    std::vector<double> motorSpeed; ///< [rad/s]
+    std::vector<double> power;      ///< at the motor shaft [W]
+};
+
+/// Samples with both sides of every jump: each phase is sampled from its own start to its own end.
+/// @param points  wanted over the whole cycle; every phase has at least two
+[[nodiscard]] CycleCurves sampleCycle(const Axis& axis, const Evaluation& evaluation, int points);
+
+/// Short-time and continuous torque over speed of the chosen motor and drive, as in the checks.
+struct BoundaryCurves {
+    std::vector<double> speed, shortTime, continuous; ///< [rad/s], [N·m]
+    bool operator==(const BoundaryCurves&) const = default;
+};
+[[nodiscard]] BoundaryCurves sampleBoundary(const ServoMotor& motor, const ServoDrive& drive, const MatchConditions& conditions, int points);
+
+} // namespace ridge
