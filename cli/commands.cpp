@@ -7,6 +7,7 @@
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 #include "store/report.h"
+#include "store/schema.h"
 
 #include <algorithm>
 #include <array>
@@ -27,7 +28,7 @@ using nlohmann::json;
 
 constexpr const char* usage =
     "usage: vortex-ridge-cli evaluate FILE [--axis NAME] [--working] | match FILE --axis NAME [--top N] | check FILE | "
-    "import IN.json OUT.vridge | export FILE.vridge | report FILE OUT.pdf|OUT.html [--axis NAME] | convert \"3 in\" mm";
+    "import IN.json OUT.vridge | export FILE.vridge | report FILE OUT.pdf|OUT.html [--axis NAME] | convert \"3 in\" mm | schema";
 
 Outcome bad(const std::string& sentence) { return {2, {}, sentence + "\n"}; }
 Outcome bad(const Error& error) { return bad((error.subject.empty() || messageFor(error).find(error.subject) != std::string::npos ? "" : error.subject + ": ") + messageFor(error)); }
@@ -274,13 +275,15 @@ Outcome convertCommand(std::span<const std::string> words)
     return {0, json{{"value", value}, {"unit", words[1]}}.dump() + "\n", {}};
 }
 
+Outcome schemaCommand(std::span<const std::string> words) { return words.empty() ? Outcome{0, store::machineSchema(), {}} : bad(usage); }
+
 } // namespace
 
 Outcome run(std::span<const std::string> arguments)
 {
     const std::map<std::string, std::function<Outcome(std::span<const std::string>)>> commands{
         {"evaluate", evaluateCommand}, {"match", matchCommand}, {"check", checkCommand}, {"import", importCommand},
-        {"export", exportCommand},     {"report", reportCommand}, {"convert", convertCommand}};
+        {"export", exportCommand},     {"report", reportCommand}, {"convert", convertCommand}, {"schema", schemaCommand}};
     if (arguments.empty())
         return bad(usage);
     const auto it = commands.find(arguments[0]);

@@ -65,7 +65,7 @@ Device::Device(const Truth& truth)
 {
     m_axis.setMode(LoopMode::Off);
     activate();
-    brakeCommand(false);
+    brakeHolds(true); // a brake without current is closed from the first instant
 }
 
 std::int64_t Device::stored(ObjectKey key) const
@@ -284,11 +284,21 @@ std::int64_t Device::takeRequestedTicks() { return std::exchange(m_requestedTick
 
 void Device::brakeCommand(bool open)
 {
-    if (open != m_brakeOpen || !m_brakeKnown) {
-        m_brakeKnown = true;
+    if (open != m_brakeOpen) {
         m_brakeOpen = open;
         m_brakeAt = m_axis.ticks() + rounded((open ? m_truth.brakeRelease : m_truth.brakeEngage) * 16000);
     }
+}
+
+void Device::brakeHolds(bool holds)
+{
+    m_brakeHolds = holds;
+    RigidPlant p = m_truth.plant;
+    if (holds) {
+        p.coulomb += m_truth.brakeTorque;
+        p.breakaway = p.coulomb;
+    }
+    m_axis.setPlant(p);
 }
 
 void Device::torqueOff()
@@ -443,13 +453,7 @@ void Device::advance(std::int64_t count)
         if (m_axis.ticks() % perMillisecond == 0)
             everyMillisecond();
         if (m_brakeAt >= 0 && m_axis.ticks() >= m_brakeAt) {
-            m_brakeHolds = !m_brakeOpen;
-            RigidPlant p = m_truth.plant;
-            if (m_brakeHolds) {
-                p.coulomb += m_truth.brakeTorque;
-                p.breakaway = p.coulomb;
-            }
-            m_axis.setPlant(p);
+            brakeHolds(!m_brakeOpen);
             m_brakeAt = -1; // done until the next command
         }
         recordSample();

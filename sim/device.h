@@ -59,6 +59,7 @@ private:
     void stopRamp(double deceleration);
     void torqueOff();
     void brakeCommand(bool open);
+    void brakeHolds(bool holds);
     void recordSample();
     [[nodiscard]] MotionDemand demand(double t);
     [[nodiscard]] std::int64_t stored(ObjectKey key) const;
@@ -71,7 +72,7 @@ private:
     Values m_ram, m_saved;
     DriveState m_state = DriveState::NotReady;
     std::uint16_t m_control = 0, m_lastControl = 0;
-    bool m_powered = false, m_brakeOpen = false, m_brakeHolds = true, m_brakeKnown = false, m_stoClosed = true, m_enableEdgeNeeded = false;
+    bool m_powered = false, m_brakeOpen = false, m_brakeHolds = true, m_stoClosed = true, m_enableEdgeNeeded = false;
     std::int64_t m_brakeAt = -1, m_readyAt = -1, m_stopSince = -1, m_moveFrom = 0;
     std::int64_t m_singleSince = -1;
     std::uint16_t m_error = 0;

@@ -110,12 +110,16 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
     const double middle = (left + right) / 2;
     paintVerdict(p, QPointF(middle, w.y), 9, tick.doubted ? Verdict::Watch : tick.ticked ? Verdict::Ok : Verdict::Unknown);
     p.setPen(theme().soft);
+    const auto plate = [&](double x, const QString& text) { // text on the wire, with the wire taken away behind it
+        const QRectF r(x, w.y - 8, p.fontMetrics().horizontalAdvance(text) + 8, 16);
+        p.fillRect(r, index == m_current ? theme().accentSoft : theme().raised);
+        p.drawText(r, Qt::AlignCenter, text);
+    };
     if (c.mm2 > 0)
-        p.drawText(QRectF(left + 38, w.y - 9, 70, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("%1 mm²").arg(c.mm2));
-    if (!tick.reading.empty()) {
-        p.setPen(theme().ink);
-        p.drawText(QRectF(middle + 12, w.y - 9, right - middle - 46, 18), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(tick.reading));
-    }
+        plate(left + 44, tr("%1 mm²").arg(c.mm2));
+    p.setPen(theme().ink);
+    if (!tick.reading.empty())
+        plate(middle + 14, QString::fromStdString(tick.reading));
 }
 
 void ConnectionView::paintEvent(QPaintEvent*)

@@ -93,8 +93,7 @@ void StopLine::paintDelays(QPainter& p, const StopLineLayout& l) const
         const double w = p.fontMetrics().horizontalAdvance(text) + 4;
         p.setPen(theme().ink);
         const bool fits = end + w < l.delays.right();
-        if (!fits)
-            p.fillRect(QRectF(end - w - 2, y - 8, w, 16), theme().raised);
+        p.fillRect(QRectF(fits ? end + 4 : end - w - 2, y - 7, w - 4, 14), theme().raised);
         p.drawText(QRectF(fits ? end + 2 : end - w - 4, y - 8, w, 16), Qt::AlignLeft | Qt::AlignVCenter, text);
     }
 }
@@ -127,7 +126,8 @@ void StopLine::paintInstants(QPainter& p, const StopLineLayout& l) const
         double at;
         QString name;
     };
-    const std::array all{Instant{0, tr("request")}, Instant{m_state.standstill, tr("standstill")}, Instant{m_state.brakeClosed, tr("brake closed")}, Instant{m_state.torqueOff, tr("torque off")}};
+    std::array all{Instant{0, tr("request")}, Instant{m_state.standstill, tr("standstill")}, Instant{m_state.brakeClosed, tr("brake closed")}, Instant{m_state.torqueOff, tr("torque off")}};
+    std::ranges::sort(all.begin() + 1, all.end(), {}, &Instant::at);
     double freeFrom = 0; // labels give way to the right
     for (std::size_t k = 0; k < all.size(); ++k) {
         if (k > 0 && all[k].at <= 0)
@@ -151,14 +151,15 @@ void StopLine::paintEvent(QPaintEvent*)
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), theme().raised);
     const StopLineLayout l = layoutStopLine(m_state, size());
-    paintDelays(p, l);
     paintCurve(p, l, l.speed, m_state.speed, theme().trace[0], tr("speed\n%1").arg(m_state.speedUnit));
     paintCurve(p, l, l.travel, m_state.travel, theme().trace[1], tr("travel of the load\n%1").arg(m_state.travelUnit));
     if (m_state.torqueOff > 0 || m_state.standstill > 0) {
         paintPhases(p, l);
         paintInstants(p, l);
+        paintDelays(p, l);
         return;
     }
+    paintDelays(p, l);
     p.setPen(theme().soft);
     p.drawText(l.phases, Qt::AlignCenter, tr("No stop captured yet: hold the button to run at working speed and trip."));
 }

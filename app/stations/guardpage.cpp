@@ -122,13 +122,13 @@ private:
         for (int r = 0; r < m_table->rowCount(); ++r) { // newest first
             const StopTest& t = tests[tests.size() - 1 - static_cast<std::size_t>(r)];
             setCell(*m_table, r, 0, QString::fromStdString(t.kind) + (t.simulated ? tr(" (simulated)") : QString()));
-            setCell(*m_table, r, 1, QString::fromStdString(t.time), theme().soft);
+            setCell(*m_table, r, 1, QString::fromStdString(t.time).mid(5, 11), theme().soft, QString::fromStdString(t.time));
             setCell(*m_table, r, 2, t.passed ? tr("● passed") : tr("■ failed"), t.passed ? theme().ok : theme().fail, QString::fromStdString(t.note));
             setCell(*m_table, r, 3, t.stopTime > 0 ? shown(t.stopTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 4, t.offTime > 0 ? shown(t.offTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 5, t.kind == "SS1" ? shown(t.drop, travelQuantity(), 3) : QString());
         }
-        const int widths[] = {132, 128, 70, 72, 72};
+        const int widths[] = {128, 84, 66, 70, 70};
         for (int c = 0; c < 5; ++c)
             m_table->setColumnWidth(c, widths[c]);
     }

@@ -70,6 +70,7 @@ public:
         m_table->setColumnWidth(0, 60);
         m_table->setColumnWidth(1, 220);
         m_table->setColumnWidth(2, 84);
+        m_table->resizeRowsToContents(); // a reason is read whole
         const auto& bridges = m_document.axis().wiring.bridges;
         QStringList names;
         for (const std::string& b : bridges)

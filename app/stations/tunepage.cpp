@@ -85,13 +85,14 @@ private:
     QHBoxLayout* actionRow()
     {
         auto* row = new QHBoxLayout;
-        m_run = button("tune.run", tr("Hold to run the test move"));
-        m_apply = button("tune.apply", tr("Write gains to drive"));
-        m_live = new QCheckBox(tr("write each change at once"));
+        m_run = button("tune.run", tr("Hold to run move"));
+        m_apply = button("tune.apply", tr("Write gains"));
+        m_live = new QCheckBox(tr("live"));
         m_live->setObjectName(QStringLiteral("tune.live"));
+        m_live->setToolTip(tr("Writes each change of a gain to the drive at once."));
         m_progress = new QProgressBar;
         m_progress->setTextVisible(false);
-        m_progress->setFixedSize(110, 6);
+        m_progress->setFixedSize(80, 6);
         for (QWidget* w : {static_cast<QWidget*>(m_run), static_cast<QWidget*>(m_apply), static_cast<QWidget*>(m_live), static_cast<QWidget*>(m_progress)})
             row->addWidget(w);
         row->addStretch();
@@ -104,7 +105,7 @@ private:
     QWidget* sidePanel()
     {
         auto* side = new QWidget;
-        side->setFixedWidth(292);
+        side->setFixedWidth(284);
         auto* column = new QVBoxLayout(side);
         column->setContentsMargins(6, 0, 0, 0);
         column->addWidget(heading(tr("Open loop at the torque break, model")));
@@ -196,8 +197,10 @@ private:
     /// In counts and at the load.
     [[nodiscard]] QString both(double rad, const Evaluation& e) const
     {
-        const double perTurn = m_document.axis().choice.motor->countsPerTurn;
-        return tr("%1 counts  %2").arg(toDisplay(rad, Quantity::Revolutions) * perTurn, 0, 'f', 0).arg(shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3));
+        const double counts = toDisplay(rad, Quantity::Revolutions) * m_document.axis().choice.motor->countsPerTurn;
+        if (std::abs(counts) < 0.5)
+            return tr("under 1 count");
+        return tr("%1, %2 cts").arg(shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3)).arg(counts, 0, 'f', 0);
     }
 
     void measures(const Evaluation& e, const Prediction& expected)
@@ -214,8 +217,8 @@ private:
             setCell(*m_table, row, 3, m ? both(std::abs((*m).*model), e) : QStringLiteral("–"), theme().soft);
         };
         m_table->setRowCount(6);
-        angle(&CaptureRef::peakError, &MoveMetrics::peakError, 0, tr("Following error, peak"));
-        angle(&CaptureRef::steadyError, &MoveMetrics::steadyError, 1, tr("Following error, steady"));
+        angle(&CaptureRef::peakError, &MoveMetrics::peakError, 0, tr("Error, peak"));
+        angle(&CaptureRef::steadyError, &MoveMetrics::steadyError, 1, tr("Error, steady"));
         angle(&CaptureRef::overshoot, &MoveMetrics::overshoot, 2, tr("Overshoot"));
         const auto settle = [](bool settled, double time) { return settled ? shown(time, Quantity::Time, 3) : tr("not settled"); };
         setCell(*m_table, 3, 0, tr("Settling"), theme().soft);
@@ -226,14 +229,14 @@ private:
         setCell(*m_table, 4, 1, before ? shown(before->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
         setCell(*m_table, 4, 2, now ? shown(now->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
         setCell(*m_table, 4, 3, m ? shown(m->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"), theme().soft);
-        const auto gains = [](const LoopGains& g) { return tr("Kv %1  Ti %2  Kp %3  ff %4 %").arg(g.velocityGain, 0, 'g', 3).arg(shown(g.integralTime, Quantity::Time, 3)).arg(g.positionGain, 0, 'f', 0).arg(g.speedFeedforward * 100, 0, 'f', 0); };
-        setCell(*m_table, 5, 0, tr("Gains"), theme().soft);
+        const auto gains = [](const LoopGains& g) { return tr("%1 · %2 · %3 · %4 %").arg(g.velocityGain, 0, 'g', 3).arg(shown(g.integralTime, Quantity::Time, 3)).arg(g.positionGain, 0, 'f', 0).arg(g.speedFeedforward * 100, 0, 'f', 0); };
+        setCell(*m_table, 5, 0, tr("Kv·Ti·Kp·ff"), theme().soft, tr("Velocity gain, integral time, position gain, speed feedforward"));
         setCell(*m_table, 5, 1, before ? gains(before->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 2, now ? gains(now->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 3, gains(e.tune->gains), theme().soft);
-        m_table->setColumnWidth(0, 134);
+        m_table->setColumnWidth(0, 84);
         for (const int c : {1, 2})
-            m_table->setColumnWidth(c, (m_table->width() - 150) / 3);
+            m_table->setColumnWidth(c, (m_table->width() - 92) / 3);
     }
 
     void cursors()

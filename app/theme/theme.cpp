@@ -118,9 +118,12 @@ void applyTheme(QApplication& app, bool dark)
                           "QLabel#sentence{color:%5} QLabel#quiet{color:%8} QLabel#caution{color:%9} QLabel#head{font-weight:bold;color:%4}"
                           "QTableWidget,QTableView{background:%1;gridline-color:%2;border:1px solid %2;selection-background-color:%7;selection-color:%3}"
                           "QHeaderView::section{background:%6;border:0;border-bottom:1px solid %2;border-right:1px solid %2;padding:2px 6px;color:%8}"
+                          "QComboBox::drop-down{border:0;width:16px} QComboBox::down-arrow{image:url(:/icons/down-%10.svg);width:10px;height:10px}"
+                          "QFrame#finder{background:%6;border:1px solid %4}"
+                          "QProgressBar{border:1px solid %2;border-radius:2px;background:%1} QProgressBar::chunk{background:%4}"
                           "QScrollArea,QStackedWidget{border:0} QTextBrowser{background:%1;border:1px solid %2}"
                           "QSplitter::handle{background:%2} QToolTip{background:%1;color:%3;border:1px solid %2}")
-                          .arg(t.raised.name(), t.line.name(), t.ink.name(), t.accent.name(), t.fail.name(), t.panel.name(), t.accentSoft.name(), t.soft.name(), t.watch.name()));
+                          .arg(t.raised.name(), t.line.name(), t.ink.name(), t.accent.name(), t.fail.name(), t.panel.name(), t.accentSoft.name(), t.soft.name(), t.watch.name(), t.dark ? QStringLiteral("dark") : QStringLiteral("light")));
 }
 
 void paintVerdict(QPainter& painter, const QPointF& c, double s, Verdict verdict)

@@ -8,12 +8,14 @@
 #include <QStyle>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ridge::app {
 
 namespace {
 UnitSystem system_ = UnitSystem::Metric;
+constexpr int editorWidth = 112;
 
 /// Stable, never translated: tests, scripts and the finder look widgets up by it.
 QString objectNameOf(const QString& prefix, const Field& field)
@@ -187,11 +189,16 @@ FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const F
         grid->addWidget(editor, n % perColumn, column + 1, Qt::AlignTop);
         label->setMinimumHeight(24);
     }
+    const bool texts = std::ranges::any_of(fields, [](const Field& f) { return f.kind == FieldKind::Text; });
     for (int c = 0; c < columns; ++c) {
-        grid->setColumnStretch(c * 3 + 1, 1);
+        grid->setColumnStretch(c * 3 + 1, texts ? 1 : 0);
         if (c > 0)
-            grid->setColumnMinimumWidth(c * 3 - 1, 12);
+            grid->setColumnMinimumWidth(c * 3 - 1, 14);
     }
+    if (!texts && columns > 1)
+        grid->setColumnStretch(columns * 3, 1);
+    else if (!texts)
+        grid->setColumnStretch(0, 1); // the editors stand at the right edge
     grid->setRowStretch(perColumn, 1);
     refresh();
 }
@@ -205,7 +212,7 @@ QWidget* FieldForm::numberEditor(Row& row)
 {
     row.number = new QuantityEdit(row.field, m_target.rotary);
     row.number->line().setObjectName(objectNameOf(m_prefix, row.field));
-    row.number->setMaximumWidth(190);
+    row.number->setFixedWidth(editorWidth);
     connect(row.number, &QuantityEdit::entered, this, [this, f = row.field](std::optional<double> v) { change(f, [&](void* object) { f.set(object, v); }); });
     return row.number;
 }
@@ -225,7 +232,7 @@ QWidget* FieldForm::choiceEditor(Row& row)
     auto* box = row.choice = new QComboBox;
     box->setObjectName(objectNameOf(m_prefix, f));
     box->setToolTip(said(f.help));
-    box->setMaximumWidth(190);
+    box->setFixedWidth(editorWidth + (f.kind == FieldKind::Flag ? 0 : 44));
     if (f.kind == FieldKind::Flag)
         box->addItems({tr("no"), tr("yes")});
     else

@@ -53,7 +53,7 @@ void MarginBars::paintEvent(QPaintEvent*)
         paintVerdict(p, QPointF(14, row.top() + 13), 10, c.verdict);
         p.setPen(theme().ink);
         const QString margin = c.margin ? QStringLiteral("%1 %").arg(*c.margin * 100, 0, 'f', 0) : said(verdictWord(c.verdict));
-        const int w = p.fontMetrics().horizontalAdvance(QStringLiteral("unknown")) + 6;
+        const int w = p.fontMetrics().horizontalAdvance(margin) + 6;
         p.drawText(QRect(28, row.top() + 3, row.width() - 36 - w, 20), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(said(c.title), Qt::ElideRight, row.width() - 36 - w));
         p.drawText(QRect(row.width() - w - 8, row.top() + 3, w, 20), Qt::AlignRight | Qt::AlignVCenter, margin);
         // bar: what is used, with the limit at four fifths of the width

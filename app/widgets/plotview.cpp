@@ -43,6 +43,7 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
     m->labels = panes;
     m->horizontal = horizontal;
     layout->addWidget(m->plot);
+    m->plot->setAutoAddPlottableToLegend(false);
     m->plot->plotLayout()->clear();
     m->plot->plotLayout()->setRowSpacing(0);
     m->plot->setFocusPolicy(Qt::NoFocus);
@@ -198,7 +199,8 @@ void PlotView::restyle()
         legend->setFont(small);
         legend->setTextColor(t.ink);
         legend->setIconSize(26, 8);
-        legend->setRowSpacing(-2);
+        legend->setRowSpacing(0);
+        legend->setMargins(QMargins(4, 2, 4, 2));
     }
 }
 

@@ -211,9 +211,14 @@ void Procedures::fromStart(std::function<void()> next)
 void Procedures::goTo(std::int64_t position, std::function<void()> next)
 {
     m_session.write(targetPosition, position);
-    m_session.control(0x0F);
-    m_session.control(0x1F); // the edge of "new set-point", absolute
+    newSetPoint(0x0F);
     later(40, [this, next = std::move(next)] { whenReached(400, next); });
+}
+
+void Procedures::newSetPoint(std::uint16_t word)
+{
+    m_session.control(word);
+    later(10, [this, word] { m_session.control(word | 0x10); }); // a drive looks at the edge once a cycle
 }
 
 void Procedures::whenReached(int triesLeft, std::function<void()> next)
@@ -236,7 +241,7 @@ void Procedures::whenReached(int triesLeft, std::function<void()> next)
 void Procedures::captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress)
 {
     const double step = moveDecimation * traceTick;
-    const Session::CaptureSettings settings{{errorCounts, speedDemand, speedActual, torqueActual, positionActual}, moveDecimation, static_cast<int>(order.seconds / step), true, 10000};
+    const Session::CaptureSettings settings{{errorCounts, speedDemand, speedActual, torqueActual, positionActual}, moveDecimation, static_cast<int>(std::lround(order.seconds / step)), true, 10000};
     const std::uint64_t run = m_run;
     const auto armed = [this, order, run](const Result<void>& ready) {
         if (run != m_run)
@@ -246,8 +251,7 @@ void Procedures::captureMove(const MoveOrder& order, const std::shared_ptr<Trace
             return;
         }
         m_session.write(targetPosition, static_cast<std::int64_t>(std::llround(order.distance)));
-        m_session.control(0x4F);
-        m_session.control(0x5F); // relative
+        newSetPoint(0x4F); // relative
     };
     const auto captured = [this, order, trace, run, step](const Result<Columns>& columns) {
         if (run != m_run)
@@ -287,7 +291,7 @@ void Procedures::stop(const StopOrder& order, std::function<void(const Result<St
 void Procedures::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress)
 {
     const double step = stopDecimation * traceTick;
-    const Session::CaptureSettings settings{{powerBits, speedDemand, speedActual, torqueActual, positionActual}, stopDecimation, static_cast<int>((order.delay + 0.3) / step), true, 12000};
+    const Session::CaptureSettings settings{{powerBits, speedDemand, speedActual, torqueActual, positionActual}, stopDecimation, static_cast<int>(std::lround((order.delay + 0.3) / step)), true, 12000};
     const std::uint64_t run = m_run;
     const auto armed = [this, order, run](const Result<void>& ready) {
         if (run != m_run)

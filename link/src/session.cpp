@@ -11,7 +11,8 @@
 namespace ridge::link {
 
 namespace {
-constexpr int replyTimeout = 400; // ms
+constexpr int replyTimeout = 350; // ms
+constexpr int watchdog = 420;     // ms; for peers whose noise keeps the client's own time-out from running
 constexpr int pollEvery = 200;    // ms
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0}, torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0};
 } // namespace
@@ -42,11 +43,17 @@ Session::Session(QObject* parent) : QObject(parent)
 {
     m_poll.setInterval(pollEvery);
     connect(&m_poll, &QTimer::timeout, this, &Session::poll);
+    m_watchdog.setSingleShot(true);
+    m_watchdog.setInterval(watchdog);
+    connect(&m_watchdog, &QTimer::timeout, this, &Session::noReply);
 }
 
 Session::~Session()
 {
     m_closing = true;
+    m_queue.clear(); // replies that still come belong to nobody
+    m_inFlight = false;
+    m_capture.reset();
     if (m_client)
         m_client->disconnect(this);
 }
@@ -91,6 +98,8 @@ void Session::disconnectFrom()
     m_closing = false;
     const bool was = std::exchange(m_connected, false);
     m_inFlight = false;
+    ++m_serial;
+    m_watchdog.stop();
     for (auto& r : std::exchange(m_queue, {}))
         if (r.done)
             r.done(refuse("not-connected"));
@@ -101,8 +110,10 @@ void Session::disconnectFrom()
 void Session::loseConnection(const QString& why)
 {
     m_poll.stop();
+    m_watchdog.stop();
     m_connected = false;
     m_inFlight = false;
+    ++m_serial;
     auto waiting = std::exchange(m_queue, {});
     for (auto& r : waiting)
         if (r.done)
@@ -138,23 +149,39 @@ void Session::next()
         return;
     }
     m_inFlight = true;
+    ++m_serial;
+    m_watchdog.start();
     if (reply->isFinished())
-        finished(reply);
+        finished(reply, m_serial);
     else
-        connect(reply, &QModbusReply::finished, this, [this, reply] { finished(reply); });
+        connect(reply, &QModbusReply::finished, this, [this, reply, serial = m_serial] { finished(reply, serial); });
 }
 
-void Session::finished(QModbusReply* reply)
+void Session::noReply()
 {
-    reply->deleteLater();
     if (!m_inFlight || m_queue.empty())
         return;
     m_inFlight = false;
-    if (reply->error() == QModbusDevice::TimeoutError && --m_queue.front().triesLeft > 0) {
+    ++m_serial; // a late answer belongs to nobody
+    m_watchdog.stop();
+    if (--m_queue.front().triesLeft > 0)
         next();
+    else
+        loseConnection(tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.").arg(m_address));
+}
+
+void Session::finished(QModbusReply* reply, std::uint64_t serial)
+{
+    reply->deleteLater();
+    if (!m_inFlight || m_queue.empty() || serial != m_serial)
+        return;
+    if (reply->error() == QModbusDevice::TimeoutError) {
+        noReply();
         return;
     }
-    if (reply->error() == QModbusDevice::TimeoutError || reply->error() == QModbusDevice::ConnectionError) {
+    m_inFlight = false;
+    m_watchdog.stop();
+    if (reply->error() == QModbusDevice::ConnectionError) {
         loseConnection(tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.").arg(m_address));
         return;
     }

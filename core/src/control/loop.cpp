@@ -162,6 +162,8 @@ LoopCurve sampleLoop(const LoopModel& model, LoopBreak where, double from, doubl
         const double f = from * std::pow(to / from, static_cast<double>(k) / (points - 1));
         const auto l = loopResponse(model, where, {0.0, 2 * pi * f});
         const double phase = std::arg(l) * 180 / pi;
+        if (k == 0 && phase > 0)
+            turns = -360; // an integrating loop starts behind, never ahead
         if (k > 0 && phase - last > 180)
             turns -= 360;
         if (k > 0 && phase - last < -180)

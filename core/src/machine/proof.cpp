@@ -14,6 +14,8 @@ namespace ridge::detail {
 namespace {
 using enum Quantity;
 
+std::string counted(int n, std::string_view one, std::string_view many) { return fmt::format("{} {}", n, n == 1 ? one : many); }
+
 template <class Pred>
 int count(const std::vector<PlannedParameter>& rows, Pred pred)
 {
@@ -41,12 +43,12 @@ void evaluateSet(Context& c)
     const int open = count(c.out.parameters, differs(p.inDrive)), unsaved = count(c.out.parameters, differs(p.saved));
     const auto known = [&](const ParameterSet& set, bool good) { return set.empty() ? std::nullopt : std::optional(good); };
     c.fact("set.written", "The drive holds what was planned", Station::Set, known(p.inDrive, open == 0),
-           p.inDrive.empty() ? "The drive has not been read." : open == 0 ? fmt::format("{} values agree.", c.out.parameters.size()) : fmt::format("{} of {} values differ.", open, c.out.parameters.size()),
+           p.inDrive.empty() ? "The drive has not been read." : open == 0 ? fmt::format("{} values agree.", c.out.parameters.size()) : fmt::format("{} of {} values {}.", open, c.out.parameters.size(), open == 1 ? "differs" : "differ"),
            "Write the differing values to the drive.");
     c.fact("set.verified", "Read back after writing", Station::Set, p.inDrive.empty() ? std::nullopt : std::optional(p.verified),
            p.verified ? "Every written value was read back." : "The last write was not read back.", "Write again; every value is read back.", Verdict::Watch);
     c.fact("set.saved", "Saved in permanent memory", Station::Set, known(p.saved, unsaved == 0),
-           p.saved.empty() ? "Nothing has been saved." : unsaved == 0 ? "What is planned is saved." : fmt::format("{} planned values are not saved.", unsaved), "Save in the drive.");
+           p.saved.empty() ? "Nothing has been saved." : unsaved == 0 ? "What is planned is saved." : counted(unsaved, "planned value is not saved.", "planned values are not saved."), "Save in the drive.");
     c.fact("set.power_cycled", "Power-cycled since the save", Station::Set, p.saved.empty() ? std::nullopt : std::optional(p.powerCycled),
            p.powerCycled ? "The control supply was off after the last save." : "Some values act only after a power cycle.", "Save, switch the control supply off and on, connect, read back.");
 }
@@ -92,9 +94,10 @@ void stopTimes(Context& c)
 {
     const GuardRecord& g = c.axis.guard;
     std::vector<double> stops;
+    // with a brake the torque has to stay until it holds, else a hanging load drops while it closes
     for (const StopTest& t : g.tests)
         if (t.kind == "SS1" && t.stopTime > 0)
-            stops.push_back(t.stopTime);
+            stops.push_back(brakeFitted(c.axis) ? std::max(t.stopTime, t.brakeTime) : t.stopTime);
     const double top = c.out.motion ? c.out.motion->peakSpeed : 0;
     const auto expected = stopDistance(top, g.reaction, g.deceleration);
     if (c.out.motion) {
@@ -110,7 +113,7 @@ void stopTimes(Context& c)
     const std::string kind = std::ranges::any_of(g.tests, [](const StopTest& t) { return t.simulated; }) ? "simulated" : "measured";
     c.result("guard.delay_needed", "Delay to set", Station::Guard, Time, delay->set);
     auto& cover = c.check("guard.delay", "Delay covers the stop", Station::Guard, Time, delay->required, g.delay, 0.0);
-    cover.reason = g.delay ? fmt::format("{} needed from {} {} stops, {} set.", print(delay->required, Time), stops.size(), kind, print(*g.delay, Time)) : fmt::format("{} needed; no delay is set.", print(delay->set, Time));
+    cover.reason = g.delay ? fmt::format("{} needed from {}{}, {} set.", print(delay->required, Time), counted(static_cast<int>(stops.size()), (kind + " stop").c_str(), (kind + " stops").c_str()), brakeFitted(c.axis) ? " with the brake closed" : "", print(*g.delay, Time)) : fmt::format("{} needed; no delay is set.", print(delay->set, Time));
     if (cover.verdict != Verdict::Ok)
         cover.help = fmt::format("Set {}.", print(delay->set, Time));
     if (g.delay) {
@@ -211,11 +214,11 @@ void evaluateSign(Context& c)
     }
     const bool started = failing + unknown < static_cast<int>(c.out.checks.size());
     c.fact("sign.checks", "Nothing fails", Station::Sign, started ? std::optional(failing == 0) : std::nullopt,
-           failing == 0 ? "No check fails." : fmt::format("{} checks fail.", failing), "Correct what fails, or say in the remarks who accepted it and why.");
+           failing == 0 ? "No check fails." : counted(failing, "check fails.", "checks fail."), "Correct what fails, or say in the remarks who accepted it and why.");
     c.fact("sign.open", "Nothing is left open", Station::Sign, unknown == 0 ? std::optional(true) : std::nullopt,
-           unknown == 0 ? "Every check is answered." : fmt::format("{} checks are not answered.", unknown), "Answer them; nothing is good until it was computed or measured.");
+           unknown == 0 ? "Every check is answered." : counted(unknown, "check is not answered.", "checks are not answered."), "Answer them; nothing is good until it was computed or measured.");
     c.fact("sign.bridges", "No bridge left in", Station::Sign, c.axis.wiring.bridges.empty(),
-           c.axis.wiring.bridges.empty() ? "No temporary bridge is registered." : fmt::format("{} temporary bridges are still in.", c.axis.wiring.bridges.size()), "Take every bridge out and strike it off the register.");
+           c.axis.wiring.bridges.empty() ? "No temporary bridge is registered." : counted(static_cast<int>(c.axis.wiring.bridges.size()), "temporary bridge is still in.", "temporary bridges are still in."), "Take every bridge out and strike it off the register.");
     c.fact("sign.signed", "Signed", Station::Sign, c.axis.sign.time.empty() ? std::nullopt : std::optional(true),
            c.axis.sign.time.empty() ? "Not signed." : fmt::format("{}, {}, {}.", c.axis.sign.name, c.axis.sign.role, c.axis.sign.time), "Enter a name and sign.");
 }

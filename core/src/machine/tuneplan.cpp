@@ -114,11 +114,11 @@ void evaluateTune(Context& c)
     model.gains = t.gains;
     model.delay = transportDelay;
     t.margins = loopMargins(model, LoopBreak::Torque, 161);
-    c.result("tune.phase_margin", "Phase margin at the torque break, degrees", Station::Tune, Number, t.margins.phaseMargin_deg.value_or(0));
+    c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number, t.margins.phaseMargin_deg.value_or(0));
     if (Recorder* rec = c.steps())
         rec->add({{"e_v", "following error at the test speed", "rad", followingError(t.move.peakSpeed, t.gains)}, "{v}*(1-{k})/{Kp}",
                   {{"v", "motor speed of the test move", "rad/s", t.move.peakSpeed}, {"k", "speed feedforward", "1", t.gains.speedFeedforward}, {"Kp", "position gain", "1/s", t.gains.positionGain}}, "position loop with an integrating velocity loop, derived"});
-    c.result("tune.following_predicted", "Steady following error expected, motor", Station::Tune, Angle, followingError(t.move.peakSpeed, t.gains));
+    c.result("tune.following_predicted", "Steady error expected, motor", Station::Tune, Angle, followingError(t.move.peakSpeed, t.gains));
     const bool stable = t.margins.stable;
     auto& pm = c.check("tune.margins", "Stability reserve of the plan", Station::Tune, Number, 45.0, stable ? t.margins.phaseMargin_deg : std::optional(0.0), 0.0);
     pm.reason = stable ? fmt::format("Phase margin {:.0f}°, gain margin {:.1f} dB, sensitivity peak {:.2f}, rigid model with {} of delay.", t.margins.phaseMargin_deg.value_or(0), t.margins.gainMargin_dB.value_or(0), t.margins.sensitivityPeak, print(transportDelay, Time))

@@ -75,6 +75,7 @@ private:
     /// Notes where the axis stands, once a connection; later runs first go back there.
     void fromStart(std::function<void()> next);
     void goTo(std::int64_t position, std::function<void()> next);
+    void newSetPoint(std::uint16_t word);
     void whenReached(int triesLeft, std::function<void()> next);
     void captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress);
     void captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress);

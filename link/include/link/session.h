@@ -85,7 +85,8 @@ private:
     };
     void enqueue(Request request);
     void next();
-    void finished(QModbusReply* reply);
+    void finished(QModbusReply* reply, std::uint64_t serial);
+    void noReply();
     void poll();
     void loseConnection(const QString& why);
     void waitForTrace(int left);
@@ -95,7 +96,8 @@ private:
     std::deque<Request> m_queue;
     bool m_inFlight = false, m_connected = false, m_simulated = false, m_closing = false;
     QString m_address;
-    QTimer m_poll;
+    std::uint64_t m_serial = 0;   ///< of the request in flight
+    QTimer m_poll, m_watchdog;
     Snapshot m_snapshot;
     struct Capture;
     std::shared_ptr<Capture> m_capture;

@@ -1,0 +1,135 @@
+#include "store/schema.h"
+
+#include "core/machine/axis.h"
+#include "core/units/print.h"
+#include "fieldjson.h"
+#include "store/machinejson.h"
+
+#include <cmath>
+#include <fmt/core.h>
+
+namespace ridge::store {
+
+namespace {
+
+std::string described(const Field& f, bool rotary)
+{
+    const auto& q = info(resolve(f.quantity, rotary));
+    std::string text(f.label);
+    if (f.kind == FieldKind::Number && q.si != "1")
+        text += fmt::format(" [{}]", q.si);
+    if (!f.help.empty())
+        text += fmt::format(". {}", f.help);
+    return text;
+}
+
+json fieldSchema(const Field& f, bool rotary)
+{
+    json s{{"description", described(f, rotary)}};
+    switch (f.kind) {
+    case FieldKind::Number:
+        s["type"] = f.optional ? json{"number", "null"} : json("number");
+        if (std::isfinite(f.limits.low))
+            s[f.limits.lowOpen ? "exclusiveMinimum" : "minimum"] = f.limits.low;
+        if (std::isfinite(f.limits.high))
+            s["maximum"] = f.limits.high;
+        break;
+    case FieldKind::Flag: s["type"] = "boolean"; break;
+    case FieldKind::Text: s["type"] = "string"; break;
+    case FieldKind::Choice:
+        s["type"] = "string";
+        for (const auto c : f.choices)
+            s["enum"].push_back(c);
+        break;
+    }
+    return s;
+}
+
+/// Linear and rotary axes share a document: both keys of a travel quantity are allowed.
+json groupSchema(std::span<const Field> fields)
+{
+    json properties = json::object();
+    for (const Field& f : fields)
+        for (const bool rotary : {false, true})
+            properties[fileKey(f, rotary)] = fieldSchema(f, rotary);
+    return {{"type", "object"}, {"properties", properties}};
+}
+
+json mechanismSchema()
+{
+    json s{{"type", "object"}, {"required", {"type"}}, {"properties", json::object()}};
+    for (const auto type : mechanismTypes()) {
+        s["properties"]["type"]["enum"].push_back(type);
+        s["properties"].update(groupSchema(mechanismFields(type))["properties"]);
+    }
+    return s;
+}
+
+json stageSchema()
+{
+    json s{{"type", "object"}, {"required", {"type"}}, {"properties", json::object()}};
+    for (const auto type : stageTypes())
+        s["properties"].update(groupSchema(stageFields(type))["properties"]);
+    for (const auto type : stageTypes())
+        s["properties"]["type"]["enum"].push_back(type);
+    return s;
+}
+
+json partSchema(std::span<const Field> fields)
+{
+    json s = groupSchema(fields);
+    s["type"] = {"object", "null"};
+    return s;
+}
+
+json withList(json group, const char* key)
+{
+    group["properties"][key] = {{"type", "array"}, {"items", {{"type", "object"}}}};
+    return group;
+}
+
+json axisSchema()
+{
+    const json set{{"type", "object"}, {"properties", {{"name", {{"type", "string"}}}, {"time", {{"type", "string"}}}, {"values", {{"type", "object"}, {"additionalProperties", {{"type", "integer"}}}}}}}};
+    json wiring = groupSchema(wiringFields());
+    wiring["properties"]["ticks"] = {{"type", "object"}};
+    wiring["properties"]["bridges"] = {{"type", "array"}, {"items", {{"type", "string"}}}};
+    return {{"type", "object"},
+            {"required", {"id", "name", "load", "mechanism"}},
+            {"properties",
+             {{"id", {{"type", "string"}, {"minLength", 1}}},
+              {"name", {{"type", "string"}}},
+              {"note", {{"type", "string"}}},
+              {"load", groupSchema(loadFields())},
+              {"mechanism", mechanismSchema()},
+              {"stages", {{"type", "array"}, {"maxItems", 8}, {"items", stageSchema()}}},
+              {"cycle", {{"type", "object"}, {"properties", {{"start_m", {{"type", "number"}}}, {"start_rad", {{"type", "number"}}}, {"segments", {{"type", "array"}, {"maxItems", 1000}, {"items", groupSchema(segmentFields())}}}}}}},
+              {"choice", {{"type", "object"}, {"properties", {{"motor", partSchema(motorFields())}, {"drive", partSchema(driveFields())}, {"resistor", partSchema(resistorFields())}, {"withBrake", {{"type", "boolean"}}}}}}},
+              {"wiring", wiring},
+              {"parameters", {{"type", "object"}, {"properties", {{"backup", set}, {"inDrive", set}, {"saved", set}, {"verified", {{"type", "boolean"}}}, {"powerCycled", {{"type", "boolean"}}}, {"positiveIsNegative", {{"type", "boolean"}}}}}}},
+              {"turn", groupSchema(turnFields())},
+              {"tune", withList(groupSchema(tuneFields()), "captures")},
+              {"guard", withList(groupSchema(guardFields()), "tests")},
+              {"sign", groupSchema(signFields())}}}};
+}
+
+} // namespace
+
+std::string machineSchema()
+{
+    const json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
+                      {"title", "Vortex Ridge machine"},
+                      {"description", "Numbers are SI; the unit stands behind each key. Keys that are not named here survive."},
+                      {"type", "object"},
+                      {"required", {"format", "version", "name", "axes"}},
+                      {"properties",
+                       {{"format", {{"const", "vortex-ridge-machine"}}},
+                        {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", machineFormatVersion}}},
+                        {"name", {{"type", "string"}}},
+                        {"note", {{"type", "string"}}},
+                        {"site", groupSchema(siteFields())},
+                        {"axes", {{"type", "array"}, {"maxItems", 200}, {"items", axisSchema()}}}}}};
+    return schema.dump(1) + "\n";
+}
+
+} // namespace ridge::store
