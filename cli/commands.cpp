@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <array>
 #include <charconv>
+#include <filesystem>
 #include <fstream>
 #include <functional>
 #include <iterator>
@@ -60,8 +61,9 @@ Arguments parse(std::span<const std::string> words, std::initializer_list<const 
 /// A .vridge or the JSON, by what is inside.
 Result<Machine> load(const std::string& path)
 {
+    std::error_code unreadable;
     std::ifstream file(path, std::ios::binary);
-    if (!file)
+    if (!file || !std::filesystem::is_regular_file(path, unreadable))
         return refuse("file-missing", {}, path);
     std::string head(16, '\0');
     file.read(head.data(), 16);

@@ -49,7 +49,15 @@ private:
 
 QString now() { return QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH:mm:ss")); }
 
-Document::Document(QObject* parent) : QObject(parent) { m_undo.setUndoLimit(500); }
+Document::Document(QObject* parent) : QObject(parent)
+{
+    m_undo.setUndoLimit(500);
+    m_flush.setSingleShot(true);
+    m_flush.setInterval(150);
+    connect(&m_flush, &QTimer::timeout, this, &Document::flush);
+}
+
+Document::~Document() { flush(); }
 
 QString Document::open(const QString& path)
 {
@@ -59,6 +67,7 @@ QString Document::open(const QString& path)
     auto machine = file->machine();
     if (!machine)
         return QString::fromStdString(messageFor(machine.error()));
+    flush(); // into the file that was open
     m_file = std::move(*file);
     m_machine = std::move(*machine);
     loaded();
@@ -70,6 +79,7 @@ QString Document::createAt(const QString& path, const Machine& machine)
     auto file = store::MachineFile::create(path.toStdString(), machine);
     if (!file)
         return QString::fromStdString(messageFor(file.error()));
+    flush();
     m_file = std::move(*file);
     m_machine = machine;
     loaded();
@@ -121,8 +131,11 @@ void Document::edit(const QString& text, const QString& mergeKey, const std::fun
         return;
     Axis after = axis();
     change(after);
-    if (!(after == axis()))
-        m_undo.push(new ChangeAxis(*this, m_axis, std::move(after), text, mergeKey));
+    if (after == axis())
+        return;
+    m_pulling = !mergeKey.isEmpty();
+    m_undo.push(new ChangeAxis(*this, m_axis, std::move(after), text, mergeKey));
+    m_pulling = false;
 }
 
 void Document::editSite(const QString& text, const std::function<void(Site&)>& change)
@@ -139,7 +152,12 @@ void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
     store::Change change;
     change.axes.push_back(m_machine.axes[index]);
     change.log.push_back({0, now().toStdString(), m_machine.axes[index].id, "decision", text.toStdString(), {}});
-    commit(std::move(change));
+    if (m_pulling) {
+        m_waiting = std::move(change);
+        m_flush.start();
+    } else {
+        commit(std::move(change));
+    }
     m_cache.erase(index);
     if (index == m_axis)
         m_current.reset();
@@ -160,10 +178,20 @@ void Document::swapSite(Site& other, const QString& text)
     Q_EMIT logged();
 }
 
+void Document::flush()
+{
+    m_flush.stop();
+    if (auto waiting = std::exchange(m_waiting, {}))
+        commit(std::move(*waiting));
+    Q_EMIT logged();
+}
+
 void Document::commit(store::Change change)
 {
     if (!m_file)
         return;
+    if (m_waiting)
+        flush();
     if (const auto done = m_file->commit(change); !done)
         Q_EMIT failed(QString::fromStdString(messageFor(done.error())));
 }

@@ -4,6 +4,7 @@
 
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <QUndoStack>
 
 #include <functional>
@@ -19,6 +20,7 @@ class Document : public QObject {
 
 public:
     explicit Document(QObject* parent = nullptr);
+    ~Document() override;
 
     /// @return a sentence when the file cannot be opened; empty when it is open
     QString open(const QString& path);
@@ -36,7 +38,9 @@ public:
     [[nodiscard]] QUndoStack& undoStack() { return m_undo; }
     [[nodiscard]] QString path() const;
 
-    /// One edit of the selected axis. Edits with the same key that follow one another merge into one step.
+    /// One edit of the selected axis, in the file when this returns. Edits with a key are the steps of a pull with the
+    /// mouse: those of one key merge into one step of undo, and reach the file together, a moment after the last of them
+    /// or before anything else does.
     void edit(const QString& text, const QString& mergeKey, const std::function<void(Axis&)>& change);
     void editSite(const QString& text, const std::function<void(Site&)>& change);
     /// Something that happened: not undone, only added.
@@ -58,11 +62,15 @@ Q_SIGNALS:
 
 private:
     void commit(store::Change change);
+    void flush(); ///< what a pull has left to write
     void loaded();
     Machine m_machine;
     std::optional<store::MachineFile> m_file;
     QUndoStack m_undo;
     std::size_t m_axis = 0;
+    std::optional<store::Change> m_waiting;
+    bool m_pulling = false;
+    QTimer m_flush;
     std::map<std::size_t, Evaluation> m_cache;
     std::optional<Evaluation> m_current;
 };

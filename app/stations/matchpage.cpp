@@ -69,7 +69,7 @@ private:
         }
         const auto speed = [](double w) { return toDisplay(w, Quantity::AngularSpeed, unitSystem()); };
         const auto torque = [](double t) { return toDisplay(t, Quantity::Torque, unitSystem()); };
-        const BoundaryCurves b = sampleBoundary(*c.motor, *c.drive, e.conditions, 160);
+        const BoundaryCurves b = sampleBoundary(*c.motor, *c.drive, e.conditions, 120);
         PlotView::Curve shortTime{{}, {}, 0, 0}, continuous{{}, {}, 0, 3, Qt::DashLine}, path{{}, {}, 0, 1}, heat{{}, {}, 0, 2, Qt::SolidLine, 7};
         for (std::size_t k = 0; k < b.speed.size(); ++k) {
             shortTime.x.append(speed(b.speed[k]));
@@ -80,7 +80,7 @@ private:
         shortTime.fill = continuous.fill = true;
         shortTime.label = tr("short time, lowest bus");
         continuous.label = tr("continuous, this ambient");
-        const CycleCurves cycle = sampleCycle(m_document.axis(), e, 400);
+        const CycleCurves cycle = sampleCycle(m_document.axis(), e, 240);
         for (std::size_t k = 0; k < cycle.torque.size(); ++k) {
             path.x.append(speed(std::abs(cycle.motorSpeed[k])));
             path.y.append(torque(std::abs(cycle.torque[k])));

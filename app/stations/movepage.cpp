@@ -110,7 +110,7 @@ public:
         m_sentence->setText(sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
         m_sentence->setVisible(!sentence.isEmpty());
         if (e.motion)
-            draw(sampleCycle(m_document.axis(), e, 1200), rotary);
+            draw(sampleCycle(m_document.axis(), e, 320), rotary);
         fill(rotary);
     }
 

@@ -139,7 +139,15 @@ void MarginsPanel::show(Station station)
     if (!m_bars->checks().empty())
         m_bars->choose(row);
     else
-        m_working->clear();
+        setWorking({});
+}
+
+void MarginsPanel::setWorking(const QString& html)
+{
+    if (html == m_html)
+        return; // laying out rich text is slow, and most edits leave it as it is
+    m_html = html;
+    m_working->setHtml(html);
 }
 
 void MarginsPanel::showRow(int row)
@@ -153,18 +161,18 @@ void MarginsPanel::showRow(int row)
     if (!c.help.empty())
         html += QStringLiteral("<p><i>%1</i></p>").arg(QString::fromStdString(c.help).toHtmlEscaped());
     html += workingHtml(c.working);
-    m_working->setHtml(html);
+    setWorking(html);
 }
 
 void MarginsPanel::showResult(const std::string& id)
 {
     if (const ResultValue* r = m_document.evaluation().result(id))
-        m_working->setHtml(QStringLiteral("<p><b>%1: %2</b></p>").arg(said(r->label).toHtmlEscaped(), QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5))) + workingHtml(r->working));
+        setWorking(QStringLiteral("<p><b>%1: %2</b></p>").arg(said(r->label).toHtmlEscaped(), QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5))) + workingHtml(r->working));
 }
 
 void MarginsPanel::showHelp(const QString& title, const QString& text)
 {
-    m_working->setHtml(QStringLiteral("<p><b>%1</b></p><p>%2</p>").arg(title.toHtmlEscaped(), text.toHtmlEscaped()));
+    setWorking(QStringLiteral("<p><b>%1</b></p><p>%2</p>").arg(title.toHtmlEscaped(), text.toHtmlEscaped()));
 }
 
 void MarginsPanel::showCheck(const std::string& id)

@@ -44,10 +44,11 @@ public:
 
 private:
     void showRow(int row);
+    void setWorking(const QString& html);
     Document& m_document;
     MarginBars* m_bars;
     QTextBrowser* m_working;
-    QString m_chosen;
+    QString m_chosen, m_html;
 };
 
 /// Steps of a working as rich text: symbols, numbers put in, result.

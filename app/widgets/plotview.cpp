@@ -44,6 +44,7 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
     m->horizontal = horizontal;
     layout->addWidget(m->plot);
     m->plot->setAutoAddPlottableToLegend(false);
+    m->plot->setPlottingHint(QCP::phFastPolylines, true);
     m->plot->plotLayout()->clear();
     m->plot->plotLayout()->setRowSpacing(0);
     m->plot->setFocusPolicy(Qt::NoFocus);

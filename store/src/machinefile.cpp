@@ -4,8 +4,10 @@
 
 #include <QCryptographicHash>
 
+#include <array>
 #include <cstring>
 #include <filesystem>
+#include <fstream>
 #include <fmt/core.h>
 #include <sqlite3.h>
 
@@ -73,6 +75,19 @@ std::int64_t pragma(sqlite3* db, const char* sql)
 {
     Statement s(db, sql);
     return s.row() ? s.integer(0) : -1;
+}
+
+/// Whether the header of a database that cannot be read any more names this program (application id, bytes 68 to 71).
+bool carriesOurMark(const std::string& path)
+{
+    std::ifstream file(path, std::ios::binary);
+    std::array<char, 72> head{};
+    if (!file.read(head.data(), head.size()) || !std::string_view(head.data(), head.size()).starts_with("SQLite format 3"))
+        return false;
+    std::uint32_t id = 0;
+    for (std::size_t k = 68; k < 72; ++k)
+        id = id << 8 | static_cast<unsigned char>(head[k]);
+    return id == static_cast<std::uint32_t>(applicationId);
 }
 
 std::string chained(const std::string& before, const LogEntry& e)
@@ -145,8 +160,8 @@ Result<MachineFile> MachineFile::open(const std::string& path)
     { // look first, read-only: a file that is not ours is not touched
         const auto db = opened(SQLITE_OPEN_READONLY);
         const std::int64_t id = pragma(db->handle, "PRAGMA application_id");
-        if (id == -1)
-            return refuse("file-foreign", path);
+        if (id == -1 && carriesOurMark(path))
+            return refuse("file-damaged", path, "the database is damaged; it was left as it is. Use an older copy.");
         if (id != applicationId)
             return refuse("file-foreign", path);
         const std::int64_t version = pragma(db->handle, "PRAGMA user_version");

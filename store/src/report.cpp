@@ -7,6 +7,7 @@
 #include <QPdfWriter>
 #include <QSaveFile>
 #include <QString>
+#include <QTextCursor>
 #include <QTextDocument>
 
 #include <array>
@@ -239,6 +240,12 @@ Result<void> writePdf(const std::string& path, const std::string& html)
         writer.setCreator(QStringLiteral("Vortex Ridge"));
         QTextDocument document;
         document.setHtml(QString::fromStdString(html));
+        QTextCharFormat apart; // a hair of spacing keeps ligatures out: "lift" has to be found when the PDF is searched
+        apart.setFontLetterSpacingType(QFont::AbsoluteSpacing);
+        apart.setFontLetterSpacing(0.05);
+        QTextCursor all(&document);
+        all.select(QTextCursor::Document);
+        all.mergeCharFormat(apart);
         document.print(&writer);
     }
     if (!file.commit())

@@ -96,11 +96,13 @@ private Q_SLOTS:
             QVERIFY(a.results[k].value == b.results[k].value);
     }
 
-    /// Embossing-press slide worked by hand in docs/checks/lift.md: 46 kg with 5 kg payload, 10 mm lead, two gas springs; the
+    /// Embossing-press slide (worked by hand, docs/checks/lift.md): 46 kg with 5 kg payload, 10 mm lead, two gas springs; the
     /// demo axis has another rotor, which is taken off before comparing.
     void liftAgreesWithTheHandCalculation()
     {
-        const Evaluation e = evaluated(lift());
+        Axis axis = lift();
+        axis.load.viscous = 0; // the worked axis has none
+        const Evaluation e = evaluated(axis);
         QVERIFY(near(value(e, "load.reflected_inertia"), 4.059986e-4));
         QVERIFY(near(value(e, "load.radius"), 0.01 / (2 * 3.14159265358979)));
         const double rotor = e.match->rotor, alpha = 5 / value(e, "load.radius");

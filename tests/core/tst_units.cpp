@@ -25,8 +25,8 @@ private Q_SLOTS:
         row("12.5 kg*cm2", "12.5 kg cm^2", "kg m^2");
         row("0.4 oz-in2", "0.4 oz inch^2", "kg m^2");
         row("1.2 lb-in-s2", "1.2 lbf inch s^2", "kg m^2");
-        row("3 oz-in-s2", "3 ozf inch s^2", "kg m^2");
-        row("40 oz-in", "40 ozf inch", "N m");
+        row("3 oz-in-s2", "3 (1|16) lbf inch s^2", "kg m^2");
+        row("40 oz-in", "40 (1|16) lbf inch", "N m");
         row("15 lb-in", "15 lbf inch", "N m");
         row("6 lb-ft", "6 lbf ft", "N m");
         row("12 kgf-cm", "12 kgf cm", "N m");

@@ -3,7 +3,6 @@
 #include "core/mechanics/stage.h"
 
 #include <algorithm>
-#include <functional>
 
 namespace ridge {
 
@@ -35,16 +34,32 @@ Blocks blocks(const LoopModel& m, Complex s)
     return b;
 }
 
-double bisect(const std::function<double(double)>& f, double a, double b)
+/// Root of f in a bracket: false position that halves the weight of an end which stays (Illinois), a dozen evaluations.
+template <class F>
+double rootIn(F f, double a, double b)
 {
-    double fa = f(a);
-    for (int k = 0; k < 100 && b - a > 1e-13 * b; ++k) {
-        const double c = (a + b) / 2, fc = f(c);
-        if ((fc > 0) == (fa > 0)) {
+    double fa = f(a), fb = f(b);
+    if (fa == 0 || fb == 0 || (fa > 0) == (fb > 0))
+        return fa == 0 ? a : b;
+    int side = 0;
+    for (int k = 0; k < 100 && std::abs(b - a) > 1e-13 * std::abs(b); ++k) {
+        const double c = (fa * b - fb * a) / (fa - fb), fc = f(c);
+        if (fc == 0)
+            return c;
+        if ((fc > 0) == (fb > 0)) {
+            if (std::abs(b - c) < 1e-14 * std::abs(c))
+                return c;
+            b = c;
+            fb = fc;
+            fa = side == -1 ? fa / 2 : fa;
+            side = -1;
+        } else {
+            if (std::abs(c - a) < 1e-14 * std::abs(c))
+                return c;
             a = c;
             fa = fc;
-        } else {
-            b = c;
+            fb = side == 1 ? fb / 2 : fb;
+            side = 1;
         }
     }
     return (a + b) / 2;
@@ -81,7 +96,7 @@ LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
         if (k > 0) {
             turned += std::remainder(angle - lastAngle, 2 * pi);
             if ((std::abs(last) > 1) != (std::abs(z) > 1)) {
-                const double wx = bisect([&](double x) { return std::log(std::abs(at(x))); }, lastW, w);
+                const double wx = rootIn([&](double x) { return std::log(std::abs(at(x))); }, lastW, w);
                 out.gainCrossings.push_back(wx);
                 const double margin = std::arg(-at(wx)) * 180 / pi;
                 const double delay = std::fmod(margin + 360, 360) * pi / 180 / wx;
@@ -92,7 +107,7 @@ LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
                 }
             }
             if ((last.imag() > 0) != (z.imag() > 0) && last.real() < 0) {
-                const double wx = bisect([&](double x) { return at(x).imag(); }, lastW, w);
+                const double wx = rootIn([&](double x) { return at(x).imag(); }, lastW, w);
                 const double g = 1 / std::abs(at(wx));
                 if (g > 1 && (!up || g < *up)) {
                     up = g;
@@ -116,9 +131,22 @@ LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
     const double ratio = std::pow(10.0, 2 * (high - low) / (points - 1));
     double a = std::log(peakAt / ratio), b = std::log(peakAt * ratio);
     const auto sensitivity = [&](double logw) { return 1 / std::abs(1.0 + at(std::exp(logw))); };
-    for (int k = 0; k < 60; ++k) {
-        const double p = a + 0.381966 * (b - a), q = a + 0.618034 * (b - a);
-        (sensitivity(p) < sensitivity(q) ? a : b) = sensitivity(p) < sensitivity(q) ? p : q;
+    constexpr double golden = 0.6180339887498949;
+    double p = b - golden * (b - a), q = a + golden * (b - a), sp = sensitivity(p), sq = sensitivity(q);
+    while (b - a > 1e-7) { // the peak itself is then good to 1e-14
+        if (sp < sq) {
+            a = p;
+            p = q;
+            sp = sq;
+            q = a + golden * (b - a);
+            sq = sensitivity(q);
+        } else {
+            b = q;
+            q = p;
+            sq = sp;
+            p = b - golden * (b - a);
+            sp = sensitivity(p);
+        }
     }
     out.sensitivityPeak = std::max(out.sensitivityPeak, sensitivity((a + b) / 2));
     out.sensitivityAt = std::exp((a + b) / 2);
@@ -134,22 +162,23 @@ LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
     const auto closed = [&](double w) {
         const Complex s(0, w);
         if (where == LoopBreak::Velocity) {
-            const Blocks q = blocks(m, s);
-            return std::abs(m.gains.velocityGain * q.weighted * q.actuator * q.plant / (1.0 + at(w)));
+            const Blocks v = blocks(m, s);
+            return std::abs(m.gains.velocityGain * v.weighted * v.actuator * v.plant / (1.0 + at(w)));
         }
         const Complex l = loopResponse(m, LoopBreak::Position, s);
         return std::abs(l / (1.0 + l));
     };
     const double level = std::sqrt(0.5);
     const int coarse = std::max(60, points / 25);
-    double before = 0.05;
+    double before = 0.05, gainBefore = closed(before);
     for (int k = 1; k < coarse; ++k) {
-        const double w = std::pow(10.0, low + (high - low) * k / (coarse - 1));
-        if (closed(before) > level && closed(w) <= level) {
-            out.bandwidth = bisect([&](double x) { return closed(x) - level; }, before, w);
+        const double w = std::pow(10.0, low + (high - low) * k / (coarse - 1)), gain = closed(w);
+        if (gainBefore > level && gain <= level) {
+            out.bandwidth = rootIn([&](double x) { return closed(x) - level; }, before, w);
             break;
         }
         before = w;
+        gainBefore = gain;
     }
     return out;
 }

@@ -50,15 +50,17 @@ void evaluateMove(Context& c)
         demand = std::max(m.highest - middle, middle - m.lowest);
         capacity = (*high - *low) / 2;
     }
-    auto& travel = c.check("move.travel", "Cycle inside the travel", Station::Move, c.q(Travel), demand, capacity, 0.0);
-    travel.reason = demand ? fmt::format("The cycle runs from {} to {}; the axis may go from {} to {}.", print(m.lowest, c.q(Travel)),
-                                         print(m.highest, c.q(Travel)), print(*low, c.q(Travel)), print(*high, c.q(Travel)))
-                           : "Enter the permitted travel.";
-    if (travel.verdict == Verdict::Fail)
-        travel.help = "Shorten the move or shift its start.";
+    const bool endless = c.rotary() || c.axis.mechanism.type == "nip-roll";
+    if (!endless || low || high) { // an endless axis without limits has nothing to leave
+        auto& travel = c.check("move.travel", "Cycle inside the travel", Station::Move, c.q(Travel), demand, capacity, 0.0);
+        travel.reason = demand ? fmt::format("The cycle runs from {} to {}; the axis may go from {} to {}.", print(m.lowest, c.q(Travel)), print(m.highest, c.q(Travel)), print(*low, c.q(Travel)), print(*high, c.q(Travel)))
+                               : "The permitted travel is not entered.";
+        if (travel.verdict != Verdict::Ok)
+            travel.help = demand ? "Shorten the move or shift its start." : "Enter both ends of the travel in Load.";
+    }
     const double gap = m.endPosition - c.axis.cycle.start;
     const bool returns = std::abs(gap) < 1e-9 + 1e-6 * (m.highest - m.lowest);
-    c.fact("move.returns", "Cycle ends where it began", Station::Move, returns || c.rotary() || c.axis.mechanism.type == "nip-roll",
+    c.fact("move.returns", "Cycle ends where it began", Station::Move, returns || endless,
            returns ? "The cycle closes." : fmt::format("The cycle ends {} from its start.", print(gap, c.q(Travel))),
            "Add the move back, or accept it for an endless axis.", Verdict::Watch);
     double jump = 0;

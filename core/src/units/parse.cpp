@@ -2,6 +2,7 @@
 
 #include "unittable.h"
 
+#include <algorithm>
 #include <cctype>
 #include <charconv>
 #include <cmath>
@@ -331,9 +332,35 @@ constexpr std::size_t longest = 400; // characters a field accepts
 
 } // namespace
 
-Result<Unit> parseUnit(std::string_view text)
+namespace {
+/// "lb-in-s²" as the unit table writes it: "lb-in-s2" (behind a bracket the sign stays a power), and "50 1/s", as it is
+/// printed, as a division.
+std::string plainPowers(std::string_view text)
 {
-    text = trimmed(text);
+    std::string out;
+    for (const std::string_view inverse : {" 1/", "\u00A01/"}) {
+        const auto at = text.find(inverse);
+        if (at != std::string_view::npos && at > 0 && isDigit(text[at - 1]) && at + inverse.size() < text.size() && !isDigit(text[at + inverse.size()]))
+            return plainPowers(std::string(text.substr(0, at)) + "/" + std::string(text.substr(at + inverse.size())));
+    }
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto rest = text.substr(i);
+        const bool afterLetter = !out.empty() && std::isalpha(static_cast<unsigned char>(out.back())) != 0;
+        if (afterLetter && (rest.starts_with("²") || rest.starts_with("³"))) {
+            out += rest.starts_with("²") ? '2' : '3';
+            ++i;
+            continue;
+        }
+        out += text[i];
+    }
+    return out;
+}
+} // namespace
+
+Result<Unit> parseUnit(std::string_view given)
+{
+    const std::string plain = plainPowers(trimmed(given));
+    const std::string_view text = plain;
     if (text.empty())
         return refuse("unknown-unit");
     if (const auto unit = detail::findUnit(text))
@@ -346,15 +373,18 @@ Result<Unit> parseUnit(std::string_view text)
     return Unit{measure->value, 0.0, measure->dimension};
 }
 
-Result<Measure> parseMeasure(std::string_view text)
+Result<Measure> parseMeasure(std::string_view given)
 {
-    text = trimmed(text);
+    const std::string plain = plainPowers(trimmed(given).substr(0, longest + 1));
+    std::string_view text = plain;
     if (text.starts_with('='))
         text = trimmed(text.substr(1));
     if (text.empty())
         return refuse("missing");
     if (text.size() > longest)
         return refuse("not-a-number", {}, std::string(text.substr(0, 40)) + "...");
+    if (std::ranges::none_of(text, isDigit) && text != "pi")
+        return refuse("not-a-number", {}, std::string(text)); // words, not a number with a unit
     double kelvin = 0.0;
     if (Parser(text).affine(kelvin))
         return Measure{kelvin, Dimension{.temperature = 1}};

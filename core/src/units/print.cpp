@@ -3,6 +3,7 @@
 #include "core/units/parse.h"
 
 #include <cmath>
+#include <unordered_map>
 #include <fmt/core.h>
 
 namespace ridge {
@@ -60,11 +61,38 @@ std::string prettyUnit(std::string_view unit)
     return out;
 }
 
+namespace {
+struct Known {
+    Unit unit;
+    std::string pretty;
+};
+/// The units of display, read once: printing is done thousands of times an evaluation.
+const Known* known(std::string_view unit)
+{
+    static const std::unordered_map<std::string_view, Known> table = [] {
+        std::unordered_map<std::string_view, Known> t;
+        const auto add = [&](std::string_view u) {
+            if (const auto parsed = parseUnit(u))
+                t.emplace(u, Known{*parsed, prettyUnit(u)});
+        };
+        for (const QuantityInfo& q : allQuantities())
+            for (const auto u : {q.si, q.metric, q.imperial})
+                add(u);
+        for (const char* u : {"us", "ms", "um", "m", "mm2", "kg*m2", "kW", "kJ"})
+            add(u);
+        return t;
+    }();
+    const auto it = table.find(unit);
+    return it == table.end() ? nullptr : &it->second;
+}
+} // namespace
+
 std::string printIn(double si, std::string_view unit, int digits)
 {
-    const auto parsed = parseUnit(unit);
+    const Known* k = known(unit);
+    const auto parsed = k ? Result<Unit>(k->unit) : parseUnit(unit);
     const double shown = parsed ? (si - parsed->offset) / parsed->scale : si;
-    const std::string pretty = prettyUnit(unit);
+    const std::string pretty = k ? k->pretty : prettyUnit(unit);
     if (pretty.empty())
         return printNumber(shown, digits);
     return printNumber(shown, digits) + "\u00A0" + pretty;
@@ -72,8 +100,8 @@ std::string printIn(double si, std::string_view unit, int digits)
 
 double toDisplay(double si, Quantity quantity, UnitSystem system)
 {
-    const auto unit = parseUnit(displayUnit(quantity, system));
-    return unit ? (si - unit->offset) / unit->scale : si;
+    const Known* k = known(displayUnit(quantity, system));
+    return k ? (si - k->unit.offset) / k->unit.scale : si;
 }
 
 std::string_view readableUnit(double si, Quantity quantity, UnitSystem system)

@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 #include <fmt/core.h>
+#include <set>
 
 namespace ridge::detail {
 

@@ -4,9 +4,7 @@
 
 #include <algorithm>
 #include <array>
-#include <iterator>
 #include <numeric>
-#include <sstream>
 
 namespace ridge::detail {
 
@@ -41,25 +39,26 @@ VoltClass voltClass(const std::string& role)
     return VoltClass::ExtraLow;
 }
 
-bool knownRole(const std::string& role)
+int roleNumber(std::string_view role)
 {
-    static const Kinds roles = [] {
-        std::istringstream words(
-            "ac.l1 ac.l2 ac.l3 ac.n pe shield scom acom dcom x bus.p bus.n dbr.p dbr.r dbr.i res.1 res.2 mot.u mot.v mot.w "
-            "coil.a+ coil.a- coil.b+ coil.b- lead brk.p brk.n brkout.p brkout.n v24.p v24.n v5.p v5.n fb.a+ fb.a- fb.b+ fb.b- "
-            "fb.z+ fb.z- fb.h1 fb.h2 fb.h3 fb.sin+ fb.sin- fb.cos+ fb.cos- fb.exc+ fb.exc- fb.dat+ fb.dat- fb.clk+ fb.clk- "
-            "fb.bat+ fb.bat- fb.tach+ fb.tach- fb.v fb.0v fb.sense+ fb.sense- tmp.1 tmp.2 ao.+ ao.- ai.+ ai.- do.pnp do.npn "
-            "do.diff+ do.diff- pul.p pul.n dir.p dir.n ena.p ena.n di alm.out alm.in sto.1p sto.1n sto.2p sto.2n edm.p edm.n si "
-            "so.1 so.2 so.n tst.1 tst.2 kc.1 kc.2 can.h can.l rs.a rs.b");
-        return Kinds(std::istream_iterator<std::string>(words), {});
-    }();
-    return roles.contains(role);
+    static constexpr std::array<std::string_view, 97> sorted{
+        "ac.l1", "ac.l2", "ac.l3", "ac.n", "acom", "ai.+", "ai.-", "alm.in", "alm.out", "ao.+", "ao.-", "brk.n",
+        "brk.p", "brkout.n", "brkout.p", "bus.n", "bus.p", "can.h", "can.l", "coil.a+", "coil.a-", "coil.b+", "coil.b-", "dbr.i",
+        "dbr.p", "dbr.r", "dcom", "di", "dir.n", "dir.p", "do.diff+", "do.diff-", "do.npn", "do.pnp", "edm.n", "edm.p",
+        "ena.n", "ena.p", "fb.0v", "fb.a+", "fb.a-", "fb.b+", "fb.b-", "fb.bat+", "fb.bat-", "fb.clk+", "fb.clk-", "fb.cos+",
+        "fb.cos-", "fb.dat+", "fb.dat-", "fb.exc+", "fb.exc-", "fb.h1", "fb.h2", "fb.h3", "fb.sense+", "fb.sense-", "fb.sin+", "fb.sin-",
+        "fb.tach+", "fb.tach-", "fb.v", "fb.z+", "fb.z-", "kc.1", "kc.2", "lead", "mot.u", "mot.v", "mot.w", "pe",
+        "pul.n", "pul.p", "res.1", "res.2", "rs.a", "rs.b", "scom", "shield", "si", "so.1", "so.2", "so.n",
+        "sto.1n", "sto.1p", "sto.2n", "sto.2p", "tmp.1", "tmp.2", "tst.1", "tst.2", "v24.n", "v24.p", "v5.n", "v5.p",
+        "x"};
+    const auto it = std::ranges::lower_bound(sorted, role);
+    return it != sorted.end() && *it == role ? static_cast<int>(it - sorted.begin()) + 1 : 0;
 }
 
 bool zeroVolt(const std::string& role)
 {
-    static const Kinds zero{"v24.n", "v5.n", "fb.0v", "acom", "dcom", "scom"};
-    return zero.contains(role);
+    static constexpr std::array<std::string_view, 6> zero{"v24.n", "v5.n", "fb.0v", "acom", "dcom", "scom"};
+    return std::ranges::find(zero, role) != zero.end();
 }
 
 Nets::Nets(const WirePlan& p) : plan(p)
@@ -71,7 +70,8 @@ Nets::Nets(const WirePlan& p) : plan(p)
             names.push_back(full);
             terminals.push_back(&terminal);
             owners.push_back(&d);
-            if (!knownRole(terminal.role))
+            m_roles.push_back(roleNumber(terminal.role));
+            if (m_roles.back() == 0)
                 bad.emplace_back(full, "unknown role " + terminal.role);
         }
     m_at.resize(names.size());
@@ -91,6 +91,7 @@ Nets::Nets(const WirePlan& p) : plan(p)
             continue;
         }
         conductors.push_back(&c);
+        m_wires.emplace_back(a, b);
         m_at[static_cast<std::size_t>(a)].push_back(&c);
         m_at[static_cast<std::size_t>(b)].push_back(&c);
         wires.join(a, b);
@@ -99,8 +100,10 @@ Nets::Nets(const WirePlan& p) : plan(p)
     for (const WireDevice& d : p.devices)
         for (const auto& [x, y] : d.through) {
             const int a = index(d.id + "." + x), b = index(d.id + "." + y);
-            if (a >= 0 && b >= 0)
-                reaches.join(a, b);
+            if (a < 0 || b < 0)
+                continue;
+            reaches.join(a, b);
+            m_contacts.push_back({&d, a, b});
         }
     for (int t = 0; t < static_cast<int>(names.size()); ++t) {
         m_wireNet.push_back(wires.find(t));
@@ -125,20 +128,21 @@ std::vector<int> Nets::others(int t, const std::vector<int>& net) const
 
 std::vector<std::vector<int>> Nets::wireNets() const
 {
-    std::map<int, std::vector<int>> nets;
+    std::vector<std::vector<int>> byRoot(names.size()), out;
     for (int t = 0; t < static_cast<int>(names.size()); ++t)
-        nets[wireNet(t)].push_back(t);
-    std::vector<std::vector<int>> out;
-    for (auto& [root, members] : nets)
-        out.push_back(std::move(members));
+        byRoot[static_cast<std::size_t>(wireNet(t))].push_back(t);
+    for (auto& members : byRoot)
+        if (!members.empty())
+            out.push_back(std::move(members));
     return out;
 }
 
 std::vector<int> Nets::find(const std::string& wanted, const std::string& device) const
 {
     std::vector<int> out;
+    const int number = roleNumber(wanted);
     for (int t = 0; t < static_cast<int>(names.size()); ++t)
-        if (role(t) == wanted && (device.empty() || owner(t).id == device))
+        if (m_roles[static_cast<std::size_t>(t)] == number && (device.empty() || owner(t).id == device))
             out.push_back(t);
     return out;
 }
@@ -173,17 +177,11 @@ bool Nets::reachWithout(const std::vector<int>& from, int to, const Kinds& opene
 {
     Joined joined;
     joined.resize(names.size());
-    for (const Conductor* c : conductors)
-        joined.join(index(c->a), index(c->b));
-    for (const WireDevice& d : plan.devices) {
-        if (opened.contains(d.kind) && d.flag("lockable", d.kind != "disconnector"))
-            continue;
-        for (const auto& [x, y] : d.through) {
-            const int a = index(d.id + "." + x), b = index(d.id + "." + y);
-            if (a >= 0 && b >= 0)
-                joined.join(a, b);
-        }
-    }
+    for (const auto& [a, b] : m_wires)
+        joined.join(a, b);
+    for (const Contact& c : m_contacts)
+        if (!opened.contains(c.device->kind) || !c.device->flag("lockable", c.device->kind != "disconnector"))
+            joined.join(c.a, c.b);
     return std::ranges::any_of(from, [&](int f) { return joined.find(f) == joined.find(to); });
 }
 
@@ -207,10 +205,7 @@ double Nets::legResistance(int t) const
 
 bool Nets::throughTouches(const WireDevice& d, const std::function<bool(int)>& on) const
 {
-    return std::ranges::any_of(d.through, [&](const auto& pair) {
-        const int a = index(d.id + "." + pair.first), b = index(d.id + "." + pair.second);
-        return (a >= 0 && on(a)) || (b >= 0 && on(b));
-    });
+    return std::ranges::any_of(m_contacts, [&](const Contact& c) { return c.device == &d && (on(c.a) || on(c.b)); });
 }
 
 } // namespace ridge::detail

@@ -1,10 +1,12 @@
 #pragma once
 #include "core/wiring/plan.h"
 
+#include <array>
 #include <functional>
 #include <map>
-#include <set>
 #include <string>
+#include <string_view>
+#include <unordered_map>
 #include <vector>
 
 namespace ridge::detail {
@@ -20,7 +22,28 @@ private:
     std::vector<int> m_parent;
 };
 
-using Kinds = std::set<std::string>;
+/// A few words to look for; they outlive it (literals).
+class Kinds {
+public:
+    Kinds() = default;
+    Kinds(std::initializer_list<std::string_view> words)
+    {
+        for (const auto w : words)
+            m_words[m_count++] = w;
+    }
+    [[nodiscard]] bool empty() const { return m_count == 0; }
+    [[nodiscard]] bool contains(std::string_view word) const
+    {
+        for (std::size_t k = 0; k < m_count; ++k)
+            if (m_words[k] == word)
+                return true;
+        return false;
+    }
+
+private:
+    std::array<std::string_view, 12> m_words{};
+    std::size_t m_count = 0;
+};
 
 /// The plan with its wire nets (joined by conductors) and reach nets (also through closed contacts).
 class Nets {
@@ -60,14 +83,22 @@ public:
 
 private:
     [[nodiscard]] std::vector<int> others(int t, const std::vector<int>& net) const;
-    std::map<std::string, int> m_index;
+    std::vector<int> m_roles;                   ///< of each terminal, as a number; 0: unknown
+    struct Contact {
+        const WireDevice* device;
+        int a, b;
+    };
+    std::unordered_map<std::string, int> m_index;
+    std::vector<std::pair<int, int>> m_wires;   ///< ends of the good conductors
+    std::vector<Contact> m_contacts;            ///< ways through devices
     std::vector<std::vector<const Conductor*>> m_at;
     std::vector<int> m_wireNet, m_reachNet;
 };
 
 enum class VoltClass { None, Mains, Motor, Bus, Earth, ExtraLow };
 [[nodiscard]] VoltClass voltClass(const std::string& role);
-[[nodiscard]] bool knownRole(const std::string& role);
+/// A number for each known role, from 1; 0: unknown.
+[[nodiscard]] int roleNumber(std::string_view role);
 [[nodiscard]] bool zeroVolt(const std::string& role);
 
 } // namespace ridge::detail

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/core.h>
+#include <set>
 
 namespace ridge::detail {
 

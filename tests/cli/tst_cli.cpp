@@ -1,0 +1,156 @@
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QRegularExpression>
+#include <QTemporaryDir>
+#include <QTest>
+
+namespace {
+struct Ran {
+    int code = -1;
+    QByteArray out, error;
+    [[nodiscard]] QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
+};
+Ran run(const QStringList& arguments)
+{
+    QProcess p;
+    p.start(QStringLiteral(BIN_DIR "/vortex-ridge-cli"), arguments);
+    if (!p.waitForFinished(60000))
+        return {};
+    return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
+}
+const QString demo = QStringLiteral(DATA_DIR "/fernhollow.json");
+} // namespace
+
+/// The command line as scripts use it: the real program, JSON on standard output, exit 2 with one sentence on bad input.
+class TestCli : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    [[nodiscard]] QString path(const char* name) const { return m_folder.filePath(QString::fromLatin1(name)); }
+
+private Q_SLOTS:
+    void evaluatePrintsResultsAndChecks()
+    {
+        const Ran r = run({QStringLiteral("evaluate"), demo, QStringLiteral("--axis"), QStringLiteral("Tray lift"), QStringLiteral("--working")});
+        QCOMPARE(r.code, 0);
+        const QJsonArray axes = r.json().value(QStringLiteral("axes")).toArray();
+        QCOMPARE(axes.size(), 1);
+        const QJsonObject axis = axes.first().toObject();
+        QCOMPARE(axis.value(QStringLiteral("name")).toString(), QStringLiteral("Tray lift"));
+        const QJsonObject inertia = axis.value(QStringLiteral("results")).toObject().value(QStringLiteral("load.reflected_inertia")).toObject();
+        QCOMPARE(inertia.value(QStringLiteral("unit")).toString(), QStringLiteral("kg*m2"));
+        QVERIFY(std::abs(inertia.value(QStringLiteral("value")).toDouble() / 4.059986e-4 - 1) < 1e-6); // worked by hand, docs/checks/lift.md
+        QVERIFY(!inertia.value(QStringLiteral("working")).toArray().isEmpty());
+        const QJsonArray checks = axis.value(QStringLiteral("checks")).toArray();
+        QVERIFY(checks.size() > 20);
+        for (const auto& c : checks)
+            for (const char* key : {"id", "station", "demand", "capacity", "unit", "margin", "verdict", "reason"})
+                QVERIFY2(c.toObject().contains(QString::fromLatin1(key)), key);
+    }
+
+    void withoutWorkingNothingIsExplained()
+    {
+        const Ran r = run({QStringLiteral("evaluate"), demo});
+        QCOMPARE(r.code, 0);
+        QCOMPARE(r.json().value(QStringLiteral("axes")).toArray().size(), 6);
+        QVERIFY(!r.out.contains("\"working\""));
+    }
+
+    void matchRanks()
+    {
+        const Ran r = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--top"), QStringLiteral("3")});
+        QCOMPARE(r.code, 0);
+        const QJsonArray list = r.json().value(QStringLiteral("candidates")).toArray();
+        QCOMPARE(list.size(), 3);
+        QVERIFY(list.first().toObject().value(QStringLiteral("passes")).toBool());
+    }
+
+    void importsExportsAndReports()
+    {
+        const QString file = path("demo.vridge");
+        QCOMPARE(run({QStringLiteral("import"), demo, file}).code, 0);
+        QCOMPARE(run({QStringLiteral("import"), demo, file}).code, 2); // never over an existing file
+        const Ran exported = run({QStringLiteral("export"), file});
+        QCOMPARE(exported.code, 0);
+        QCOMPARE(exported.out, run({QStringLiteral("export"), demo}).out); // one machine, two forms
+        QCOMPARE(run({QStringLiteral("evaluate"), file}).out, run({QStringLiteral("evaluate"), demo}).out);
+        QCOMPARE(run({QStringLiteral("report"), file, path("r.html")}).code, 0);
+        QCOMPARE(run({QStringLiteral("report"), file, path("r.pdf")}).code, 0);
+        QProcess text; // read back by a program that knows nothing of ours
+        text.start(QStringLiteral("pdftotext"), {QStringLiteral("-layout"), path("r.pdf"), QStringLiteral("-")});
+        QVERIFY(text.waitForFinished(20000));
+        const QByteArray pdf = text.readAllStandardOutput();
+        QVERIFY(pdf.contains("Hand-over: A1 Tray lift"));
+        QVERIFY(pdf.contains("Reflected inertia"));
+    }
+
+    void checkExitsWithOneWhenSomethingFails()
+    {
+        QFile in(demo), out(path("bad.json"));
+        QVERIFY(in.open(QIODevice::ReadOnly) && out.open(QIODevice::WriteOnly));
+        QJsonObject machine = QJsonDocument::fromJson(in.readAll()).object();
+        QJsonArray axes = machine.value(QStringLiteral("axes")).toArray();
+        QJsonObject axis = axes.first().toObject(), load = axis.value(QStringLiteral("load")).toObject();
+        load.insert(QStringLiteral("moving_kg"), 460.0);
+        axis.insert(QStringLiteral("load"), load);
+        machine.insert(QStringLiteral("axes"), QJsonArray{axis});
+        out.write(QJsonDocument(machine).toJson());
+        out.close();
+        const Ran r = run({QStringLiteral("check"), path("bad.json")});
+        QCOMPARE(r.code, 1);
+        QVERIFY(!r.json().value(QStringLiteral("failing")).toArray().isEmpty());
+    }
+
+    void converts_data()
+    {
+        QTest::addColumn<QString>("from");
+        QTest::addColumn<QString>("unit");
+        QTest::addColumn<double>("value");
+        QTest::newRow("inch") << QStringLiteral("3 in") << QStringLiteral("mm") << 76.2; // definition of the inch
+        QTest::newRow("comma") << QStringLiteral("1,5 kW") << QStringLiteral("W") << 1500.0;
+        QTest::newRow("turns") << QStringLiteral("1500 rpm") << QStringLiteral("rev/s") << 25.0;
+        QTest::newRow("temperature") << QStringLiteral("95 degF") << QStringLiteral("degC") << 35.0;
+    }
+    void converts()
+    {
+        QFETCH(QString, from);
+        QFETCH(QString, unit);
+        QFETCH(double, value);
+        const Ran r = run({QStringLiteral("convert"), from, unit});
+        QCOMPARE(r.code, 0);
+        QVERIFY(std::abs(r.json().value(QStringLiteral("value")).toDouble() - value) < 1e-9);
+    }
+
+    void badInputIsOneSentence_data()
+    {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::newRow("nothing") << QStringList{};
+        QTest::newRow("unknown command") << QStringList{QStringLiteral("dance")};
+        QTest::newRow("no file") << QStringList{QStringLiteral("evaluate")};
+        QTest::newRow("missing file") << QStringList{QStringLiteral("evaluate"), QStringLiteral("/nowhere.vridge")};
+        QTest::newRow("no such axis") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--axis"), QStringLiteral("Z9")};
+        QTest::newRow("unknown option") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--loud")};
+        QTest::newRow("top of nothing") << QStringList{QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--top"), QStringLiteral("0")};
+        QTest::newRow("not a machine") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR "/catalogue.json")};
+        QTest::newRow("a folder") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR)};
+        QTest::newRow("report as text") << QStringList{QStringLiteral("report"), demo, QStringLiteral("x.txt")};
+        QTest::newRow("dimensions") << QStringList{QStringLiteral("convert"), QStringLiteral("3 N"), QStringLiteral("mm")};
+        QTest::newRow("no unit") << QStringList{QStringLiteral("convert"), QStringLiteral("3 in"), QStringLiteral("furlong")};
+        QTest::newRow("words") << QStringList{QStringLiteral("convert"), QStringLiteral("three inches"), QStringLiteral("mm")};
+    }
+    void badInputIsOneSentence()
+    {
+        QFETCH(QStringList, arguments);
+        const Ran r = run(arguments);
+        QCOMPARE(r.code, 2);
+        QVERIFY(r.out.isEmpty());
+        QCOMPARE(r.error.count('\n'), 1);
+        QVERIFY(r.error.size() > 15);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "tst_cli.moc"
