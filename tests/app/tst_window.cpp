@@ -1,0 +1,406 @@
+#include "app/instruments/chainview.h"
+#include "app/instruments/ladderview.h"
+#include "app/instruments/stopline.h"
+#include "app/theme/theme.h"
+#include "app/widgets/forms.h"
+#include "app/widgets/plotview.h"
+#include "store/machinejson.h"
+#include "support/wait.h"
+#include "support/windowfixture.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QListWidget>
+#include <QDropEvent>
+#include <QMimeData>
+#include <QPainter>
+#include <QTableWidget>
+#include <QTest>
+
+#include <cmath>
+
+using namespace ridge;
+using namespace ridge::app;
+
+/// The real interface, driven by keys and mouse.
+class TestWindow : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<WindowFixture> m;
+
+private Q_SLOTS:
+    void init() { m = std::make_unique<WindowFixture>(); }
+    void cleanup() { m.reset(); }
+
+    void entriesTakeUnitsAndArithmetic_data()
+    {
+        QTest::addColumn<QByteArray>("typed");
+        QTest::addColumn<double>("kilograms");
+        QTest::newRow("plain") << QByteArray("50") << 50.0;
+        QTest::newRow("comma") << QByteArray("50,5") << 50.5;
+        QTest::newRow("pounds") << QByteArray("100 lb") << 45.359237;
+        QTest::newRow("sum") << QByteArray("=(40+2*3) kg") << 46.0;
+    }
+    void entriesTakeUnitsAndArithmetic()
+    {
+        QFETCH(QByteArray, typed);
+        QFETCH(double, kilograms);
+        m->document().edit(QStringLiteral("other"), {}, [](Axis& a) { a.load.moving = 1; });
+        m->settle();
+        m->type("load.moving", typed.constData());
+        QVERIFY(std::abs(*m->document().axis().load.moving - kilograms) < 1e-9);
+    }
+
+    void aWrongEntryStaysAndIsExplained()
+    {
+        const double before = *m->document().axis().load.moving;
+        m->type("load.moving", "three cats");
+        auto* edit = qobject_cast<QuantityEdit*>(m->find<QLineEdit>("load.moving")->parentWidget());
+        QVERIFY(edit);
+        QCOMPARE(edit->line().text(), QStringLiteral("three cats"));
+        QVERIFY(edit->sentence().contains(QStringLiteral("three cats")));
+        QCOMPARE(*m->document().axis().load.moving, before);
+        m->type("load.moving", "-4 kg");
+        QVERIFY(edit->sentence().contains(QStringLiteral("zero or more")));
+        m->type("load.moving", "3 N");
+        QVERIFY(edit->sentence().contains(QStringLiteral("force")));
+        m->type("load.moving", "47 kg");
+        QCOMPARE(*m->document().axis().load.moving, 47.0);
+        QVERIFY(!edit->line().property("wrong").toBool());
+    }
+
+    void everyEditCanBeUndone()
+    {
+        const Machine before = m->document().machine();
+        m->type("load.moving", "60");
+        m->window().goTo(1);
+        QTest::mouseClick(m->find<QPushButton>("move.dwell"), Qt::LeftButton);
+        m->window().goTo(7);
+        m->type("guard.allowedDrop", "3 mm");
+        QCOMPARE(m->document().undoStack().count(), 3);
+        QVERIFY(!(m->document().machine() == before));
+        while (m->document().undoStack().canUndo())
+            m->document().undoStack().undo();
+        QVERIFY(m->document().machine() == before);
+        while (m->document().undoStack().canRedo())
+            m->document().undoStack().redo();
+        QCOMPARE(*m->document().axis().guard.allowedDrop, 0.003);
+    }
+
+    void whatWasConfirmedIsInTheFile()
+    {
+        m->type("load.moving", "61");
+        const auto file = store::MachineFile::open(m->path("demo.vridge").toStdString());
+        QVERIFY(file.has_value());
+        QCOMPARE(*file->machine()->axes[0].load.moving, 61.0);
+        const auto log = file->logbook();
+        QCOMPARE(log.back().text, std::string("Change Moving mass"));
+    }
+
+    void stationsByKeyboard()
+    {
+        for (int k = 0; k < 9; ++k) {
+            QTest::keyClick(&m->window(), static_cast<Qt::Key>(Qt::Key_1 + k), Qt::ControlModifier);
+            QCOMPARE(m->window().station(), k);
+        }
+        auto* ridge = m->window().findChild<QWidget*>(QStringLiteral("ridge"));
+        QVERIFY(ridge->accessibleDescription().contains(QStringLiteral("Load ok")));
+        ridge->setFocus();
+        QTest::keyClick(ridge, Qt::Key_Left);
+        QCOMPARE(m->window().station(), 7);
+        auto* axes = m->window().findChild<QWidget*>(QStringLiteral("axes"));
+        QTest::keyClick(axes, Qt::Key_Down);
+        QCOMPARE(m->document().axisIndex(), std::size_t{1});
+    }
+
+    void everyAxisShowsAtEveryStation()
+    {
+        for (std::size_t axis = 0; axis < m->document().machine().axes.size(); ++axis) {
+            m->document().selectAxis(axis);
+            for (int k = 0; k <= MainWindow::machineView; ++k) {
+                m->window().goTo(k);
+                m->settle();
+                const QPixmap picture = m->window().grab();
+                QVERIFY(!picture.isNull());
+            }
+        }
+    }
+
+    void theFinderGoesToFieldsAndFigures()
+    {
+        m->window().goTo(8);
+        QTest::keyClick(&m->window(), Qt::Key_K, Qt::ControlModifier);
+        auto* line = m->window().findChild<QLineEdit*>(QStringLiteral("finder.line"));
+        QVERIFY(line && line->isVisible());
+        QTest::keyClicks(line, QStringLiteral("permitted drop"));
+        auto* list = m->window().findChild<QListWidget*>(QStringLiteral("finder.list"));
+        QVERIFY(list->count() >= 1);
+        QTest::keyClick(line, Qt::Key_Return);
+        m->settle();
+        QCOMPARE(m->window().station(), 7);
+        QVERIFY(m->find<QLineEdit>("guard.allowedDrop"));
+        QTest::keyClick(&m->window(), Qt::Key_K, Qt::ControlModifier);
+        QTest::keyClicks(line, QStringLiteral("reflected inertia"));
+        QTest::keyClick(line, Qt::Key_Return);
+        m->settle();
+        QCOMPARE(m->window().station(), 0);
+        QVERIFY(m->window().findChild<MarginsPanel*>()->workingText().contains(QStringLiteral("Reflected inertia")));
+    }
+
+    void workingsOpen()
+    {
+        QTest::keyClick(&m->window(), Qt::Key_F2);
+        const QString text = m->window().findChild<MarginsPanel*>()->workingText();
+        QVERIFY2(text.contains(QStringLiteral("4.06")), qPrintable(text));
+        QVERIFY(text.contains(QStringLiteral("(m+m_p)·r")));
+        auto* line = m->find<QLineEdit>("load.friction");
+        line->setFocus();
+        QTest::keyClick(line, Qt::Key_F1);
+        QVERIFY(m->window().findChild<MarginsPanel*>()->workingText().contains(QStringLiteral("Accepted")));
+    }
+
+    void theChainIsEditedOnThePicture()
+    {
+        auto* chain = m->window().page()->findChild<ChainView*>();
+        const std::size_t before = m->document().axis().stages.size();
+        const ChainLayout l = layoutChain(chain->elements(), QStringLiteral("stages[0]"), chain->size());
+        QTest::mouseClick(chain, Qt::LeftButton, {}, l.blocks[2].center().toPoint());
+        m->settle();
+        QVERIFY(m->find<QLineEdit>("stages[0].ratedTorque"));
+        QTest::mouseClick(chain, Qt::LeftButton, {}, l.remove.center().toPoint());
+        m->settle();
+        QCOMPARE(m->document().axis().stages.size(), before - 1);
+        QCOMPARE(m->document().evaluation().check("load.coupling_torque"), nullptr);
+        m->document().undoStack().undo();
+        m->settle();
+        QCOMPARE(m->document().axis().stages.size(), before);
+        chain->setFocus();
+        QTest::keyClick(chain, Qt::Key_Right); // load to mechanism
+        m->settle();
+        QVERIFY(m->find<QLineEdit>("mechanism.lead"));
+    }
+
+    /// Nothing in the picture lies over anything else, from the least window to a wide one.
+    void chainLayoutHasNoOverlap_data()
+    {
+        QTest::addColumn<QSizeF>("size");
+        QTest::newRow("least") << QSizeF(560, 250);
+        QTest::newRow("usual") << QSizeF(810, 290);
+        QTest::newRow("wide") << QSizeF(2400, 700);
+    }
+    void chainLayoutHasNoOverlap()
+    {
+        QFETCH(QSizeF, size);
+        std::vector<ChainElement> elements(6);
+        elements[0].key = QStringLiteral("load");
+        elements[1].key = QStringLiteral("mechanism");
+        for (int k = 2; k < 5; ++k)
+            elements[static_cast<std::size_t>(k)].key = QStringLiteral("stages[%1]").arg(k - 2);
+        elements[5].key = QStringLiteral("motor");
+        for (auto& e : elements)
+            e.inertiaShare = e.torqueShare = 1.0;
+        const ChainLayout l = layoutChain(elements, QStringLiteral("stages[1]"), size);
+        QCOMPARE(l.blocks.size(), elements.size());
+        QCOMPARE(l.inserts.size(), std::size_t{4});
+        for (std::size_t a = 0; a < l.blocks.size(); ++a) {
+            QVERIFY(QRectF(QPointF(), size).contains(l.blocks[a]));
+            for (std::size_t b = a + 1; b < l.blocks.size(); ++b)
+                QVERIFY(!l.blocks[a].intersects(l.blocks[b]));
+            QVERIFY(!l.blocks[a].intersects(l.inertiaBars[a]));
+            QVERIFY(!l.inertiaBars[a].intersects(l.torqueBars[a]));
+            for (const QRectF& insert : l.inserts)
+                QVERIFY(!insert.intersects(l.blocks[a]));
+        }
+        QVERIFY(!l.earlier.intersects(l.later) && !l.later.intersects(l.remove));
+    }
+
+    void segmentsAreTyped()
+    {
+        m->window().goTo(1);
+        m->settle();
+        auto* table = m->find<QTableWidget>("segments");
+        table->item(0, 3)->setText(QStringLiteral("0.5 m/s"));
+        m->settle();
+        QCOMPARE(*m->document().axis().cycle.segments[0].speed, 0.5);
+        table->item(0, 3)->setText(QStringLiteral("fast"));
+        QCOMPARE(*m->document().axis().cycle.segments[0].speed, 0.5);
+        auto* sentence = m->window().page()->findChild<QLabel*>(QStringLiteral("sentence"));
+        QVERIFY(sentence->text().contains(QStringLiteral("fast")));
+        table->item(0, 2)->setText(QStringLiteral("0.3 s")); // 0.36 m in 0.3 s does not go with 0.5 m/s
+        m->settle();
+        QVERIFY(m->window().page()->findChild<QLabel*>(QStringLiteral("sentence"))->text().contains(QStringLiteral("last good")));
+    }
+
+    void segmentsArePulledOnTheGraph()
+    {
+        m->window().goTo(1);
+        m->settle();
+        auto* plot = m->find<PlotView>("move.plot");
+        const double before = m->document().evaluation().motion->solved[0].time;
+        const QPoint from = plot->pixelOf(1, {0.3, 300}), to = plot->pixelOf(1, {0.5, 300});
+        QWidget* canvas = plot->childAt(from);
+        QVERIFY(canvas);
+        const auto at = [&](QPoint p) { return canvas->mapFrom(plot, p); };
+        QTest::mousePress(canvas, Qt::LeftButton, {}, at(from));
+        for (int k = 1; k <= 4; ++k)
+            QTest::mouseMove(canvas, at(from + (to - from) * k / 4));
+        QTest::mouseRelease(canvas, Qt::LeftButton, {}, at(to));
+        m->settle();
+        const double after = *m->document().axis().cycle.segments[0].time;
+        QVERIFY2(std::abs(after - (before + 0.2)) < 0.03, qPrintable(QString::number(after)));
+        QCOMPARE(std::round(after * 100) / 100, after); // snapped
+        QCOMPARE(m->document().undoStack().count(), 1); // one step of undo
+        m->document().undoStack().undo();
+        QVERIFY(!m->document().axis().cycle.segments[0].time.has_value());
+    }
+
+    void nothingIsTickedBeforeTheBusIsDead()
+    {
+        m->window().goTo(3);
+        m->settle();
+        auto* tick = m->find<QCheckBox>("wire.tick");
+        QVERIFY(!tick->isEnabled());
+        m->type("wiring.deadBus", "23 V");
+        QVERIFY(!tick->isEnabled());
+        QCOMPARE(m->document().evaluation().check("wire.dead_bus")->verdict, Verdict::Fail);
+        m->type("wiring.deadBus", "400 mV");
+        QVERIFY(tick->isEnabled());
+        auto* view = m->window().page()->findChild<QWidget*>(QStringLiteral("connections"));
+        view->setFocus();
+        QTest::keyClick(view, Qt::Key_Space);
+        QTest::keyClick(view, Qt::Key_Down);
+        QTest::keyClick(view, Qt::Key_Space);
+        m->settle();
+        int ticked = 0;
+        for (const auto& [id, t] : m->document().axis().wiring.ticks)
+            ticked += t.ticked;
+        QCOMPARE(ticked, 2);
+    }
+
+    void choosingACandidate()
+    {
+        m->window().goTo(2);
+        m->settle();
+        auto* table = m->find<QTableWidget>("candidates");
+        QVERIFY(waitFor([&] { return table->rowCount() >= 12; }));
+        table->setCurrentCell(1, 0);
+        const QString name = table->item(1, 0)->text();
+        QTest::mouseClick(m->find<QPushButton>("match.choose"), Qt::LeftButton);
+        m->settle();
+        QVERIFY(name.contains(QString::fromStdString(m->document().axis().choice.motor->name)));
+        QVERIFY(m->document().axis().choice.withBrake); // the load hangs
+    }
+
+    void drivesAreNotTouchedBeforeTheBackup()
+    {
+        m->window().goTo(4);
+        m->settle();
+        for (const char* name : {"set.read", "set.write", "set.save"})
+            QVERIFY2(!m->find<QPushButton>(name)->isEnabled(), name);
+        auto* address = m->find<QLineEdit>("set.address");
+        QTest::keyClicks(address, QStringLiteral("not an address"));
+        QTest::keyClick(address, Qt::Key_Return);
+        bool said = false;
+        for (const QLabel* l : m->window().page()->findChildren<QLabel*>())
+            said = said || l->text().contains(QStringLiteral("host:port, for example"));
+        QVERIFY(said);
+        m->window().goTo(5);
+        m->settle();
+        QVERIFY(!m->find<QPushButton>("turn.plus")->isEnabled());
+        QVERIFY(m->window().page()->findChild<LadderView*>()->openRung().contains(QStringLiteral("Set")));
+    }
+
+    void stopLineKeepsItsOrder()
+    {
+        StopLineState s;
+        s.ramp = 0.02;
+        s.standstill = 0.105;
+        s.brakeClosed = 0.17;
+        s.torqueOff = 0.2;
+        s.delayPermitted = 0.5;
+        const StopLineLayout l = layoutStopLine(s, {800, 280});
+        QVERIFY(l.x(0) < l.x(s.standstill) && l.x(s.standstill) < l.x(s.brakeClosed) && l.x(s.torqueOff) < l.phases.right());
+        QVERIFY(l.x(0.5) < l.phases.right());
+        QVERIFY(!l.phases.intersects(l.delays) && !l.delays.intersects(l.speed) && !l.speed.intersects(l.travel));
+    }
+
+    void bothThemesTellVerdictsByShape()
+    {
+        for (const bool dark : {false, true}) {
+            m->window().setDark(dark);
+            QVERIFY(theme().dark == dark);
+            std::vector<QImage> marks;
+            for (const Verdict v : {Verdict::Unknown, Verdict::Ok, Verdict::Watch, Verdict::Fail}) {
+                QImage image(24, 24, QImage::Format_Grayscale8);
+                image.fill(dark ? Qt::black : Qt::white);
+                QPainter p(&image);
+                paintVerdict(p, {12, 12}, 16, v);
+                p.end();
+                for (const QImage& other : marks)
+                    QVERIFY2(image != other, "two verdicts look alike without colour");
+                marks.push_back(image);
+            }
+        }
+        m->window().setDark(false);
+    }
+
+    void imperialUnitsAreShownAndRead()
+    {
+        QTest::keyClick(&m->window(), Qt::Key_I, Qt::ControlModifier);
+        m->settle();
+        QVERIFY(m->find<QLineEdit>("load.moving")->text().contains(QStringLiteral("lb")));
+        m->type("load.moving", "100");
+        QVERIFY(std::abs(*m->document().axis().load.moving - 45.359237) < 1e-9);
+        QTest::keyClick(&m->window(), Qt::Key_I, Qt::ControlModifier);
+        m->settle();
+        QVERIFY(m->find<QLineEdit>("load.moving")->text().contains(QStringLiteral("kg")));
+    }
+
+    void strangeFilesKeepWhatIsOpen()
+    {
+        const Machine before = m->document().machine();
+        QFile file(m->path("list.vridge"));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write("milk, bread");
+        file.close();
+        QVERIFY(!m->window().openPath(file.fileName()));
+        QVERIFY(!m->window().openPath(m->path("nothing.vridge")));
+        QVERIFY(m->document().machine() == before);
+    }
+
+    void droppedFilesAreOpened()
+    {
+        Machine machine = store::demoMachine();
+        machine.name = "Another machine";
+        QVERIFY(store::MachineFile::create(m->path("other.vridge").toStdString(), machine).has_value());
+        auto* data = new QMimeData;
+        data->setUrls({QUrl::fromLocalFile(m->path("other.vridge"))});
+        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, data, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(&m->window(), &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent drop(QPointF(300, 300), Qt::CopyAction, data, Qt::LeftButton, Qt::NoModifier);
+        QCoreApplication::sendEvent(&m->window(), &drop);
+        delete data;
+        QCOMPARE(m->document().machine().name, std::string("Another machine"));
+    }
+
+    void widgetsHaveNames()
+    {
+        for (int k = 0; k <= MainWindow::machineView; ++k) {
+            m->window().goTo(k);
+            m->settle();
+            for (const QWidget* w : m->window().page()->findChildren<QWidget*>()) {
+                if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 || qobject_cast<const QLabel*>(w) || w->inherits("QScrollArea") || w->inherits("QHeaderView") || w->inherits("QTableView") == false)
+                    continue;
+                QVERIFY2(!w->accessibleName().isEmpty(), qPrintable(QStringLiteral("%1 in station %2").arg(w->objectName()).arg(k)));
+            }
+            for (const QLineEdit* w : m->window().page()->findChildren<QLineEdit*>())
+                QVERIFY2(!w->accessibleName().isEmpty(), qPrintable(w->objectName()));
+            for (const QPushButton* w : m->window().page()->findChildren<QPushButton*>())
+                QVERIFY2(!w->accessibleName().isEmpty(), qPrintable(w->objectName()));
+        }
+    }
+};
+
+QTEST_MAIN(TestWindow)
+#include "tst_window.moc"

@@ -1,0 +1,42 @@
+#include "windowfixture.h"
+
+#include "app/theme/theme.h"
+#include "store/machinejson.h"
+#include "wait.h"
+
+#include <QApplication>
+#include <QSettings>
+#include <QTest>
+
+#include <clocale>
+
+using namespace ridge;
+
+WindowFixture::WindowFixture()
+{
+    std::setlocale(LC_ALL, "C");
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, m_folder.path());
+    QCoreApplication::setOrganizationName(QStringLiteral("vortex-ridge-test"));
+    app::loadFonts();
+    app::applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
+    m_window = std::make_unique<app::MainWindow>();
+    m_window->document().createAt(path("demo.vridge"), store::demoMachine());
+    m_window->resize(1280, 800);
+    m_window->show();
+    m_window->goTo(0);
+    settle();
+}
+
+void WindowFixture::settle() { runFor(20); }
+
+void WindowFixture::type(const char* name, const char* text)
+{
+    auto* line = find<QLineEdit>(name);
+    QVERIFY2(line, name);
+    line->setFocus();
+    line->selectAll();
+    QTest::keyClick(line, Qt::Key_Backspace);
+    QTest::keyClicks(line, QString::fromUtf8(text));
+    QTest::keyClick(line, Qt::Key_Return);
+    settle();
+}
