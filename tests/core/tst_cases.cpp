@@ -37,6 +37,7 @@ private Q_SLOTS:
         cases::Table table;
         cases::addMechanics(table);
         cases::addMotors(table);
+        cases::addSelection(table);
         cases::addTuning(table);
         cases::addSafety(table, document);
         int passed = 0, failed = 0, without = 0;

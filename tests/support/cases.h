@@ -28,6 +28,7 @@ using Table = std::map<std::string, Adapter>;
 
 void addMechanics(Table& table);
 void addMotors(Table& table);
+void addSelection(Table& table);
 void addTuning(Table& table);
 void addSafety(Table& table, const json& document);
 

@@ -18,6 +18,9 @@ struct ServoMotor {
     double peakTorque = 0, peakCurrent = 0;     ///< [N·m], [A rms]
     double maxSpeed = 0;           ///< mechanical [rad/s]
     double ratedVoltage = 0;       ///< winding, line-line rms [V]
+    std::string kind = "servo";    ///< servo, frameless, linear; a linear motor has N for N·m, m/s for rad/s, kg for kg·m²
+    double polePeriod = 0;         ///< of a linear motor, north to north [m]
+    double attraction = 0;         ///< of an iron-core linear motor [N]
     double maxWinding = 418.15;    ///< winding limit [K]
     double hotMagnet = 373.15;     ///< magnet of the hot motor [K]; 60 °C for linear motors
     double thermalResistance = 0;  ///< winding to ambient on its plate [K/W]
@@ -46,6 +49,48 @@ struct ServoDrive {
     double standbyPower = 15;        ///< electronics [W]
     double brakeOutputCurrent = 0;   ///< [A]
     bool operator==(const ServoDrive&) const = default;
+};
+
+/// A stepper motor; the winding is that of one half coil where the leads give it, else as printed.
+struct StepperMotor {
+    std::string name, series;
+    double frame = 0;              ///< flange size [m]
+    double phases = 2, rotorTeeth = 50, leads = 8;
+    double resistance = 0;         ///< of one half coil, or of a phase with four leads [ohm]
+    double inductance = 0;         ///< [H]
+    double current = 0;            ///< rated, each of two phases that are both on [A]
+    double torqueConstant = 0;     ///< K [N·m/A], amplitude
+    double inertia = 0;            ///< rotor [kg·m²]
+    double detentTorque = 0;       ///< [N·m]
+    double stepError = 0.05;       ///< of a full step, not accumulating
+    double maxVoltage = 0;         ///< of the winding's insulation [V]
+    double mass = 0;
+    bool operator==(const StepperMotor&) const = default;
+};
+
+struct StepperDrive {
+    std::string name, series;
+    double busLowest = 0, busHighest = 0; ///< d.c. supply [V]
+    double peakCurrent = 0;        ///< of the sine [A]
+    double microsteps = 16;        ///< finest, per full step
+    double bridgeDrop = 2;         ///< [V]
+    double busCapacitance = 0;     ///< [F]
+    double maxStepRate = 0;        ///< input pulses a second [1/s]
+    bool operator==(const StepperDrive&) const = default;
+};
+
+struct Gearbox {
+    std::string name, series;
+    double frame = 0;              ///< [m]
+    double ratio = 1, efficiency = 1;
+    double inertia = 0;            ///< at its input [kg·m²]
+    double drag = 0;               ///< at its input [N·m]
+    double ratedTorque = 0, peakTorque = 0, emergencyTorque = 0; ///< at its output [N·m]
+    double ratedSpeed = 0, maxSpeed = 0; ///< at its input [rad/s]
+    double stiffness = 0;          ///< at its output [N·m/rad]
+    double backlash = 0;           ///< at its output [rad]
+    double mass = 0;
+    bool operator==(const Gearbox&) const = default;
 };
 
 struct BrakeResistor {

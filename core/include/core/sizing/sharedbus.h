@@ -1,0 +1,28 @@
+#pragma once
+#include "core/drives/parts.h"
+#include "core/working/result.h"
+
+#include <span>
+#include <vector>
+
+namespace ridge {
+
+/// Bus power that runs linearly over a stretch of the cycle; negative returns to the bus.
+struct PowerPiece {
+    double start = 0, duration = 0, power0 = 0, power1 = 0; ///< [s], [W]
+};
+/// A duty that runs linearly in phases, at the motor shaft.
+struct PowerPhase {
+    double duration = 0, speed0 = 0, speed1 = 0, torque = 0;
+};
+/// Shaft power, copper loss at a winding temperature, iron loss and the drive's own [W] at both ends of each phase.
+[[nodiscard]] std::vector<PowerPiece> busPower(const ServoMotor& motor, std::span<const PowerPhase> phases, double winding_C, double drivePower);
+
+struct SharedBus {
+    double fromMains = 0, toResistor = 0, peakReturned = 0; ///< per cycle [J], [J], [W]
+};
+/// Several axes on one bus, each a list of pieces inside the cycle: the stored energy is walked between the mains floor and
+/// the chopper until it repeats. @error outside-cycle, not-positive
+[[nodiscard]] Result<SharedBus> sharedBus(std::span<const std::vector<PowerPiece>> axes, double cycle, double capacitance, double mainsFloor, double chopperOn);
+
+} // namespace ridge
