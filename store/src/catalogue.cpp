@@ -4,6 +4,8 @@
 #include "data.h"
 #include "fieldjson.h"
 
+#include <algorithm>
+#include <charconv>
 #include <fmt/core.h>
 #include <stdexcept>
 
@@ -78,6 +80,9 @@ Result<Catalogue> parseCatalogue(std::string_view input)
         Catalogue c;
         readRows(document, "servoMotors", motorFields(), c.motors, c.refused);
         readRows(document, "servoDrives", driveFields(), c.drives, c.refused);
+        readRows(document, "stepperMotors", stepperMotorFields(), c.steppers, c.refused);
+        readRows(document, "stepperDrives", stepperDriveFields(), c.stepperDrives, c.refused);
+        readRows(document, "gearboxes", gearboxPartFields(), c.gearboxes, c.refused);
         readRows(document, "brakeResistors", resistorFields(), c.resistors, c.refused);
         return c;
     } catch (const Wrong& wrong) {
@@ -85,6 +90,138 @@ Result<Catalogue> parseCatalogue(std::string_view input)
     } catch (const json::exception& e) {
         return refuse("file-damaged", {}, e.what());
     }
+}
+
+namespace {
+
+/// Cells of one line; quotes hold commas and doubled quotes.
+std::vector<std::string> cellsOf(std::string_view line, char separator)
+{
+    std::vector<std::string> cells(1);
+    bool quoted = false;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        const char c = line[i];
+        if (quoted && c == '"' && i + 1 < line.size() && line[i + 1] == '"') {
+            cells.back() += c;
+            ++i;
+        } else if (c == '"') {
+            quoted = !quoted;
+        } else if (c == separator && !quoted) {
+            cells.emplace_back();
+        } else if (c != '\r') {
+            cells.back() += c;
+        }
+    }
+    return cells;
+}
+
+template <class T>
+void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::string>& cells, std::span<const Field> fields, int line, std::vector<T>& out, std::vector<Error>& refused)
+{
+    T part;
+    for (std::size_t k = 0; k < heads.size() && k < cells.size(); ++k) {
+        const auto field = std::ranges::find_if(fields, [&](const Field& f) { return fileKey(f, false) == heads[k]; });
+        if (field == fields.end() || cells[k].empty())
+            continue;
+        if (field->kind == FieldKind::Text || field->kind == FieldKind::Choice) {
+            field->setText(&part, cells[k]);
+            continue;
+        }
+        std::string number = cells[k];
+        std::ranges::replace(number, ',', '.');
+        double value = 0;
+        const auto [end, bad] = std::from_chars(number.data(), number.data() + number.size(), value);
+        if (bad != std::errc{} || end != number.data() + number.size()) {
+            refused.push_back({"file-damaged", fmt::format("line {}, column {}", line, k + 1), fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1, heads[k], cells[k].substr(0, 40)), {}});
+            return;
+        }
+        field->set(&part, value);
+    }
+    auto problem = problemIn(fields, &part);
+    if (!problem)
+        problem = order(part);
+    if (problem) {
+        problem->subject = fmt::format("line {}, {}", line, problem->subject);
+        refused.push_back(std::move(*problem));
+        return;
+    }
+    out.push_back(std::move(part));
+}
+
+template <class T>
+void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>& out, std::vector<Error>& refused)
+{
+    std::vector<std::string> heads;
+    int line = 0;
+    char separator = ',';
+    while (!csv.empty()) {
+        const auto end = csv.find('\n');
+        const std::string_view text = csv.substr(0, end);
+        csv = end == std::string_view::npos ? std::string_view{} : csv.substr(end + 1);
+        ++line;
+        if (text.empty() || text == "\r")
+            continue;
+        if (heads.empty()) {
+            separator = text.find(';') != std::string_view::npos ? ';' : ',';
+            heads = cellsOf(text, separator);
+            for (std::size_t k = 0; k < heads.size(); ++k)
+                if (std::ranges::none_of(fields, [&](const Field& f) { return fileKey(f, false) == heads[k]; }))
+                    refused.push_back({"unknown-column", fmt::format("line 1, column {}", k + 1), heads[k], {}});
+            continue;
+        }
+        readCsvRow(heads, cellsOf(text, separator), fields, line, out, refused);
+    }
+}
+
+template <class T>
+json rowsOf(const std::vector<T>& parts, std::span<const Field> fields)
+{
+    json rows = json::array();
+    for (const T& part : parts) {
+        json row = json::object();
+        writeFields(row, fields, &part, false);
+        rows.push_back(row);
+    }
+    return rows;
+}
+
+} // namespace
+
+Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv)
+{
+    Catalogue c;
+    if (kind == "motors")
+        readCsv(csv, motorFields(), c.motors, c.refused);
+    else if (kind == "drives")
+        readCsv(csv, driveFields(), c.drives, c.refused);
+    else if (kind == "steppers")
+        readCsv(csv, stepperMotorFields(), c.steppers, c.refused);
+    else if (kind == "stepper-drives")
+        readCsv(csv, stepperDriveFields(), c.stepperDrives, c.refused);
+    else if (kind == "gearboxes")
+        readCsv(csv, gearboxPartFields(), c.gearboxes, c.refused);
+    else if (kind == "resistors")
+        readCsv(csv, resistorFields(), c.resistors, c.refused);
+    else
+        return refuse("choice", {}, std::string(kind));
+    return c;
+}
+
+std::string writeCatalogue(const Catalogue& c, const std::string& note)
+{
+    const json lists{{"servoMotors", rowsOf(c.motors, motorFields())}, {"servoDrives", rowsOf(c.drives, driveFields())}, {"stepperMotors", rowsOf(c.steppers, stepperMotorFields())},
+                     {"stepperDrives", rowsOf(c.stepperDrives, stepperDriveFields())}, {"gearboxes", rowsOf(c.gearboxes, gearboxPartFields())}, {"brakeResistors", rowsOf(c.resistors, resistorFields())}};
+    std::string out = fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", json(note).dump());
+    for (const auto& [key, rows] : lists.items()) { // one part a line, so that a change is one line
+        out += fmt::format(",\n\"{}\": [", key);
+        bool first = true;
+        for (const json& row : rows) {
+            out += (first ? "\n " : ",\n ") + row.dump();
+            first = false;
+        }
+        out += "\n]";
+    }
+    return out + "\n}\n";
 }
 
 const Catalogue& shippedCatalogue()

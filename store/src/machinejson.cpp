@@ -246,6 +246,12 @@ json axisJson(const Axis& a)
     }
     j["choice"] = {{"motor", part(a.choice.motor, motorFields())}, {"drive", part(a.choice.drive, driveFields())},
                    {"resistor", part(a.choice.resistor, resistorFields())}, {"withBrake", a.choice.withBrake}};
+    if (a.choice.stepper || a.choice.stepperDrive) {
+        j["choice"]["stepper"] = part(a.choice.stepper, stepperMotorFields());
+        j["choice"]["stepperDrive"] = part(a.choice.stepperDrive, stepperDriveFields());
+        j["choice"]["stepping"] = json::object();
+        writeFields(j["choice"]["stepping"], steppingFields(), &a.choice.stepping, false);
+    }
     j["wiring"] = wiringJson(a.wiring);
     const ParameterRecord& p = a.parameters;
     j["parameters"] = {{"backup", setJson(p.backup)}, {"inDrive", setJson(p.inDrive)}, {"saved", setJson(p.saved)}, {"verified", p.verified},
@@ -313,6 +319,10 @@ Axis axisFrom(const json& j)
         a.choice.drive = partFrom<ServoDrive>(member(choice, "drive"), driveFields(), "/choice/drive");
         a.choice.resistor = partFrom<BrakeResistor>(member(choice, "resistor"), resistorFields(), "/choice/resistor");
         a.choice.withBrake = truth(choice, "withBrake", "/choice");
+        a.choice.stepper = partFrom<StepperMotor>(member(choice, "stepper"), stepperMotorFields(), "/choice/stepper");
+        a.choice.stepperDrive = partFrom<StepperDrive>(member(choice, "stepperDrive"), stepperDriveFields(), "/choice/stepperDrive");
+        if (const json& stepping = member(choice, "stepping"); !stepping.is_null())
+            readFields(stepping, steppingFields(), &a.choice.stepping, false, "/choice/stepping");
     }
     wiringFrom(a.wiring, member(j, "wiring"));
     const json& p = member(j, "parameters");

@@ -104,7 +104,7 @@ json axisSchema()
               {"mechanism", mechanismSchema()},
               {"stages", {{"type", "array"}, {"maxItems", 8}, {"items", stageSchema()}}},
               {"cycle", {{"type", "object"}, {"properties", {{"start_m", {{"type", "number"}}}, {"start_rad", {{"type", "number"}}}, {"segments", {{"type", "array"}, {"maxItems", 1000}, {"items", groupSchema(segmentFields())}}}}}}},
-              {"choice", {{"type", "object"}, {"properties", {{"motor", partSchema(motorFields())}, {"drive", partSchema(driveFields())}, {"resistor", partSchema(resistorFields())}, {"withBrake", {{"type", "boolean"}}}}}}},
+              {"choice", {{"type", "object"}, {"properties", {{"motor", partSchema(motorFields())}, {"drive", partSchema(driveFields())}, {"resistor", partSchema(resistorFields())}, {"stepper", partSchema(stepperMotorFields())}, {"stepperDrive", partSchema(stepperDriveFields())}, {"stepping", groupSchema(steppingFields())}, {"withBrake", {{"type", "boolean"}}}}}}},
               {"wiring", wiring},
               {"parameters", {{"type", "object"}, {"properties", {{"backup", set}, {"inDrive", set}, {"saved", set}, {"verified", {{"type", "boolean"}}}, {"powerCycled", {{"type", "boolean"}}}, {"positiveIsNegative", {{"type", "boolean"}}}}}}},
               {"turn", groupSchema(turnFields())},

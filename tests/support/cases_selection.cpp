@@ -120,6 +120,8 @@ void steppers(Table& t)
     t["start_rate_with_load"] = [](const json& i) -> json { return startRateWithLoad(num(i, "f0"), num(i, "j_load"), num(i, "j_rotor")); };
     t["stepper_corner"] = [](const json& i) -> json { return need(stepperCorner(electricOf(i))); };
     t["stepper_pullout"] = [](const json& i) -> json {
+        if (!i.contains("w_list"))
+            return {};
         const StepperElectric e = electricOf(i);
         const double corner = need(stepperCorner(e));
         json out = json::array();
@@ -143,6 +145,8 @@ void steppers(Table& t)
 void constants(Table& t)
 {
     t["motor_constants"] = [](const json& i) -> json {
+        if (!i.contains("kt_rms"))
+            return {}; // the form of the tuning chapter
         const auto c = motorConstants(num(i, "kt_rms"), num(i, "r_ll"), num(i, "l_ll"), num(i, "j"), num(i, "winding_c", 20), num(i, "magnet_c", 20));
         return {{"r_ph", c.phaseResistance}, {"l_ph", c.phaseInductance}, {"km", c.motorConstant}, {"tau_m", c.mechanicalTime}, {"tau_e", c.electricalTime}};
     };

@@ -75,7 +75,7 @@ std::vector<ConsistencyRule> motorConsistency(const ServoMotor& m, const SheetEx
         rules.push_back(windowed("v", "voltage for the rated point over the winding's voltage", voltageNeeded(phaseData(m, hot, 20), m.ratedSpeed, m.ratedTorque) / m.ratedVoltage, 0, 1.02));
     if (m.ratedTorque > 0 && m.ratedCurrent > 0) {
         const double power = m.ratedTorque * m.ratedSpeed, loss = 1.5 * m.resistance * (1 + copperCoefficient * (hot - 20)) * m.ratedCurrent * m.ratedCurrent;
-        rules.push_back(windowed("efficiency", "efficiency at the rated point", power / (power + loss), power < 100 ? 0.2 : 0.5, 0.97));
+        rules.push_back(windowed("efficiency", "efficiency at the rated point", power / (power + loss), power < 100 ? 0.2 : 0.5, 0.985)); // copper alone; iron and friction are not in it
     }
     for (ConsistencyRule& r : rules)
         if (r.id == "kt_ke" && !r.good)

@@ -8,15 +8,29 @@
 
 namespace ridge {
 
-std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const ServoMotor> motors,
-                                   std::span<const ServoDrive> drives)
+bool kindFits(const Axis& axis, const ServoMotor& m)
 {
-    if (!e.path || !e.chain)
-        return {};
-    Axis trial = axis;
-    trial.choice.withBrake = axis.choice.withBrake || loadHangs(axis);
-    // drives of one supply share their conditions; the ranking itself is done for each group
-    const double reflected = e.chain->reflectedInertia(e.maxPayload);
+    if (axis.mechanism.type == "linear-motor")
+        return m.kind == "linear";
+    if (axis.mechanism.type == "direct")
+        return m.kind == "frameless";
+    return m.kind == "servo";
+}
+
+namespace {
+
+/// Ranks groups of drives that share a supply; `axis` decides about brakes and kinds, null for a bare duty.
+std::vector<Candidate> ranked(const Machine& machine, const Axis* axis, const DutyPath& path, double reflected, double brakeDemand, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+{
+    Axis trial = axis ? *axis : Axis{};
+    trial.choice.withBrake = axis && (axis->choice.withBrake || loadHangs(*axis));
+    std::vector<ServoMotor> fitting;
+    std::vector<std::size_t> motorIndex;
+    for (std::size_t m = 0; m < motors.size(); ++m)
+        if (!axis || kindFits(*axis, motors[m])) {
+            fitting.push_back(motors[m]);
+            motorIndex.push_back(m);
+        }
     std::vector<Candidate> all;
     for (const double phases : {3.0, 1.0}) {
         std::vector<ServoDrive> group;
@@ -26,12 +40,13 @@ std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, con
                 group.push_back(drives[d]);
                 index.push_back(d);
             }
-        if (group.empty())
+        if (group.empty() || fitting.empty())
             continue;
-        auto conditions = matchConditions(machine, trial, motors.empty() ? 418.15 : motors.front().maxWinding, phases, group.front().busCapacitance);
-        if (trial.choice.withBrake && e.motion)
-            conditions.brakeDemand = machine.site.brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload);
-        for (Candidate c : rankServos(motors, group, *e.path, reflected, conditions, RankPolicy::LargestMargin)) {
+        auto conditions = matchConditions(machine, trial, fitting.front().maxWinding, phases, group.front().busCapacitance);
+        if (trial.choice.withBrake)
+            conditions.brakeDemand = brakeDemand;
+        for (Candidate c : rankServos(fitting, group, path, reflected, conditions, RankPolicy::LargestMargin)) {
+            c.motor = motorIndex[c.motor];
             c.drive = index[c.drive];
             all.push_back(c);
         }
@@ -54,6 +69,69 @@ std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, con
         return std::tie(ma.name, da.name) < std::tie(mb.name, db.name);
     });
     return all;
+}
+
+} // namespace
+
+std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+{
+    if (!e.path || !e.chain || !e.motion)
+        return {};
+    return ranked(machine, &axis, *e.path, e.chain->reflectedInertia(e.maxPayload), machine.site.brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload), motors, drives);
+}
+
+std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+{
+    return ranked(machine, nullptr, path, reflected, 0, motors, drives);
+}
+
+std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const StepperMotor> motors, std::span<const StepperDrive> drives)
+{
+    std::vector<StepperCandidate> all;
+    if (!e.path || !e.chain)
+        return all;
+    const Stepping& set = axis.choice.stepping;
+    StepperConditions k;
+    k.reserve = set.reserve;
+    k.inertiaLimit = machine.site.inertiaPolicy == "fixed" ? machine.site.inertiaLimit : 0;
+    k.angleLimit = axis.load.tolerance.value_or(0);
+    k.travelPerRadian = std::abs(e.chain->radius / e.chain->ratio());
+    k.standstillShare = set.standstillShare;
+    const double reflected = e.chain->reflectedInertia(e.maxPayload);
+    constexpr std::string_view whole = "bipolar";
+    for (std::size_t m = 0; m < motors.size(); ++m) {
+        const auto options = motors[m].phases == 5 ? Result<std::vector<std::string_view>>(std::vector{whole}) : leadOptions(static_cast<int>(motors[m].leads));
+        if (!options)
+            continue;
+        for (std::size_t d = 0; d < drives.size(); ++d) {
+            if (set.bus < drives[d].busLowest || set.bus > drives[d].busHighest || (motors[m].maxVoltage > 0 && set.bus > motors[m].maxVoltage))
+                continue;
+            for (const auto connection : *options) {
+                if (connection == "unipolar")
+                    continue; // the drives here are bipolar
+                const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus);
+                if (electric)
+                    all.push_back({m, d, connection, matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.path, reflected, k)});
+            }
+        }
+    }
+    std::ranges::sort(all, [&](const StepperCandidate& a, const StepperCandidate& b) {
+        if (a.result.passes() != b.result.passes())
+            return a.result.passes();
+        if (a.result.passes() && motors[a.motor].frame != motors[b.motor].frame)
+            return motors[a.motor].frame < motors[b.motor].frame;
+        if (a.result.tightest != b.result.tightest)
+            return a.result.tightest > b.result.tightest;
+        return std::tie(motors[a.motor].name, drives[a.drive].name, a.connection) < std::tie(motors[b.motor].name, drives[b.drive].name, b.connection);
+    });
+    return all;
+}
+
+std::string tightestWords(const StepperResult& r)
+{
+    const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
+    const Quantity q = r.tightestTest == StepperTest::PullOut || r.tightestTest == StepperTest::Holding ? Quantity::Torque : r.tightestTest == StepperTest::Angle ? Quantity::Length : Quantity::Ratio;
+    return fmt::format("{} needs {}, has {}", stepperTestTitle(r.tightestTest), print(d.demand, q, UnitSystem::Metric, 3), print(d.capacity, q, UnitSystem::Metric, 3));
 }
 
 std::string tightestWords(const MatchResult& r)

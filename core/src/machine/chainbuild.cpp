@@ -27,6 +27,48 @@ Result<void> mechanismInto(AxisChain& c, const Mechanism& m)
         c.backward = s.backEfficiency.value_or(2 - 1 / s.efficiency);
         c.inertia = shaftInertia(steelDensity, *s.diameter, *s.length);
         c.drag = s.drag;
+    } else if (m.type == "lead-screw") {
+        const LeadScrew& s = m.leadScrew;
+        if (!s.lead)
+            return missing("mechanism.lead");
+        if (!s.diameter)
+            return missing("mechanism.diameter");
+        if (!s.length)
+            return missing("mechanism.length");
+        if (!s.friction)
+            return missing("mechanism.friction");
+        const auto e = screwEfficiency(*s.lead, s.meanDiameter.value_or(*s.diameter * 0.9), *s.friction, s.flank);
+        if (!e)
+            return refuse(e.error().code, "mechanism.friction");
+        c.radius = *s.lead / (2 * pi);
+        c.forward = e->forward;
+        c.backward = e->backward;
+        c.inertia = shaftInertia(steelDensity, *s.diameter, *s.length);
+        c.drag = s.drag;
+    } else if (m.type == "conveyor") {
+        const ConveyorBelt& b = m.conveyor;
+        if (!b.drumRadius)
+            return missing("mechanism.drumRadius");
+        c.radius = *b.drumRadius;
+        c.forward = c.backward = b.efficiency;
+        c.inertia = b.drumInertia;
+        c.drag = b.drag;
+        // belt and rollers belong to the pull: its strands balance on a slope, so they have inertia but no weight along it
+        c.load.rolling = b.beltMass + (b.rollerRadius > 0 ? b.rollerCount * b.rollerInertia / (b.rollerRadius * b.rollerRadius) : 0);
+        c.load.dragging = b.beltMass;
+    } else if (m.type == "hoist") {
+        const HoistDrum& h = m.hoist;
+        if (!h.drum)
+            return missing("mechanism.drum");
+        if (!h.rope)
+            return missing("mechanism.rope");
+        const double radius = *h.drum / 2 + (2 * h.layer - 1) * *h.rope / 2, e = h.sheaveEfficiency, n = h.falls;
+        c.radius = radius / n;
+        // tackle: raising W(1-e)/(1-e^n) against the ideal W/n, lowering e^(n-1) of that; derived
+        c.forward = e < 1 ? (1 - std::pow(e, n)) / (n * (1 - e)) : 1;
+        c.backward = std::pow(e, n - 1) / c.forward;
+        c.inertia = h.drumInertia;
+        c.drag = h.drag;
     } else if (m.type == "belt") {
         const ToothedBelt& b = m.belt;
         if (!b.teeth)
@@ -47,7 +89,7 @@ Result<void> mechanismInto(AxisChain& c, const Mechanism& m)
         c.forward = c.backward = r.efficiency;
         c.inertia = r.pinionInertia;
         c.drag = r.drag;
-    } else if (m.type == "rotary-table") {
+    } else if (m.rotary()) {
         c.radius = 1;
         c.forward = c.backward = m.table.efficiency;
         c.inertia = m.table.inertia;
@@ -134,8 +176,10 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
     const double rubbing = l.coulomb + springFriction;
     if (!l.rotary) {
         rec.add({{"F_L", "force at the load", "N", at.force},
-                 "{m}*{a}+{m}*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs({m}*{g}*cos({beta}))+{F_n}))",
+                 "({m}+{m_r})*{a}+{m}*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs(({m}+{m_d})*{g}*cos({beta}))+{F_n}))",
                  {{"m", "moving mass with payload", "kg", m},
+                  {"m_r", "belt and rollers, only accelerated", "kg", l.rolling},
+                  {"m_d", "belt, only rubbing", "kg", l.dragging},
                   {"a", "acceleration", "m/s2", p.acceleration},
                   {"g", "standard gravity", "m/s2", standardGravity},
                   {"beta", "incline", "rad", l.incline},

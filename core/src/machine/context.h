@@ -16,6 +16,18 @@ struct Context {
     [[nodiscard]] Recorder* steps() { return working ? &recorder : nullptr; }
     [[nodiscard]] bool rotary() const { return axis.mechanism.rotary(); }
     [[nodiscard]] Quantity q(Quantity quantity) const { return resolve(quantity, rotary()); }
+    /// A linear motor has newtons for newton metres, and so on, at its "shaft".
+    [[nodiscard]] Quantity atMotor(Quantity quantity) const
+    {
+        if (axis.mechanism.type != "linear-motor")
+            return quantity;
+        switch (quantity) {
+        case Quantity::Torque: return Quantity::Force;
+        case Quantity::AngularSpeed: return Quantity::Speed;
+        case Quantity::Inertia: return Quantity::Mass;
+        default: return quantity;
+        }
+    }
 
     void result(const char* id, const char* label, Station station, Quantity quantity, double value)
     {
@@ -54,6 +66,9 @@ struct Context {
 void evaluateLoad(Context& c);
 void evaluateMove(Context& c);
 void evaluateMatch(Context& c);
+void evaluateStepper(Context& c);
+/// Belt, rack, nip, gearbox and accuracy: what the mechanism and the stages stand.
+void evaluateMechanics(Context& c);
 void evaluateWire(Context& c);
 void evaluateTune(Context& c);   ///< plans gains and the test move; before evaluateSet
 void evaluateSet(Context& c);

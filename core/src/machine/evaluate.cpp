@@ -36,7 +36,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
         out.problems.push_back(motion.error());
     for (const Segment& s : axis.cycle.segments)
         out.maxPayload = std::max(out.maxPayload, s.payload);
-    const double rotor = axis.choice.motor ? axis.choice.motor->inertia + (axis.choice.withBrake ? axis.choice.motor->brakeInertia : 0) : 0;
+    const double rotor = axis.choice.rotor();
     if (out.chain && out.motion) {
         auto path = dutyPath(*out.chain, *out.motion, axis.cycle.segments, rotor);
         if (path) {
@@ -49,7 +49,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
     }
     detail::evaluateLoad(c);
     detail::evaluateMove(c);
-    detail::evaluateMatch(c);
+    axis.choice.stepper ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
     detail::evaluateWire(c);
     detail::evaluateTune(c);
     detail::evaluateSet(c);
@@ -58,6 +58,13 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
     detail::evaluateSign(c);
     std::ranges::stable_sort(out.checks, tighter);
     return out;
+}
+
+double Choice::rotor() const
+{
+    if (stepper)
+        return stepper->inertia;
+    return motor ? motor->inertia + (withBrake ? motor->brakeInertia : 0) : 0;
 }
 
 bool loadHangs(const Axis& axis)

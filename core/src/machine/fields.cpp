@@ -13,7 +13,7 @@ constexpr Limits positive{0, inf, true, "not-positive"};
 constexpr Limits notNegative{0, inf, false, "not-negative"};
 constexpr Limits massLimits{0, 1e6, false, "negative-mass"};
 constexpr Limits inertiaLimits{0, 1e6, false, "negative-inertia"};
-constexpr Limits rotorLimits{0, 10, true, "negative-inertia"};
+constexpr Limits rotorLimits{0, 1000, true, "negative-inertia"};
 constexpr Limits inclineLimits{-1.5707963267948968, 1.5707963267948968, false, "incline"};
 constexpr Limits frictionLimits{0, 2, false, "friction"};
 constexpr Limits magnitudeLimits{0, 1e6, false, "negative-friction"};
@@ -33,7 +33,9 @@ constexpr Limits anyLimits{-1e9, 1e9, false, "out-of-range"};
 
 constexpr std::array<std::string_view, 3> counterbalances{"none", "gas-spring", "constant-force"};
 constexpr std::array<std::string_view, 4> screwEnds{"fixed-free", "supported-supported", "fixed-supported", "fixed-fixed"};
-constexpr std::array<std::string_view, 6> mechanisms{"ball-screw", "belt", "rack", "rotary-table", "nip-roll", "linear-motor"};
+constexpr std::array<std::string_view, 11> mechanisms{"ball-screw", "lead-screw", "belt", "rack", "conveyor", "nip-roll", "hoist", "rotary-table", "index-dial", "direct", "linear-motor"};
+constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
+constexpr std::array<std::string_view, 3> motorKinds{"servo", "frameless", "linear"};
 constexpr std::array<std::string_view, 3> stageKinds{"coupling", "gearbox", "shaft"};
 constexpr std::array<std::string_view, 4> segmentKindNames{"trapezoid", "jerk-limited", "cam", "dwell"};
 constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid", "3-4-5", "4-5-6-7", "harmonic"};
@@ -113,6 +115,92 @@ constexpr std::array rackTable{
     number<&Rack::pinionInertia>("pinionInertia", "Pinion inertia", Inertia, inertiaLimits),
     number<&Rack::forceLimit>("forceLimit", "Permitted tooth force", Force, ratingLimits),
 };
+constexpr std::array leadScrewTable{
+    number<&LeadScrew::lead>("lead", "Lead", Length, leadLimits, "Travel per turn, all starts; not the pitch of a multi-start thread."),
+    number<&LeadScrew::diameter>("diameter", "Nominal diameter", Length, lengthLimits),
+    number<&LeadScrew::meanDiameter>("meanDiameter", "Mean thread diameter", Length, lengthLimits),
+    number<&LeadScrew::length>("length", "Screw length", Length, lengthLimits),
+    number<&LeadScrew::friction>("friction", "Thread friction", Ratio, frictionLimits, "0.1 to 0.2 for bronze on steel, 0.05 to 0.15 for polymer nuts."),
+    number<&LeadScrew::flank>("flank", "Flank half angle", Angle, {0, 0.8, false, "out-of-range"}, "15° for trapezoidal threads, 0° for square ones."),
+    number<&LeadScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits),
+    number<&LeadScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits),
+    number<&LeadScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits),
+    choice<&LeadScrew::ends>("ends", "Ends held", screwEnds),
+};
+constexpr std::array conveyorTable{
+    number<&ConveyorBelt::drumRadius>("drumRadius", "Drum radius", Length, lengthLimits),
+    number<&ConveyorBelt::drumInertia>("drumInertia", "Drum inertia", Inertia, inertiaLimits),
+    number<&ConveyorBelt::beltMass>("beltMass", "Belt, whole loop", Mass, massLimits),
+    number<&ConveyorBelt::rollerInertia>("rollerInertia", "Inertia of one roller", Inertia, inertiaLimits),
+    number<&ConveyorBelt::rollerRadius>("rollerRadius", "Roller radius", Length, {0, 10, false, "length"}),
+    number<&ConveyorBelt::rollerCount>("rollerCount", "Rollers", Count, {0, 10000, false, "count"}),
+    number<&ConveyorBelt::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
+    number<&ConveyorBelt::drag>("drag", "Drag torque", Torque, magnitudeLimits),
+    number<&ConveyorBelt::drumFriction>("drumFriction", "Friction drum to belt", Ratio, frictionLimits),
+    number<&ConveyorBelt::wrap>("wrap", "Wrap of the drum", Angle, {0, 6.283185307179587, true, "wrap"}),
+    number<&ConveyorBelt::goodsFriction>("goodsFriction", "Friction goods to belt", Ratio, frictionLimits),
+};
+constexpr std::array hoistTable{
+    number<&HoistDrum::drum>("drum", "Drum diameter", Length, lengthLimits, "Under the first layer of rope."),
+    number<&HoistDrum::rope>("rope", "Rope diameter", Length, lengthLimits),
+    number<&HoistDrum::layer>("layer", "Layer of rope", Count, {1, 20, false, "count"}),
+    number<&HoistDrum::falls>("falls", "Falls of rope", Count, {1, 12, false, "count"}),
+    number<&HoistDrum::sheaveEfficiency>("sheaveEfficiency", "Efficiency of one sheave", Share, efficiencyLimits),
+    number<&HoistDrum::drumInertia>("drumInertia", "Drum inertia", Inertia, inertiaLimits),
+    number<&HoistDrum::drag>("drag", "Drag torque", Torque, magnitudeLimits),
+};
+constexpr std::array stepperTable{
+    words<&StepperMotor::name>("name", "Name"),
+    words<&StepperMotor::series>("series", "Series"),
+    number<&StepperMotor::frame>("frame", "Frame size", Length, lengthLimits),
+    number<&StepperMotor::phases>("phases", "Phases", Count, {2, 5, false, "phases"}),
+    number<&StepperMotor::rotorTeeth>("rotorTeeth", "Rotor teeth", Count, {4, 200, false, "count"}, "50 for 1.8° with two phases."),
+    number<&StepperMotor::leads>("leads", "Leads", Count, {4, 10, false, "lead-count"}),
+    number<&StepperMotor::resistance>("resistance", "Resistance of one half coil", Resistance, {0, 1000, true, "out-of-range"}, "Of a phase with four leads."),
+    number<&StepperMotor::inductance>("inductance", "Inductance of one half coil", Inductance, {0, 10, true, "out-of-range"}),
+    number<&StepperMotor::current>("current", "Rated current, half coil", Current, ratingLimits, "Of each of two phases that are both on."),
+    number<&StepperMotor::torqueConstant>("torqueConstant", "Torque per ampere, half coil", TorqueConstant, electricLimits, "Amplitude: holding torque over √2 times the current."),
+    number<&StepperMotor::inertia>("inertia", "Rotor inertia", Inertia, rotorLimits),
+    number<&StepperMotor::detentTorque>("detentTorque", "Detent torque", Torque, notNegative),
+    number<&StepperMotor::stepError>("stepError", "Step error", Share, shareLimits, "Of a full step; it does not add up."),
+    number<&StepperMotor::maxVoltage>("maxVoltage", "Highest supply of the winding", Voltage, {0, 1000, true, "out-of-range"}),
+    number<&StepperMotor::mass>("mass", "Mass", Mass, massLimits),
+};
+constexpr std::array stepperDriveTable{
+    words<&StepperDrive::name>("name", "Name"),
+    words<&StepperDrive::series>("series", "Series"),
+    number<&StepperDrive::busLowest>("busLowest", "Lowest d.c. supply", Voltage, notNegative),
+    number<&StepperDrive::busHighest>("busHighest", "Highest d.c. supply", Voltage, ratingLimits),
+    number<&StepperDrive::peakCurrent>("peakCurrent", "Phase current, peak of the sine", Current, ratingLimits, "Peak or rms? A drive set to rms gives √2 more."),
+    number<&StepperDrive::microsteps>("microsteps", "Finest microsteps", Count, {1, 4096, false, "count"}),
+    number<&StepperDrive::bridgeDrop>("bridgeDrop", "Bridge drop", Voltage, notNegative),
+    number<&StepperDrive::busCapacitance>("busCapacitance", "Bus capacitor", Capacitance, notNegative),
+    number<&StepperDrive::maxStepRate>("maxStepRate", "Highest step rate", Rate, notNegative),
+};
+constexpr std::array gearboxPartTable{
+    words<&Gearbox::name>("name", "Name"),
+    words<&Gearbox::series>("series", "Series"),
+    number<&Gearbox::frame>("frame", "Frame size", Length, lengthLimits),
+    number<&Gearbox::ratio>("ratio", "Ratio", Ratio, {1, 1e4, false, "ratio-zero"}),
+    number<&Gearbox::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
+    number<&Gearbox::inertia>("inertia", "Inertia at its input", Inertia, inertiaLimits),
+    number<&Gearbox::drag>("drag", "Drag torque at its input", Torque, magnitudeLimits),
+    number<&Gearbox::ratedTorque>("ratedTorque", "Nominal output torque", Torque, ratingLimits),
+    number<&Gearbox::peakTorque>("peakTorque", "Acceleration torque", Torque, ratingLimits),
+    number<&Gearbox::emergencyTorque>("emergencyTorque", "Emergency torque", Torque, ratingLimits),
+    number<&Gearbox::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits),
+    number<&Gearbox::maxSpeed>("maxSpeed", "Top input speed", AngularSpeed, ratingLimits),
+    number<&Gearbox::stiffness>("stiffness", "Output stiffness", TorsionalStiffness, notNegative),
+    number<&Gearbox::backlash>("backlash", "Output backlash", Angle, backlashLimits),
+    number<&Gearbox::mass>("mass", "Mass", Mass, massLimits),
+};
+constexpr std::array steppingTable{
+    choice<&Stepping::connection>("connection", "Leads connected", connections, "Series holds most standing, parallel goes fast and needs more current."),
+    number<&Stepping::bus>("bus", "D.c. supply", Voltage, {5, 400, false, "out-of-range"}, "Torque at speed follows the voltage, not the resistance."),
+    number<&Stepping::microsteps>("microsteps", "Microsteps per full step", Count, {1, 4096, false, "count"}, "Finer steps resolve more, they do not position more accurately by themselves."),
+    number<&Stepping::standstillShare>("standstillShare", "Current at rest", Share, {0.05, 1, false, "share"}, "The reduced holding torque then carries the load."),
+    number<&Stepping::reserve>("reserve", "Reserve on pull-out torque", Share, {0, 0.9, false, "share"}, "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
+};
 constexpr std::array tableTable{
     number<&RotaryTable::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
     number<&RotaryTable::drag>("drag", "Bearing drag", Torque, magnitudeLimits),
@@ -148,6 +236,7 @@ constexpr std::array gearboxTable{
     number<&StageElement::drag>("drag", "Drag torque at its input", Torque, magnitudeLimits),
     number<&StageElement::ratedTorque>("ratedTorque", "Nominal output torque", Torque, ratingLimits),
     number<&StageElement::peakTorque>("peakTorque", "Acceleration torque", Torque, ratingLimits),
+    number<&StageElement::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits, "Mean over the moving time."),
     number<&StageElement::maxSpeed>("maxSpeed", "Top input speed", AngularSpeed, ratingLimits),
     number<&StageElement::stiffness>("stiffness", "Output stiffness", TorsionalStiffness, stiffnessLimits),
     number<&StageElement::backlash>("backlash", "Output backlash", Angle, backlashLimits),
@@ -174,8 +263,11 @@ constexpr std::array segmentTable{
 constexpr std::array motorTable{
     words<&ServoMotor::name>("name", "Name"),
     words<&ServoMotor::series>("series", "Series"),
+    choice<&ServoMotor::kind>("kind", "Kind", motorKinds, "A linear motor has newtons for newton metres and metres for radians."),
+    number<&ServoMotor::polePeriod>("polePeriod", "Magnet period, north to north", Length, {0, 1, false, "length"}, "Twice the distance of neighbouring poles."),
+    number<&ServoMotor::attraction>("attraction", "Magnetic attraction", Force, notNegative),
     number<&ServoMotor::frame>("frame", "Frame size", Length, lengthLimits),
-    number<&ServoMotor::polePairs>("polePairs", "Pole pairs", Count, {1, 100, false, "count"}, "Half the number of poles: 10 poles are 5 pairs."),
+    number<&ServoMotor::polePairs>("polePairs", "Pole pairs", Number, {1, 1000, false, "out-of-range"}, "Half the number of poles: 10 poles are 5 pairs."),
     number<&ServoMotor::torqueConstant>("torqueConstant", "Torque constant per A rms", TorqueConstant, electricLimits),
     number<&ServoMotor::voltageConstant>("voltageConstant", "Voltage constant, line-line rms", VoltageConstant, electricLimits),
     number<&ServoMotor::resistance>("resistance", "Resistance line-line at 20 °C", Resistance, {0, 1000, true, "out-of-range"}),
@@ -301,6 +393,10 @@ std::span<const Field> segmentFields() { return segmentTable; }
 std::span<const Field> motorFields() { return motorTable; }
 std::span<const Field> driveFields() { return driveTable; }
 std::span<const Field> resistorFields() { return resistorTable; }
+std::span<const Field> stepperMotorFields() { return stepperTable; }
+std::span<const Field> stepperDriveFields() { return stepperDriveTable; }
+std::span<const Field> gearboxPartFields() { return gearboxPartTable; }
+std::span<const Field> steppingFields() { return steppingTable; }
 std::span<const Field> wiringFields() { return wiringTable; }
 std::span<const Field> turnFields() { return turnTable; }
 std::span<const Field> tuneFields() { return tuneTable; }
@@ -309,11 +405,17 @@ std::span<const Field> signFields() { return signTable; }
 
 std::span<const Field> mechanismFields(std::string_view type)
 {
+    if (type == "lead-screw")
+        return leadScrewTable;
+    if (type == "conveyor")
+        return conveyorTable;
+    if (type == "hoist")
+        return hoistTable;
     if (type == "belt")
         return beltTable;
     if (type == "rack")
         return rackTable;
-    if (type == "rotary-table")
+    if (type == "rotary-table" || type == "index-dial" || type == "direct")
         return tableTable;
     if (type == "nip-roll")
         return nipTable;
@@ -324,6 +426,16 @@ std::span<const Field> mechanismFields(std::string_view type)
 
 std::string_view mechanismTitle(std::string_view type)
 {
+    if (type == "lead-screw")
+        return "Lead screw";
+    if (type == "conveyor")
+        return "Conveyor";
+    if (type == "hoist")
+        return "Hoist drum";
+    if (type == "index-dial")
+        return "Index dial";
+    if (type == "direct")
+        return "Motor straight on the load";
     if (type == "belt")
         return "Toothed belt";
     if (type == "rack")
@@ -339,11 +451,17 @@ std::string_view mechanismTitle(std::string_view type)
 
 void* mechanismObject(Mechanism& m)
 {
+    if (m.type == "lead-screw")
+        return &m.leadScrew;
+    if (m.type == "conveyor")
+        return &m.conveyor;
+    if (m.type == "hoist")
+        return &m.hoist;
     if (m.type == "belt")
         return &m.belt;
     if (m.type == "rack")
         return &m.rack;
-    if (m.type == "rotary-table")
+    if (m.rotary())
         return &m.table;
     if (m.type == "nip-roll")
         return &m.nip;
@@ -374,6 +492,12 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
         groups.push_back({"motor", "Motor", &*a.choice.motor, motorTable});
     if (a.choice.drive)
         groups.push_back({"drive", "Drive", &*a.choice.drive, driveTable});
+    if (a.choice.stepper) {
+        groups.push_back({"stepper", "Stepper motor", &*a.choice.stepper, stepperTable});
+        groups.push_back({"stepping", "Stepping", &a.choice.stepping, steppingTable});
+    }
+    if (a.choice.stepperDrive)
+        groups.push_back({"stepperDrive", "Stepper drive", &*a.choice.stepperDrive, stepperDriveTable});
     if (a.choice.resistor)
         groups.push_back({"resistor", "Brake resistor", &*a.choice.resistor, resistorTable});
     groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});

@@ -18,10 +18,11 @@ void reflectedInertia(Context& c)
     const AxisChain& chain = *c.out.chain;
     const double payload = c.out.maxPayload, m = chain.load.moving + payload;
     if (Recorder* rec = c.steps()) {
-        double j = m * chain.radius * chain.radius;
+        double j = (m + chain.load.rolling) * chain.radius * chain.radius;
         rec->add({{"J_0", "load at the mechanism's shaft", "kg*m2", j},
-                  "({m}+{m_p})*{r}^2",
+                  "({m}+{m_p}+{m_r})*{r}^2",
                   {{"m", "moving", chain.load.rotary ? "kg*m2" : "kg", chain.load.moving}, {"m_p", "largest payload", chain.load.rotary ? "kg*m2" : "kg", payload},
+                   {"m_r", "belt and rollers of a conveyor", chain.load.rotary ? "kg*m2" : "kg", chain.load.rolling},
                    {"r", "transmission radius", chain.load.rotary ? "1" : "m/rad", chain.radius}},
                   "kinetic energy, derived; no efficiency in an inertia"});
         j += chain.inertia;
@@ -39,7 +40,7 @@ void reflectedInertia(Context& c)
             j = next;
         }
     }
-    c.result("load.reflected_inertia", "Reflected inertia at the motor", Station::Load, Inertia, chain.reflectedInertia(payload));
+    c.result("load.reflected_inertia", "Reflected inertia at the motor", Station::Load, c.atMotor(Inertia), chain.reflectedInertia(payload));
 }
 
 struct StaticTorques {
@@ -66,11 +67,11 @@ StaticTorques staticTorques(Context& c)
         return best;
     };
     t.hold = worst(0, c.out.maxPayload);
-    c.result("load.hold_torque", "Holding torque, standing", Station::Load, Torque, t.hold);
+    c.result("load.hold_torque", "Holding torque, standing", Station::Load, c.atMotor(Torque), t.hold);
     t.up = worst(1, c.out.maxPayload);
-    c.result("load.forward_torque", "Torque, moving + steadily", Station::Load, Torque, t.up);
+    c.result("load.forward_torque", "Torque, moving + steadily", Station::Load, c.atMotor(Torque), t.up);
     t.down = worst(-1, c.out.maxPayload);
-    c.result("load.backward_torque", "Torque, moving − steadily", Station::Load, Torque, t.down);
+    c.result("load.backward_torque", "Torque, moving − steadily", Station::Load, c.atMotor(Torque), t.down);
     return t;
 }
 
@@ -94,10 +95,8 @@ void shares(Context& c)
         s.push_back({"stages[" + std::to_string(k) + "]", e.name.empty() ? e.type : e.name, stage.inertia / (toMotor * toMotor),
                      std::abs(stage.inertia * alpha * i / toMotor) / std::abs(toMotor) + stage.drag / std::abs(toMotor), toMotor});
     }
-    if (a.choice.motor) {
-        const double rotor = a.choice.motor->inertia + (a.choice.withBrake ? a.choice.motor->brakeInertia : 0);
-        s.push_back({"motor", a.choice.motor->name, rotor, rotor * alpha * std::abs(i), 1});
-    }
+    if (const double rotor = a.choice.rotor(); rotor > 0)
+        s.push_back({"motor", a.choice.stepper ? a.choice.stepper->name : a.choice.motor->name, rotor, rotor * alpha * std::abs(i), 1});
     for (ElementShare& e : s)
         e.torque = std::max(0.0, e.torque);
 }
@@ -219,6 +218,10 @@ void evaluateLoad(Context& c)
                 rec->add({r, "{p}/(2*pi)", {{"p", "lead", "m", *m.screw.lead}}, "kinematics, derived"});
             else if (m.type == "belt")
                 rec->add({r, "{z}*{p}/(2*pi)", {{"z", "teeth", "1", *m.belt.teeth}, {"p", "pitch", "m", *m.belt.pitch}}, "pitch line of the belt, derived"});
+            else if (m.type == "lead-screw")
+                rec->add({r, "{p}/(2*pi)", {{"p", "lead", "m", *m.leadScrew.lead}}, "kinematics, derived"});
+            else if (m.type == "hoist")
+                rec->add({r, "({D}/2+(2*{q}-1)*{d}/2)/{n}", {{"D", "drum diameter", "m", *m.hoist.drum}, {"q", "layer", "1", m.hoist.layer}, {"d", "rope diameter", "m", *m.hoist.rope}, {"n", "falls", "1", m.hoist.falls}}, "rope on its layer, derived"});
             else if (m.type == "rack")
                 rec->add({r, "{m}*{z}/cos({beta})/2", {{"m", "module", "m", *m.rack.module}, {"z", "teeth", "1", *m.rack.teeth}, {"beta", "helix", "rad", m.rack.helix}}, "rolling circle, derived"});
             else
@@ -231,6 +234,7 @@ void evaluateLoad(Context& c)
         if (c.axis.mechanism.type == "ball-screw")
             screwChecks(c);
         couplingChecks(c);
+        evaluateMechanics(c);
     }
     if (linear && std::abs(std::sin(incline)) > 0.05 && c.out.chain) {
         const bool brake = c.axis.choice.withBrake && c.axis.choice.motor && c.axis.choice.motor->brakeTorque > 0;

@@ -195,7 +195,7 @@ void matchChecks(Context& c, const MatchResult& r)
         const double watch = test == MatchTest::ContinuousTorque ? c.machine.site.continuousReserve
                              : test == MatchTest::Voltage        ? 0.0
                                                                  : c.machine.site.shortTimeReserve;
-        const Quantity q = testQuantity(test);
+        const Quantity q = c.atMotor(testQuantity(test));
         double demand = d.demand, capacity = d.capacity;
         if (test == MatchTest::DrivePeakTime) { // shown as a share
             demand = d.demand / d.capacity;
@@ -207,7 +207,7 @@ void matchChecks(Context& c, const MatchResult& r)
         check.title[0] = static_cast<char>(std::toupper(check.title[0]));
         check.reason = fmt::format("{} of {}", print(demand, q), print(capacity, q));
         if (test == MatchTest::ShortTimeTorque)
-            check.reason += fmt::format(" at {}, {} into the cycle", print(r.shortTimeSpeed, AngularSpeed), print(r.shortTimeAt, Time));
+            check.reason += fmt::format(" at {}, {} into the cycle", print(r.shortTimeSpeed, c.atMotor(AngularSpeed)), print(r.shortTimeAt, Time));
         check.reason += ".";
         if (check.verdict != Verdict::Ok)
             check.help = lever(test, r.shortTimeSpeed > 0.8 * m.ratedSpeed);
@@ -367,16 +367,16 @@ void evaluateMatch(Context& c)
     c.out.match = matchServo(*choice.motor, *choice.drive, *c.out.path, c.out.chain->reflectedInertia(c.out.maxPayload), c.out.conditions);
     const MatchResult& r = *c.out.match;
     explainPeak(c, r);
-    c.result("match.torque_peak", "Peak torque at the motor", Station::Match, Torque, r.torquePeak);
+    c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
     if (Recorder* rec = c.steps())
         rec->add(rmsStep(c, r));
-    c.result("match.torque_rms", "Rms torque at the motor", Station::Match, Torque, r.torqueRms);
+    c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
     explain(c, MatchTest::Speed, r);
-    c.result("match.speed_max", "Top motor speed", Station::Match, AngularSpeed, r.speedMax);
+    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
     explain(c, MatchTest::InertiaRatio, r);
     c.result("match.inertia_ratio", "Inertia ratio", Station::Match, Ratio, r.inertiaRatio);
     explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.path->period, [](const DutyNode& n) { return n.weight * std::abs(n.speed); });
-    c.result("match.speed_mean", "Mean motor speed", Station::Match, AngularSpeed, c.out.duty.speedMeanAbs);
+    c.result("match.speed_mean", "Mean motor speed", Station::Match, c.atMotor(AngularSpeed), c.out.duty.speedMeanAbs);
     // the instant of the largest power
     if (Recorder* rec = c.steps()) {
         const DutyNode* best = &c.out.path->extremes.front();

@@ -95,6 +95,10 @@ void evaluateTune(Context& c)
         c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains follow from load, motor and drive.", "Complete Load, Move and Match.");
         return;
     }
+    if (c.axis.choice.motor->kind == "linear") {
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains and drive parameters of linear motors are not planned by this version.", "Plan them by hand and record them.");
+        return;
+    }
     TunePlan t;
     const ServoMotor& motor = *c.axis.choice.motor;
     t.travelPerRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());

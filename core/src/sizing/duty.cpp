@@ -17,7 +17,7 @@ double AxisChain::ratio() const noexcept
 
 double AxisChain::reflectedInertia(double payload) const noexcept
 {
-    double j = (load.moving + payload) * radius * radius + inertia;
+    double j = (load.moving + load.rolling + payload) * radius * radius + inertia;
     for (int k = 0; k < stageCount; ++k) {
         const ChainStage& s = stages[static_cast<std::size_t>(k)];
         j = j / (s.ratio * s.ratio) + s.inertia;
@@ -29,12 +29,12 @@ namespace {
 double loadForce(const LoadModel& l, double payload, double force, const MotionPoint& p, int way) noexcept
 {
     const double m = l.moving + payload;
-    double total = m * p.acceleration + force + l.viscous * p.speed - l.counterForce;
+    double total = (m + l.rolling) * p.acceleration + force + l.viscous * p.speed - l.counterForce;
     double rubbing = l.coulomb;
     if (!l.rotary) {
         const double weight = m * standardGravity;
         total += weight * std::sin(l.incline);
-        rubbing += l.friction * (std::abs(weight * std::cos(l.incline)) + l.attraction);
+        rubbing += l.friction * (std::abs((weight + l.dragging * standardGravity) * std::cos(l.incline)) + l.attraction);
     } else if (l.unbalance != 0) {
         total += l.unbalance * std::cos(p.position);
     }

@@ -83,6 +83,8 @@ constexpr std::array sentences{
     Sentence{"file-missing", "The file {x} cannot be opened."},
     Sentence{"file-write", "The file {x} cannot be written; the old one is unchanged."},
     Sentence{"file-exists", "The file {x} exists already; choose another name or remove it."},
+    Sentence{"unknown-column", "The column “{x}” is not known here and was left out."},
+    Sentence{"wrap", "The belt wraps its drum by more than 0 and at most 360°."},
     Sentence{"version-exists", "There is a version “{x}” already; choose another name."},
     Sentence{"no-version", "No version “{x}” was kept in this file."},
     Sentence{"no-axis", "There is no axis “{x}” in this machine."},

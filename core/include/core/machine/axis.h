@@ -41,6 +41,15 @@ struct BallScrew {
     double stiffness = 0;                  ///< nut and bearings in series [N/m]; 0: unknown
     bool operator==(const BallScrew&) const = default;
 };
+struct LeadScrew {
+    std::optional<double> lead, diameter, meanDiameter, length;
+    std::optional<double> friction;        ///< of the thread
+    double flank = 0.2617993877991494;     ///< half angle of the thread [rad]; 15° for trapezoidal threads
+    double drag = 0;                       ///< [N·m]
+    std::optional<double> rootDiameter, freeLength;
+    std::string ends = "fixed-supported";
+    bool operator==(const LeadScrew&) const = default;
+};
 struct ToothedBelt {
     std::optional<double> teeth, pitch;
     double pulleyInertia = 0;              ///< all pulleys, at the driven one
@@ -53,6 +62,19 @@ struct Rack {
     double helix = 0, efficiency = 0.95, drag = 0, pinionInertia = 0;
     std::optional<double> forceLimit;
     bool operator==(const Rack&) const = default;
+};
+struct ConveyorBelt {
+    std::optional<double> drumRadius;
+    double drumInertia = 0, beltMass = 0;  ///< the whole loop
+    double rollerInertia = 0, rollerRadius = 0, rollerCount = 0;
+    double efficiency = 0.95, drag = 0;
+    std::optional<double> drumFriction, wrap, goodsFriction;
+    bool operator==(const ConveyorBelt&) const = default;
+};
+struct HoistDrum {
+    std::optional<double> drum, rope;      ///< drum diameter under the first layer, rope diameter
+    double layer = 1, falls = 1, sheaveEfficiency = 0.98, drumInertia = 0, drag = 0;
+    bool operator==(const HoistDrum&) const = default;
 };
 struct RotaryTable {
     double efficiency = 1, drag = 0, inertia = 0;
@@ -70,14 +92,17 @@ struct LinearDrive {
 };
 
 struct Mechanism {
-    std::string type = "ball-screw"; ///< ball-screw, belt, rack, rotary-table, nip-roll, linear-motor
+    std::string type = "ball-screw"; ///< one of mechanismTypes()
     BallScrew screw;
+    LeadScrew leadScrew;
+    ConveyorBelt conveyor;
+    HoistDrum hoist;
     ToothedBelt belt;
     Rack rack;
     RotaryTable table;
     NipRoller nip;
     LinearDrive linear;
-    [[nodiscard]] bool rotary() const { return type == "rotary-table"; }
+    [[nodiscard]] bool rotary() const { return type == "rotary-table" || type == "index-dial" || type == "direct"; }
     bool operator==(const Mechanism&) const = default;
 };
 
@@ -87,6 +112,7 @@ struct StageElement {
     std::string name;
     double ratio = 1, efficiency = 1, inertia = 0, drag = 0;
     std::optional<double> stiffness, backlash, ratedTorque, peakTorque, maxSpeed;
+    std::optional<double> ratedSpeed;      ///< of a gearbox: mean input speed
     bool operator==(const StageElement&) const = default;
 };
 
@@ -97,9 +123,22 @@ struct CycleSettings {
 };
 
 /// The chosen parts; copies, so that the record stays what it was when a catalogue changes.
+struct Stepping {
+    std::string connection = "bipolar";    ///< how the leads are wired
+    double bus = 48;                       ///< d.c. supply [V]
+    double microsteps = 16;                ///< per full step
+    double standstillShare = 1;            ///< of the rated current at rest
+    double reserve = 0.4;                  ///< of the pull-out torque that is not used
+    bool operator==(const Stepping&) const = default;
+};
 struct Choice {
     std::optional<ServoMotor> motor;
     std::optional<ServoDrive> drive;
+    std::optional<StepperMotor> stepper;
+    std::optional<StepperDrive> stepperDrive;
+    Stepping stepping;
+    /// Rotor with its brake, of whichever motor is chosen; 0 without one.
+    [[nodiscard]] double rotor() const;
     std::optional<BrakeResistor> resistor;
     bool withBrake = false;
     bool operator==(const Choice&) const = default;
@@ -257,6 +296,10 @@ struct Machine {
 [[nodiscard]] std::span<const Field> motorFields();
 [[nodiscard]] std::span<const Field> driveFields();
 [[nodiscard]] std::span<const Field> resistorFields();
+[[nodiscard]] std::span<const Field> stepperMotorFields();
+[[nodiscard]] std::span<const Field> stepperDriveFields();
+[[nodiscard]] std::span<const Field> gearboxPartFields();
+[[nodiscard]] std::span<const Field> steppingFields();
 [[nodiscard]] std::span<const Field> wiringFields();
 [[nodiscard]] std::span<const Field> turnFields();
 [[nodiscard]] std::span<const Field> tuneFields();

@@ -11,6 +11,23 @@ namespace ridge {
 [[nodiscard]] std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
                                                  std::span<const ServoMotor> motors, std::span<const ServoDrive> drives);
 
+/// The same for a duty given directly at the motor shaft (rotor excluded).
+[[nodiscard]] std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives);
+
+/// A stepper with a drive and a way to connect its leads.
+struct StepperCandidate {
+    std::size_t motor = 0, drive = 0;
+    std::string_view connection;
+    StepperResult result;
+};
+/// Every stepper, connection and drive at the axis' supply; passing ones first, then the tightest margin, ties by name.
+[[nodiscard]] std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& evaluation, std::span<const StepperMotor> motors, std::span<const StepperDrive> drives);
+/// "pull-out torque needs 0.4 N·m, has 0.6 N·m".
+[[nodiscard]] std::string tightestWords(const StepperResult& result);
+
+/// Which kind of motor fits a mechanism: "linear" for a linear motor, "frameless" and "servo" for the rest.
+[[nodiscard]] bool kindFits(const Axis& axis, const ServoMotor& motor);
+
 /// Why a candidate stands where it stands: its tightest margin, or what it fails and by how much.
 [[nodiscard]] std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& result);
 

@@ -5,6 +5,7 @@
 #include "core/machine/axis.h"
 #include "core/sizing/brake.h"
 #include "core/sizing/match.h"
+#include "core/sizing/matchstepper.h"
 #include "core/sizing/regen.h"
 #include "core/wiring/rules.h"
 #include "core/working/check.h"
@@ -68,6 +69,8 @@ struct Evaluation {
     DutyFigures duty;
     std::vector<ElementShare> shares;
     std::optional<MatchResult> match;
+    std::optional<StepperResult> stepperMatch;
+    std::optional<StepperElectric> stepperElectric;
     MatchConditions conditions;
     BusWalk bus;
     std::optional<TunePlan> tune;

@@ -16,6 +16,8 @@ struct LoadModel {
     double friction = 0;      ///< mu
     double coulomb = 0;       ///< load-independent friction
     double viscous = 0;
+    double rolling = 0;       ///< mass that is only accelerated: belt loop and rollers of a conveyor
+    double dragging = 0;      ///< mass that rubs but does not climb: the belt of a conveyor
     double attraction = 0;    ///< adds to the normal force [N]
     double counterForce = 0;  ///< constant counterbalance in +x [N]
     bool hasSpring = false;

@@ -1,0 +1,242 @@
+#include "context.h"
+
+#include "core/mechanics/accuracy.h"
+#include "core/mechanics/belt.h"
+#include "core/mechanics/machines.h"
+#include "core/mechanics/stage.h"
+#include "core/sizing/ratio.h"
+#include "core/units/print.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/core.h>
+
+namespace ridge::detail {
+
+namespace {
+using enum Quantity;
+
+/// What happens at one instant of the cycle, seen where the mechanism is.
+struct Instant {
+    ChainPoint point;
+    MotionPoint motion;
+    double duration = 0; ///< of the node
+};
+
+std::vector<Instant> instants(const Context& c)
+{
+    std::vector<Instant> out;
+    for (const DutyPiece& piece : c.out.path->pieces) {
+        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(piece.segment)];
+        for (const double at : {0.0, 0.5, 1.0}) {
+            const double t = piece.start + at * piece.duration;
+            const Phase& phase = *std::prev(std::ranges::upper_bound(c.out.motion->phases, piece.start + 0.5 * piece.duration, {}, &Phase::start));
+            const MotionPoint m = motionAt(phase, std::clamp(t - phase.start, 0.0, phase.duration));
+            out.push_back({chainPoint(*c.out.chain, seg.payload, seg.force, m, phase.way), m, piece.duration / 3});
+        }
+    }
+    return out;
+}
+
+double largestForce(const std::vector<Instant>& all)
+{
+    double most = 0;
+    for (const Instant& i : all)
+        most = std::max(most, std::abs(i.point.force));
+    return most;
+}
+
+void beltChecks(Context& c, const std::vector<Instant>& all)
+{
+    const ToothedBelt& b = c.axis.mechanism.belt;
+    const double pull = largestForce(all);
+    std::optional<double> tooth;
+    if (b.toothForce && b.width && b.teeth) {
+        const double engaged = std::min(12.0, std::floor(*b.teeth / 2)); // half a turn of wrap; at most 12 counted, common practice
+        tooth = engaged * *b.toothForce * *b.width;
+        if (Recorder* rec = c.steps())
+            rec->add({{"F_max", "pull the teeth take", "N", *tooth}, "{z}*{f}*{w}", {{"z", "teeth in mesh, at most 12", "1", engaged}, {"f", "force per tooth and width", "N/m", *b.toothForce}, {"w", "belt width", "m", *b.width}}, "teeth in mesh, 12 counted at most, common practice"});
+    }
+    auto& teeth = c.check("load.belt_teeth", "Teeth of the belt", Station::Load, Force, pull, tooth);
+    teeth.reason = tooth ? fmt::format("{} of pull, {} permitted on the teeth in mesh.", print(pull, Force), print(*tooth, Force)) : "Enter width and force per tooth of the belt.";
+    if (teeth.verdict != Verdict::Ok)
+        teeth.help = "A wider belt, more teeth in mesh, or gentler ramps.";
+    auto& taut = c.check("load.belt_pretension", "Pretension keeps the slack side taut", Station::Load, Force, pull, b.pretension, 0.0);
+    taut.reason = b.pretension ? fmt::format("{} of pull against {} of pretension per strand; a linear axis wants at least the pull.", print(pull, Force), print(*b.pretension, Force)) : "Enter the pretension.";
+    if (taut.verdict != Verdict::Ok)
+        taut.help = "More pretension, up to the permitted tension.";
+    const auto tension = b.pretension ? std::optional(*b.pretension + pull) : std::nullopt;
+    auto& limit = c.check("load.belt_tension", "Belt tension", Station::Load, Force, tension, b.tensionLimit);
+    limit.reason = tension && b.tensionLimit ? fmt::format("Pretension and pull make {}; {} permitted.", print(*tension, Force), print(*b.tensionLimit, Force)) : "Enter pretension and permitted tension.";
+    if (limit.verdict != Verdict::Ok)
+        limit.help = "A wider belt, or less pretension if the slack side stays taut.";
+}
+
+void rackCheck(Context& c, const std::vector<Instant>& all)
+{
+    const double force = largestForce(all);
+    auto& k = c.check("load.rack_force", "Tooth force of the rack", Station::Load, Force, force, c.axis.mechanism.rack.forceLimit);
+    k.reason = k.capacity ? fmt::format("{} of {}.", print(force, Force), print(*k.capacity, Force)) : "Enter the permitted tooth force.";
+    if (k.verdict != Verdict::Ok)
+        k.help = "A larger module, a wider rack, or gentler ramps.";
+}
+
+void nipCheck(Context& c, const std::vector<Instant>& all)
+{
+    const NipRoller& n = c.axis.mechanism.nip;
+    if (!n.radius || !n.pressRadius)
+        return;
+    double worst = 0;
+    for (const Instant& i : all) {
+        // the web, the pressed roll and its losses are driven through the nip; the driven roll is not
+        const double web = i.point.force + n.pressInertia * i.motion.acceleration / (*n.pressRadius * *n.pressRadius);
+        worst = std::max(worst, std::abs(web));
+    }
+    std::optional<double> grip;
+    if (n.friction) {
+        grip = *n.friction * n.force;
+        if (Recorder* rec = c.steps())
+            rec->add({{"F_grip", "grip of the nip", "N", *grip}, "{mu}*{N}", {{"mu", "friction to the web", "1", *n.friction}, {"N", "nip force", "N", n.force}}, "Coulomb friction; a safety of 1.5 to 2 is usual, common practice"});
+    }
+    auto& k = c.check("load.nip_slip", "Web does not slip in the nip", Station::Load, Force, 1.5 * worst, grip);
+    k.reason = grip ? fmt::format("{} through the nip with a safety of 1.5, {} of grip.", print(1.5 * worst, Force, UnitSystem::Metric, 3), print(*grip, Force, UnitSystem::Metric, 3)) : "Enter the friction to the web.";
+    if (k.verdict != Verdict::Ok)
+        k.help = "More nip force, a rougher roll, or gentler ramps.";
+}
+
+void conveyorChecks(Context& c, const std::vector<Instant>& all)
+{
+    const ConveyorBelt& b = c.axis.mechanism.conveyor;
+    if (!b.goodsFriction)
+        return;
+    double fastest = 0;
+    for (const Instant& i : all)
+        fastest = std::max(fastest, std::abs(i.motion.acceleration));
+    const double beta = c.axis.load.incline, stays = standardGravity * (*b.goodsFriction * std::cos(beta) - std::abs(std::sin(beta)));
+    if (Recorder* rec = c.steps())
+        rec->add({{"a_max", "goods stay put up to", "m/s2", stays}, "{g}*({mu}*cos({beta})-abs(sin({beta})))", {{"g", "standard gravity", "m/s2", standardGravity}, {"mu", "friction goods to belt", "1", *b.goodsFriction}, {"beta", "incline", "rad", beta}}, "friction against inertia and slope, derived"});
+    auto& k = c.check("load.goods_slip", "Goods stay on the belt", Station::Load, Acceleration, fastest, std::max(0.0, stays));
+    k.reason = fmt::format("{} wanted, goods slide beyond {}.", print(fastest, Acceleration), print(std::max(0.0, stays), Acceleration));
+    if (k.verdict != Verdict::Ok)
+        k.help = "Gentler ramps, a rougher belt, or cleats.";
+}
+
+void gearboxChecks(Context& c, const std::vector<Instant>& all)
+{
+    double toMotor = c.out.chain->ratio();
+    for (std::size_t k = 0; k < c.axis.stages.size(); ++k) {
+        const StageElement& e = c.axis.stages[k];
+        const double outerRatio = toMotor; // from this stage's load side to the motor
+        if (e.type == "gearbox")
+            toMotor /= e.ratio;
+        double top = 0, moving = 0, turned = 0;
+        std::vector<GearPoint> points;
+        for (const Instant& i : all) {
+            const double in = std::abs(i.point.speed / toMotor);
+            top = std::max(top, in);
+            if (in > 0) {
+                moving += i.duration;
+                turned += i.duration * in;
+            }
+            points.push_back({i.duration, i.point.speed / outerRatio, i.point.sides[k + 1]});
+        }
+        const std::string name = e.name.empty() ? e.type : e.name;
+        if (e.maxSpeed) {
+            auto& speed = c.check("load.stage_speed", e.type == "gearbox" ? "Gearbox input speed" : "Coupling speed", Station::Load, AngularSpeed, top, e.maxSpeed);
+            speed.id = fmt::format("load.stage_speed[{}]", k);
+            speed.reason = fmt::format("{}: {} of {}.", name, print(top, AngularSpeed), print(*e.maxSpeed, AngularSpeed));
+            if (speed.verdict != Verdict::Ok)
+                speed.help = "A smaller ratio, or a faster gearbox.";
+        }
+        if (e.type != "gearbox")
+            continue;
+        if (const auto mean = gearMean(points); mean && e.ratedTorque) {
+            auto& torque = c.check("load.gear_mean", "Gearbox mean torque", Station::Load, Torque, mean->torque, e.ratedTorque);
+            torque.id = fmt::format("load.gear_mean[{}]", k);
+            torque.reason = fmt::format("{}: speed-weighted mean {} (exponent 10/3) of nominal {}.", name, print(mean->torque, Torque), print(*e.ratedTorque, Torque));
+            if (torque.verdict != Verdict::Ok)
+                torque.help = "The next gearbox size, or a longer cycle.";
+        }
+        if (e.ratedSpeed && moving > 0) {
+            auto& rate = c.check("load.gear_speed", "Gearbox mean speed", Station::Load, AngularSpeed, turned / moving, e.ratedSpeed);
+            rate.id = fmt::format("load.gear_speed[{}]", k);
+            rate.reason = fmt::format("{}: {} over the moving time of {}.", name, print(turned / moving, AngularSpeed), print(*e.ratedSpeed, AngularSpeed));
+            if (rate.verdict != Verdict::Ok)
+                rate.help = "A smaller ratio, or a gearbox for higher speed.";
+        }
+    }
+}
+
+/// Accuracy at the load: backlash and wind-up of the chain, and the resolution of the feedback, in machine units.
+void accuracy(Context& c, const std::vector<Instant>& all)
+{
+    double play = 0, soft = 0, toLoad = 1;
+    bool known = false;
+    for (const StageElement& e : c.axis.stages) { // from the load towards the motor; all seen at the mechanism's shaft
+        if (e.backlash) {
+            play += *e.backlash / std::abs(toLoad);
+            known = true;
+        }
+        if (e.stiffness) {
+            soft += 1 / (*e.stiffness * toLoad * toLoad);
+            known = true;
+        }
+        if (e.type == "gearbox")
+            toLoad *= e.ratio;
+    }
+    const double r = std::abs(c.out.chain->radius);
+    if (known) {
+        double holding = 0; // the torque beyond the spring when it stands
+        for (const Instant& i : all)
+            if (i.motion.speed == 0)
+                holding = std::max(holding, std::abs(i.point.sides[0]));
+        if (Recorder* rec = c.steps())
+            rec->add({{"x_play", "lost motion at the load", c.rotary() ? "rad" : "m", play * r}, "{j}*{r}", {{"j", "backlash of all stages at the mechanism's shaft", "rad", play}, {"r", "travel per radian", c.rotary() ? "1" : "m/rad", r}}, "free play, full width"});
+        c.result("load.lost_motion", "Lost motion at reversal", Station::Load, c.q(Travel), play * r);
+        if (Recorder* rec = c.steps())
+            rec->add({{"x_wind", "wind-up at the load", c.rotary() ? "rad" : "m", holding * soft * r}, "{T}*{s}*{r}", {{"T", "torque at the mechanism's shaft at rest", "N*m", holding}, {"s", "compliance of the stages there", "rad/(N*m)", soft}, {"r", "travel per radian", c.rotary() ? "1" : "m/rad", r}}, "springs in series"});
+        c.result("load.wind_up", "Wind-up at rest", Station::Load, c.q(Travel), holding * soft * r);
+    }
+    double count = 0;
+    if (const auto& s = c.axis.choice.stepper) {
+        const double perStep = 2 * pi / (s->rotorTeeth * (s->phases == 5 ? 10 : s->phases == 3 ? 6 : 4));
+        count = perStep * s->stepError;
+    } else if (const auto& m = c.axis.choice.motor; m && m->countsPerTurn > 0) {
+        count = m->kind == "linear" ? m->polePeriod / m->countsPerTurn : 2 * pi / m->countsPerTurn;
+    }
+    if (count <= 0)
+        return;
+    const double perRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());
+    if (Recorder* rec = c.steps())
+        rec->add({{"x_c", "one count at the load", c.rotary() ? "rad" : "m", count * perRadian}, "{q}*{r}", {{"q", c.axis.choice.stepper ? "step error of the motor" : "one count at the motor", "rad", count}, {"r", "travel per radian of the motor", c.rotary() ? "1" : "m/rad", perRadian}}, "resolution is not accuracy"});
+    c.result("load.resolution", c.axis.choice.stepper ? "Step error at the load" : "One count at the load", Station::Load, c.q(Travel), count * perRadian);
+    if (c.axis.load.tolerance) {
+        const double budget = count * perRadian / 2 + play * r / 2;
+        auto& k = c.check("load.accuracy", "Lost motion and counts inside the tolerance", Station::Load, c.q(Travel), budget, c.axis.load.tolerance);
+        k.reason = fmt::format("Half the lost motion and half a count make ±{}; ±{} permitted. Lead error, growth and the process come on top.", print(budget, c.q(Travel), UnitSystem::Metric, 3), print(*c.axis.load.tolerance, c.q(Travel), UnitSystem::Metric, 3));
+        if (k.verdict != Verdict::Ok)
+            k.help = "Less backlash, or approach always from one side; finer feedback.";
+    }
+}
+
+} // namespace
+
+void evaluateMechanics(Context& c)
+{
+    if (!c.out.path || !c.out.motion)
+        return;
+    const std::vector<Instant> all = instants(c);
+    const std::string& type = c.axis.mechanism.type;
+    if (type == "belt")
+        beltChecks(c, all);
+    else if (type == "rack")
+        rackCheck(c, all);
+    else if (type == "nip-roll")
+        nipCheck(c, all);
+    else if (type == "conveyor")
+        conveyorChecks(c, all);
+    gearboxChecks(c, all);
+    accuracy(c, all);
+}
+
+} // namespace ridge::detail
