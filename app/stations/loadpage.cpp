@@ -85,7 +85,7 @@ private:
             const StageElement& s = axis.stages[k];
             add("stages[" + std::to_string(k) + "]", s.type, s.name.empty() ? said(s.type) : QString::fromStdString(s.name), s.type == "gearbox" ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
         }
-        add("motor", "motor", axis.choice.motor ? QString::fromStdString(axis.choice.motor->name) : tr("no motor yet"), {});
+        add("motor", "motor", axis.choice.motor ? QString::fromStdString(axis.choice.motor->name) : axis.choice.stepper ? QString::fromStdString(axis.choice.stepper->name) : tr("no motor yet"), {});
         double inertia = 0, torque = 0;
         for (const ElementShare& s : e.shares) {
             inertia += s.inertia;

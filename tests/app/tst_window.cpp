@@ -152,7 +152,7 @@ private Q_SLOTS:
         QTest::keyClick(&m->window(), Qt::Key_F2);
         const QString text = m->window().findChild<MarginsPanel*>()->workingText();
         QVERIFY2(text.contains(QStringLiteral("4.06")), qPrintable(text));
-        QVERIFY(text.contains(QStringLiteral("(m+m_p)·r")));
+        QVERIFY(text.contains(QStringLiteral("(m+m_p+m_r)·r")));
         auto* line = m->find<QLineEdit>("load.friction");
         line->setFocus();
         QTest::keyClick(line, Qt::Key_F1);

@@ -93,7 +93,7 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
     const Stepping& set = axis.choice.stepping;
     StepperConditions k;
     k.reserve = set.reserve;
-    k.inertiaLimit = machine.site.inertiaPolicy == "fixed" ? machine.site.inertiaLimit : 0;
+    k.inertiaLimit = inertiaRatioLimit(machine, axis);
     k.angleLimit = axis.load.tolerance.value_or(0);
     k.travelPerRadian = std::abs(e.chain->radius / e.chain->ratio());
     k.standstillShare = set.standstillShare;
@@ -134,16 +134,16 @@ std::string tightestWords(const StepperResult& r)
     return fmt::format("{} needs {}, has {}", stepperTestTitle(r.tightestTest), print(d.demand, q, UnitSystem::Metric, 3), print(d.capacity, q, UnitSystem::Metric, 3));
 }
 
-std::string tightestWords(const MatchResult& r)
+std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
 {
     const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
     Quantity q = Quantity::Ratio;
     double demand = d.demand, capacity = d.capacity;
     switch (r.tightestTest) {
-    case MatchTest::Speed: q = Quantity::AngularSpeed; break;
+    case MatchTest::Speed: q = motor.kind == "linear" ? Quantity::Speed : Quantity::AngularSpeed; break;
     case MatchTest::ShortTimeTorque:
     case MatchTest::ContinuousTorque:
-    case MatchTest::BrakeHolding: q = Quantity::Torque; break;
+    case MatchTest::BrakeHolding: q = motor.kind == "linear" ? Quantity::Force : Quantity::Torque; break;
     case MatchTest::DriveContinuous:
     case MatchTest::DrivePeak: q = Quantity::Current; break;
     case MatchTest::Voltage: q = Quantity::Voltage; break;
@@ -159,20 +159,46 @@ std::string tightestWords(const MatchResult& r)
 std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
 {
     if (r.passes())
-        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name, tightestWords(r), r.tightest * 100);
-    return fmt::format("{} with {} fails: {}.", motor.name, drive.name, tightestWords(r));
+        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name, tightestWords(motor, r), r.tightest * 100);
+    return fmt::format("{} with {} fails: {}.", motor.name, drive.name, tightestWords(motor, r));
 }
 
-std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors)
+namespace {
+template <typename T>
+std::vector<T> firstOfEachMotor(const std::vector<T>& ranked, std::size_t motors)
 {
-    std::vector<Candidate> rows;
+    std::vector<T> rows;
     std::vector<bool> seen(motors, false);
-    for (const Candidate& c : ranked)
+    for (const T& c : ranked)
         if (!seen[c.motor]) {
             seen[c.motor] = true;
             rows.push_back(c);
         }
     return rows;
+}
+} // namespace
+
+std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors) { return firstOfEachMotor(ranked, motors); }
+std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors) { return firstOfEachMotor(ranked, motors); }
+
+void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)
+{
+    a.choice.stepper.reset();
+    a.choice.stepperDrive.reset();
+    a.choice.motor = motor;
+    a.choice.drive = drive;
+    a.choice.withBrake = a.choice.withBrake || loadHangs(a);
+}
+
+void chooseStepper(Axis& a, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection)
+{
+    a.choice.motor.reset();
+    a.choice.drive.reset();
+    a.choice.resistor.reset();
+    a.choice.withBrake = false;
+    a.choice.stepper = motor;
+    a.choice.stepperDrive = drive;
+    a.choice.stepping.connection = connection;
 }
 
 } // namespace ridge

@@ -10,6 +10,12 @@
 
 namespace ridge {
 
+double inertiaRatioLimit(const Machine& machine, const Axis& axis)
+{
+    const bool direct = axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor");
+    return machine.site.inertiaPolicy == "fixed" && !direct ? machine.site.inertiaLimit : 0;
+}
+
 MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases, double capacitance)
 {
     MatchConditions k;
@@ -21,7 +27,7 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
     k.mains = s.mains;
     k.lossFactor = std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(s.ambient), s.altitude).value_or(0.0));
     k.driveDerating = driveDerating(celsius(s.ambient), s.altitude).value_or(0.0);
-    k.inertiaLimit = s.inertiaPolicy == "fixed" ? s.inertiaLimit : 0;
+    k.inertiaLimit = inertiaRatioLimit(machine, axis);
     k.withBrake = axis.choice.withBrake;
     return k;
 }

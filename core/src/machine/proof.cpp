@@ -31,7 +31,9 @@ void evaluateSet(Context& c)
            p.backup.empty() ? "Nothing has been read from a drive." : fmt::format("{} values, {}.", p.backup.values.size(), p.backup.time),
            "Read from drive first; without the backup nobody can go back.");
     if (c.out.parameters.empty()) {
-        c.fact("set.planned", "Parameters planned", Station::Set, std::nullopt, "Parameters follow from motor, drive and motion.", "Complete Load, Move and Match.");
+        const bool planned = !c.axis.choice.stepper && !(c.axis.choice.motor && c.axis.choice.motor->kind == "linear");
+        c.fact("set.planned", "Parameters planned", Station::Set, std::nullopt, planned ? "Parameters follow from motor, drive and motion." : "Parameters of stepper drives and linear motors are not planned by this version.",
+               planned ? "Complete Load, Move and Match." : "Set them by the drive's own manual and keep the list with the record.");
         return;
     }
     const auto differs = [](const ParameterSet& set) {

@@ -1,6 +1,7 @@
 #include "core/machine/sampling.h"
 
 #include "core/drives/servo.h"
+#include "core/drives/stepper.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +13,7 @@ CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
     CycleCurves out;
     if (!e.motion)
         return out;
-    const double rotor = e.match ? e.match->rotor : 0;
+    const double rotor = axis.choice.rotor();
     for (const Phase& phase : e.motion->phases) {
         const int n = std::max(2, static_cast<int>(std::ceil(points * phase.duration / e.motion->duration)));
         const Segment& segment = axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
@@ -45,6 +46,18 @@ BoundaryCurves sampleBoundary(const ServoMotor& m, const ServoDrive& d, const Ma
         out.speed.push_back(w);
         out.shortTime.push_back(most);
         out.continuous.push_back(std::min(continuousTorque(m, w, c.lossFactor), most));
+    }
+    return out;
+}
+
+PullOutCurve samplePullOut(const StepperElectric& e, double corner, double reserve, double top, int points)
+{
+    PullOutCurve out;
+    for (int k = 0; k < points; ++k) {
+        const double w = top * k / (points - 1), torque = pullOutTorque(e, corner, w);
+        out.speed.push_back(w);
+        out.pullOut.push_back(torque);
+        out.usable.push_back((1 - reserve) * torque);
     }
     return out;
 }

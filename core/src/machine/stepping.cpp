@@ -127,7 +127,7 @@ void evaluateStepper(Context& c)
     const double perRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());
     StepperConditions k;
     k.reserve = choice.stepping.reserve;
-    k.inertiaLimit = c.machine.site.inertiaPolicy == "fixed" ? c.machine.site.inertiaLimit : 0;
+    k.inertiaLimit = inertiaRatioLimit(c.machine, c.axis);
     k.angleLimit = c.axis.load.tolerance.value_or(0);
     k.travelPerRadian = perRadian;
     k.standstillShare = choice.stepping.standstillShare;

@@ -91,6 +91,10 @@ void captureChecks(Context& c, const TunePlan& t)
 
 void evaluateTune(Context& c)
 {
+    if (c.axis.choice.stepper) {
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "A stepper without feedback has no loop to tune.", "Move it at full speed and load, and watch for lost steps.");
+        return;
+    }
     if (!c.out.chain || !c.out.motion || !c.out.match) {
         c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains follow from load, motor and drive.", "Complete Load, Move and Match.");
         return;

@@ -23,7 +23,10 @@ void evaluateWire(Context& c)
             bus.help = "Wait longer and measure again. Labels and timers can be wrong.";
     }
     if (!c.axis.choice.motor || !c.axis.choice.drive) {
-        c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt, "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
+        if (c.axis.choice.stepper)
+            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt, "Stepper drives are not wired by this version.", "Wire it by the drive's own manual and record that in the note.");
+        else
+            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt, "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
         return;
     }
     c.out.plan = buildWirePlan(c.machine, c.axis);

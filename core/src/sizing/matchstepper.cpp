@@ -58,6 +58,8 @@ StepperResult matchStepper(const StepperElectric& e, double corner, double rotor
             }
         }
     }
+    if (r.pullOutSpeed < 1e-7 * r.speedMax)
+        r.pullOutSpeed = 0; // what the rounding of the motion leaves of standstill
     set(StepperTest::Holding, hold, (1 - c.reserve) * r.holdingTorque * c.standstillShare);
     set(StepperTest::InertiaRatio, c.inertiaLimit > 0 ? r.inertiaRatio : 0, c.inertiaLimit > 0 ? c.inertiaLimit : 1);
     const auto lag = loadAngle(still, r.holdingTorque, e.rotorTeeth);

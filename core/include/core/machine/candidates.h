@@ -22,6 +22,11 @@ struct StepperCandidate {
 };
 /// Every stepper, connection and drive at the axis' supply; passing ones first, then the tightest margin, ties by name.
 [[nodiscard]] std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& evaluation, std::span<const StepperMotor> motors, std::span<const StepperDrive> drives);
+/// The best drive and connection of every stepper, in the order of the ranking.
+[[nodiscard]] std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors);
+/// Puts a pair into an axis and takes the other kind out. A load that hangs gets the brake.
+void chooseServo(Axis& axis, const ServoMotor& motor, const ServoDrive& drive);
+void chooseStepper(Axis& axis, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection);
 /// "pull-out torque needs 0.4 N·m, has 0.6 N·m".
 [[nodiscard]] std::string tightestWords(const StepperResult& result);
 
@@ -32,7 +37,7 @@ struct StepperCandidate {
 [[nodiscard]] std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& result);
 
 /// "short-time torque needs 1.95 N·m, has 3.4 N·m": the tightest test alone.
-[[nodiscard]] std::string tightestWords(const MatchResult& result);
+[[nodiscard]] std::string tightestWords(const ServoMotor& motor, const MatchResult& result);
 /// The best candidate of every motor, in the order of the ranking.
 [[nodiscard]] std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors);
 

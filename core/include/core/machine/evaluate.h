@@ -96,6 +96,9 @@ struct Prediction {
 [[nodiscard]] Result<AxisChain> buildChain(const Axis& axis);
 
 /// What surrounds the choice of motor and drive on this site.
+/// The inertia ratio that decides, 0 when none does: only a fixed policy has one, and a rotor fixed straight to the
+/// load (direct mount or linear motor without elements between) is not judged by it; nothing in between can twist.
+[[nodiscard]] double inertiaRatioLimit(const Machine& machine, const Axis& axis);
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K, double drivePhases,
                                               double busCapacitance);
 

@@ -25,4 +25,11 @@ struct BoundaryCurves {
 };
 [[nodiscard]] BoundaryCurves sampleBoundary(const ServoMotor& motor, const ServoDrive& drive, const MatchConditions& conditions, int points);
 
+/// Pull-out torque of the chosen stepper as connected, and what the reserve leaves of it.
+struct PullOutCurve {
+    std::vector<double> speed, pullOut, usable; ///< [rad/s], [N·m]
+};
+/// @param top  last speed [rad/s]
+[[nodiscard]] PullOutCurve samplePullOut(const StepperElectric& electric, double corner, double reserve, double top, int points);
+
 } // namespace ridge
