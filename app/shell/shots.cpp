@@ -2,6 +2,7 @@
 
 #include "mainwindow.h"
 
+#include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QEventLoop>
@@ -138,6 +139,16 @@ int walkAndShoot(MainWindow& window, const QString& folder)
     const QString failed = walkThrough(window, shoot);
     window.goTo(MainWindow::machineView);
     shoot(QStringLiteral("machine"));
+    for (const auto& [axis, station, picture, name] : {std::tuple{2, Station::Load, 0, "load-rotary"}, std::tuple{3, Station::Match, 0, "match-stepper"}, std::tuple{1, Station::Match, 1, "match-ratio"}}) {
+        window.document().selectAxis(static_cast<std::size_t>(axis));
+        window.goTo(static_cast<int>(station));
+        if (auto* list = picture > 0 ? window.findChild<QComboBox*>(QStringLiteral("match.picture")) : nullptr; list && list->count() > picture) {
+            list->setCurrentIndex(picture);
+            Q_EMIT list->activated(picture);
+        }
+        shoot(QString::fromLatin1(name));
+    }
+    window.document().selectAxis(0);
     window.setDark(true);
     for (const auto& [station, name] : {std::pair{Station::Match, "dark-match"}, std::pair{Station::Tune, "dark-tune"}}) {
         window.goTo(static_cast<int>(station));

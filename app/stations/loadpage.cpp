@@ -3,6 +3,7 @@
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "station.h"
+#include "store/catalogue.h"
 
 #include <QMenu>
 #include <QScrollArea>
@@ -25,7 +26,12 @@ public:
         auto* below = new QHBoxLayout;
         auto* left = new QVBoxLayout;
         m_title = heading({});
-        left->addWidget(m_title);
+        auto* top = new QHBoxLayout;
+        top->addWidget(m_title, 1);
+        m_catalogue = button("load.catalogue", tr("From the catalogue"));
+        top->addWidget(m_catalogue);
+        left->addLayout(top);
+        connect(m_catalogue, &QPushButton::clicked, this, [this] { offerGearboxes(); });
         m_scroll = new QScrollArea;
         m_scroll->setWidgetResizable(true);
         m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -61,7 +67,7 @@ public:
             if (r.station == Station::Load)
                 ids.push_back(r.id);
         m_figures->show(e, ids);
-        const QString want = QString::fromStdString(axis.id + axis.mechanism.type) + m_key + QString::number(axis.stages.size());
+        const QString want = QString::fromStdString(axis.id + axis.mechanism.type + axis.load.counterbalance) + m_key + QString::number(axis.stages.size());
         if (want != m_built)
             build(want);
         else if (m_form)
@@ -124,6 +130,7 @@ private:
                     return g.object;
             return nullptr;
         };
+        m_catalogue->setVisible(stageIndex(m_key) && copy.stages[*stageIndex(m_key)].type == "gearbox");
         m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 2);
         m_form->setContentsMargins(0, 4, 10, 4);
         m_scroll->setWidget(m_form);
@@ -150,6 +157,30 @@ private:
         if (!key.startsWith(QLatin1String("stages[")))
             return {};
         return static_cast<std::size_t>(key.mid(7, key.size() - 8).toInt());
+    }
+
+    /// Data of a gearbox from the catalogue, by frame.
+    void offerGearboxes()
+    {
+        const auto index = stageIndex(m_key);
+        if (!index)
+            return;
+        QMenu menu;
+        QMenu* frame = nullptr;
+        QString last;
+        for (const Gearbox& g : store::shippedCatalogue().gearboxes) {
+            const QString name = QString::fromStdString(g.name), head = name.section(QStringLiteral(" · "), 0, 0);
+            if (head != last)
+                frame = menu.addMenu(head);
+            last = head;
+            frame->addAction(name, this, [this, index, &g] {
+                m_document.edit(tr("Take gearbox %1").arg(QString::fromStdString(g.name)), {}, [&](Axis& a) {
+                    if (*index < a.stages.size())
+                        a.stages[*index] = stageOf(g);
+                });
+            });
+        }
+        menu.exec(m_catalogue->mapToGlobal(QPoint(0, m_catalogue->height())));
     }
 
     void remove(const QString& key)
@@ -184,6 +215,7 @@ private:
     ChainView* m_chain;
     Figures* m_figures;
     QLabel* m_title;
+    QPushButton* m_catalogue;
     QScrollArea* m_scroll;
     FieldForm* m_form = nullptr;
     QString m_key = QStringLiteral("load"), m_built;

@@ -3,17 +3,21 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/plotview.h"
 #include "core/machine/candidates.h"
+#include "core/machine/ratiosweep.h"
 #include "core/machine/sampling.h"
 #include "core/units/print.h"
 #include "station.h"
 #include "store/catalogue.h"
 
 #include <QComboBox>
+#include <QLineEdit>
 #include <QTableWidget>
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
+#include <optional>
 
 namespace ridge::app {
 
@@ -29,12 +33,20 @@ public:
         m_plot->setObjectName(QStringLiteral("match.plot"));
         m_plot->setAccessibleName(tr("Torque over speed: the cycle over the areas of the motor"));
         layout->addWidget(m_plot, 5);
+        auto* under = new QHBoxLayout;
         m_chosen = new QLabel;
         m_chosen->setTextFormat(Qt::PlainText);
-        layout->addWidget(m_chosen);
+        under->addWidget(m_chosen, 1);
+        m_picture = new QComboBox;
+        m_picture->setObjectName(QStringLiteral("match.picture"));
+        m_picture->setAccessibleName(tr("What the picture shows"));
+        m_picture->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+        under->addWidget(m_picture);
+        layout->addLayout(under);
         m_figures = new Figures(3);
         layout->addWidget(m_figures);
-        m_below = new QHBoxLayout;
+        m_below = new QVBoxLayout;
+        m_below->setSpacing(6);
         m_table = listTable("candidates", tr("Candidates, best first"), {tr("Motor"), tr("Drive"), tr("Tightest"), tr("Ratio"), tr("Reason")});
         m_below->addWidget(m_table, 1);
         layout->addLayout(m_below, 4);
@@ -44,10 +56,22 @@ public:
         m_kind->setAccessibleName(tr("Kind of motor"));
         m_kind->addItems({tr("Servo motors"), tr("Steppers")});
         row->addWidget(m_kind);
+        m_filter = new QLineEdit;
+        m_filter->setObjectName(QStringLiteral("match.filter"));
+        m_filter->setAccessibleName(tr("Show only candidates with these words"));
+        m_filter->setPlaceholderText(tr("Only with, e.g. birch 80"));
+        m_filter->setClearButtonEnabled(true);
+        m_filter->setMaximumWidth(180);
+        row->addWidget(m_filter);
+        connect(m_filter, &QLineEdit::textChanged, this, [this] { filter(); });
         auto* choose = button("match.choose", tr("Choose this motor and drive"));
         row->addWidget(choose);
-        row->addWidget(quiet(tr("One row a motor with its best drive; those that pass come first, the smallest of them on top.")), 1);
+        row->addWidget(quiet(tr("One row a motor with its best drive; passing and small first.")), 1);
         layout->addLayout(row);
+        m_pull.setSingleShot(true);
+        m_pull.setInterval(500);
+        connect(m_picture, &QComboBox::activated, this, [this] { draw(m_document.evaluation()); });
+        connect(m_plot, &PlotView::markMoved, this, [this](int, double at) { pullRatio(at); });
         m_later.setSingleShot(true);
         m_later.setInterval(40);
         connect(&m_later, &QTimer::timeout, this, [this] { rank(m_document.evaluation()); });
@@ -68,6 +92,7 @@ public:
         else
             m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak", "match.current_rms", "match.inertia_ratio", "match.energy_returned", "match.capacitor_room", "match.anti_resonance"});
         m_chosen->setText(chosenWords(c));
+        listPictures();
         draw(e);
         if (m_axis != axisKey()) {
             m_axis = axisKey();
@@ -90,7 +115,7 @@ private:
         return tr("Nothing is chosen yet: pick a candidate.");
     }
 
-    /// How the chosen stepper is connected and supplied, beside the candidates.
+    /// How the chosen stepper is connected and supplied, above the candidates.
     void showStepping(const Choice& c)
     {
         if (!c.stepper) {
@@ -99,14 +124,91 @@ private:
             return;
         }
         if (!m_stepping) {
-            m_stepping = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return a.choice.stepper ? &a.choice.stepping : nullptr; }), QStringLiteral("stepping"), steppingFields());
-            m_stepping->setMinimumWidth(300);
-            m_below->addWidget(m_stepping);
+            m_stepping = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return a.choice.stepper ? &a.choice.stepping : nullptr; }), QStringLiteral("stepping"), steppingFields(), 3);
+            m_below->insertWidget(0, m_stepping);
         }
         m_stepping->refresh();
     }
 
+    /// Torque over speed, and the ratio of every gearbox of the chain.
+    void listPictures()
+    {
+        QStringList names{tr("Torque over speed")};
+        m_gearboxes.clear();
+        const auto& stages = m_document.axis().stages;
+        for (std::size_t k = 0; k < stages.size(); ++k)
+            if (stages[k].type == "gearbox") {
+                m_gearboxes.push_back(k);
+                names << tr("Ratio of %1").arg(stages[k].name.empty() ? tr("the gearbox") : QString::fromStdString(stages[k].name));
+            }
+        QStringList now;
+        for (int k = 0; k < m_picture->count(); ++k)
+            now << m_picture->itemText(k);
+        if (now != names) {
+            m_picture->clear();
+            m_picture->addItems(names);
+        }
+        m_picture->setVisible(names.size() > 1);
+    }
+
     void draw(const Evaluation& e)
+    {
+        const auto picture = static_cast<std::size_t>(std::max(0, m_picture->currentIndex()));
+        if (picture > 0 && picture <= m_gearboxes.size()) {
+            drawRatios(m_gearboxes[picture - 1]);
+            return;
+        }
+        m_plot->setMarks({}, {});
+        drawMap(e);
+    }
+
+    /// The margins at every ratio; the mark at the present one can be pulled.
+    void drawRatios(std::size_t stage)
+    {
+        const Axis& axis = m_document.axis();
+        Axis same = axis;
+        same.stages[stage].ratio = 1;
+        if (!m_sweptFor || stage != m_sweptStage || !(*m_sweptFor == same) || !(m_sweptSite == m_document.machine().site)) {
+            m_sweep = sweepRatio(m_document.machine(), axis, stage, 1, std::max(20.0, 2.5 * axis.stages[stage].ratio), 72);
+            m_sweptFor = same;
+            m_sweptStage = stage;
+            m_sweptSite = m_document.machine().site;
+        }
+        m_plot->setPaneLabel(0, tr("margin left, %"));
+        std::vector<PlotView::Curve> curves;
+        for (std::size_t l = 0; l < m_sweep.lines.size(); ++l) {
+            PlotView::Curve c;
+            c.colour = static_cast<int>(l % 4);
+            c.style = l < 4 ? Qt::SolidLine : Qt::DashLine;
+            c.label = said(m_sweep.lines[l].title);
+            for (std::size_t k = 0; k < m_sweep.ratios.size(); ++k) {
+                c.x.append(m_sweep.ratios[k]);
+                c.y.append(100 * std::max(-1.0, m_sweep.lines[l].margin[k]));
+            }
+            curves.push_back(std::move(c));
+        }
+        m_plot->setCurves(curves);
+        if (m_sweep.lines.empty()) {
+            m_plot->setMarks({}, {});
+            return;
+        }
+        m_plot->setMarks({axis.stages[stage].ratio, m_sweep.best}, {tr("ratio now %1").arg(QString::number(axis.stages[stage].ratio, 'g', 4)), tr("widest margin at %1").arg(QString::number(m_sweep.best, 'g', 3))});
+        m_chosen->setText(tr("Below, %1 binds; above, %2 does. Other data of the gearbox kept; pull the mark to try a ratio.").arg(said(m_sweep.lowEnd).toLower(), said(m_sweep.highEnd).toLower()));
+    }
+
+    void pullRatio(double at)
+    {
+        const auto picture = static_cast<std::size_t>(std::max(0, m_picture->currentIndex()));
+        if (picture == 0 || picture > m_gearboxes.size() || !(at >= 1))
+            return;
+        if (!m_pull.isActive())
+            ++m_pullRun;
+        m_pull.start();
+        const std::size_t stage = m_gearboxes[picture - 1];
+        m_document.edit(tr("Pull the gear ratio"), QStringLiteral("ratio%1").arg(m_pullRun), [&](Axis& a) { a.stages[stage].ratio = std::round(at * 20) / 20; });
+    }
+
+    void drawMap(const Evaluation& e)
     {
         const bool linear = m_document.axis().mechanism.type == "linear-motor";
         const Quantity torqueQ = linear ? Quantity::Force : Quantity::Torque, speedQ = linear ? Quantity::Speed : Quantity::AngularSpeed;
@@ -115,7 +217,6 @@ private:
         const bool servo = c.motor && c.drive && e.match, stepper = c.stepper && e.stepperMatch && e.stepperElectric;
         if (!e.path || (!servo && !stepper)) {
             m_plot->setCurves({});
-            m_plot->setMarks({}, {});
             return;
         }
         const auto speed = [speedQ](double w) { return toDisplay(w, speedQ, unitSystem()); };
@@ -204,9 +305,19 @@ private:
             setCell(*m_table, r, 3, QString::number(row.ratio, 'f', 1), ink, row.reason);
             setCell(*m_table, r, 4, row.words, ink, row.reason);
         }
+        filter();
         const int widths[] = {176, 110, 72, 52};
         for (int c = 0; c < 4; ++c)
             m_table->setColumnWidth(c, widths[c]);
+    }
+
+    void filter()
+    {
+        const QStringList words = m_filter->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+        for (int r = 0; r < m_table->rowCount(); ++r) {
+            const QString text = m_table->item(r, 0)->text() + QLatin1Char(' ') + m_table->item(r, 1)->text() + QLatin1Char(' ') + m_table->item(r, 4)->text();
+            m_table->setRowHidden(r, !std::ranges::all_of(words, [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); }));
+        }
     }
 
     void choose_(int row)
@@ -232,10 +343,19 @@ private:
     PlotView* m_plot;
     Figures* m_figures;
     QLabel* m_chosen;
-    QHBoxLayout* m_below;
+    QVBoxLayout* m_below;
     QTableWidget* m_table;
     QComboBox* m_kind;
+    QComboBox* m_picture;
+    QLineEdit* m_filter;
     FieldForm* m_stepping = nullptr;
+    std::vector<std::size_t> m_gearboxes;
+    RatioSweep m_sweep;
+    std::optional<Axis> m_sweptFor;
+    std::size_t m_sweptStage = 0;
+    Site m_sweptSite;
+    QTimer m_pull;
+    int m_pullRun = 0;
     QTimer m_later;
     std::string m_axis;
     std::vector<Candidate> m_servos;

@@ -291,6 +291,83 @@ private Q_SLOTS:
         QVERIFY(m->document().axis().choice.withBrake); // the load hangs
     }
 
+    /// A stepper takes the servo's place, its leads and supply can be changed, and one undo brings the servo back.
+    void aStepperTakesTheServosPlace()
+    {
+        m->document().selectAxis(3);
+        m->window().goTo(2);
+        m->settle();
+        QVERIFY(m->document().axis().choice.stepper);
+        auto* table = m->find<QTableWidget>("candidates");
+        auto* kind = m->find<QComboBox>("match.kind");
+        QCOMPARE(kind->currentIndex(), 1);
+        QVERIFY(waitFor([&] { return table->rowCount() >= 20; }));
+        auto* bus = m->find<QLineEdit>("stepping.bus");
+        QVERIFY(bus);
+        bus->selectAll();
+        QTest::keyClicks(bus, QStringLiteral("36 V"));
+        QTest::keyClick(bus, Qt::Key_Return);
+        m->settle();
+        QCOMPARE(m->document().axis().choice.stepping.bus, 36.0);
+        kind->setFocus();
+        QTest::keyClick(kind, Qt::Key_Up);
+        QVERIFY(waitFor([&] { return table->item(0, 1)->text().startsWith(QStringLiteral("Marl")) || table->item(0, 1)->text().startsWith(QStringLiteral("Chert")); }));
+        table->setCurrentCell(0, 0);
+        QTest::mouseClick(m->find<QPushButton>("match.choose"), Qt::LeftButton);
+        m->settle();
+        QVERIFY(m->document().axis().choice.motor && !m->document().axis().choice.stepper);
+        m->document().undoStack().undo();
+        m->settle();
+        QVERIFY(m->document().axis().choice.stepper && !m->document().axis().choice.motor);
+        QVERIFY(m->find<QLineEdit>("stepping.bus"));
+        QCOMPARE(m->document().axis().choice.stepping.bus, 36.0);
+    }
+
+    /// The ratio is tried on the picture; the steps of a pull are one step of undo.
+    void theRatioIsPulled()
+    {
+        m->document().selectAxis(1);
+        m->window().goTo(2);
+        m->settle();
+        auto* picture = m->find<QComboBox>("match.picture");
+        QCOMPARE(picture->count(), 2);
+        picture->setFocus();
+        QTest::keyClick(picture, Qt::Key_Down);
+        m->settle();
+        auto* plot = m->find<PlotView>("match.plot");
+        const double before = m->document().axis().stages[0].ratio;
+        const int steps = m->document().undoStack().count();
+        const QPoint from = plot->pixelOf(0, {before, 0});
+        QTest::mousePress(plot->childAt(from), Qt::LeftButton, {}, plot->childAt(from)->mapFrom(plot, from));
+        for (const double ratio : {5.5, 6.0, 7.0}) {
+            const QPoint to = plot->pixelOf(0, {ratio, 0});
+            QTest::mouseMove(plot->childAt(from), plot->childAt(from)->mapFrom(plot, to));
+        }
+        QTest::mouseRelease(plot->childAt(from), Qt::LeftButton, {}, plot->childAt(from)->mapFrom(plot, plot->pixelOf(0, {7.0, 0})));
+        m->settle();
+        QVERIFY2(std::abs(m->document().axis().stages[0].ratio - 7.0) < 0.15, qPrintable(QString::number(m->document().axis().stages[0].ratio)));
+        QCOMPARE(m->document().undoStack().count(), steps + 1);
+        m->document().undoStack().undo();
+        m->settle();
+        QCOMPARE(m->document().axis().stages[0].ratio, before);
+    }
+
+    void candidatesAreFiltered()
+    {
+        m->window().goTo(2);
+        m->settle();
+        auto* table = m->find<QTableWidget>("candidates");
+        QVERIFY(waitFor([&] { return table->rowCount() >= 12; }));
+        QTest::keyClicks(m->find<QLineEdit>("match.filter"), QStringLiteral("birch 80"));
+        int shown = 0;
+        for (int r = 0; r < table->rowCount(); ++r)
+            if (!table->isRowHidden(r)) {
+                ++shown;
+                QVERIFY2(table->item(r, 0)->text().contains(QStringLiteral("Birch")), qPrintable(table->item(r, 0)->text()));
+            }
+        QVERIFY(shown > 0 && shown < table->rowCount());
+    }
+
     void drivesAreNotTouchedBeforeTheBackup()
     {
         m->window().goTo(4);

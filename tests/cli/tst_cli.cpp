@@ -68,6 +68,50 @@ private Q_SLOTS:
         QVERIFY(list.first().toObject().value(QStringLiteral("passes")).toBool());
     }
 
+    void sweepsARatio()
+    {
+        const Ran r = run({QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--over"), QStringLiteral("gearbox.ratio=3:6:1")});
+        QCOMPARE(r.code, 0);
+        const QList<QByteArray> lines = r.out.trimmed().split('\n');
+        QCOMPARE(lines.size(), 5);
+        QVERIFY(lines[0].startsWith("gearbox.ratio,tightest_margin"));
+        const qsizetype speed = lines[0].split(',').indexOf("speed_max_rad_s");
+        QVERIFY(speed > 0);
+        // the motor turns in proportion to the ratio (kinematics)
+        QVERIFY(std::abs(lines[4].split(',')[speed].toDouble() / lines[1].split(',')[speed].toDouble() - 2.0) < 1e-6);
+    }
+
+    void validatesACatalogueWithLineAndColumn()
+    {
+        QCOMPARE(run({QStringLiteral("catalogue"), QStringLiteral("validate"), QStringLiteral(DATA_DIR "/catalogue.json")}).code, 0);
+        QFile csv(path("parts.csv"));
+        QVERIFY(csv.open(QIODevice::WriteOnly));
+        csv.write("name,resistance_ohm,continuousPower_W,pulseEnergy_J\nGood 47,47,150,2000\nBad,many,150,2000\n");
+        csv.close();
+        const Ran r = run({QStringLiteral("catalogue"), QStringLiteral("validate"), path("parts.csv"), QStringLiteral("--kind"), QStringLiteral("resistors")});
+        QVERIFY(r.code != 0);
+        const QByteArray all = r.out + r.error;
+        QVERIFY2(all.contains("line 3, column 2"), all.constData());
+        QVERIFY2(all.contains("many"), all.constData());
+    }
+
+    /// A duty without a machine: constant torque for a second each way has that torque as its rms (definition).
+    void ranksForADuty()
+    {
+        QFile file(path("duty.json"));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(R"({"format":"vortex-ridge-duty","duty":{"reflectedInertia_kgm2":0.0001,"segments":[
+            {"duration_s":1,"speed0_rad_s":50,"speed1_rad_s":50,"torque_Nm":0.8},
+            {"duration_s":1,"speed0_rad_s":50,"speed1_rad_s":50,"torque_Nm":-0.8}]}})");
+        file.close();
+        const Ran r = run({QStringLiteral("match"), path("duty.json"), QStringLiteral("--top"), QStringLiteral("2")});
+        QVERIFY2(r.code == 0, r.error.constData());
+        const QJsonArray list = r.json().value(QStringLiteral("candidates")).toArray();
+        QCOMPARE(list.size(), 2);
+        for (const auto& c : list)
+            QVERIFY(std::abs(c.toObject().value(QStringLiteral("torque_rms_Nm")).toDouble() - 0.8) < 1e-9);
+    }
+
     void importsExportsAndReports()
     {
         const QString file = path("demo.vridge");
@@ -138,6 +182,8 @@ private Q_SLOTS:
         QTest::newRow("a folder") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR)};
         QTest::newRow("report as text") << QStringList{QStringLiteral("report"), demo, QStringLiteral("x.txt")};
         QTest::newRow("dimensions") << QStringList{QStringLiteral("convert"), QStringLiteral("3 N"), QStringLiteral("mm")};
+        QTest::newRow("sweep of nothing") << QStringList{QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--over"), QStringLiteral("gearbox.ratio=6:3:1")};
+        QTest::newRow("sweep of no field") << QStringList{QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--over"), QStringLiteral("gearbox.colour=1:3:1")};
         QTest::newRow("no unit") << QStringList{QStringLiteral("convert"), QStringLiteral("3 in"), QStringLiteral("furlong")};
         QTest::newRow("words") << QStringList{QStringLiteral("convert"), QStringLiteral("three inches"), QStringLiteral("mm")};
     }

@@ -235,7 +235,7 @@ private Q_SLOTS:
         const auto at = [&](ObjectKey key) { return std::ranges::find(e.parameters, key, &PlannedParameter::key)->value; };
         QCOMPARE(at({0x6092, 1}), 10000);
         QCOMPARE(at({0x608F, 1}), 131072);
-        QCOMPARE(at({0x6075, 0}), 1490); // rated current in mA, rms
+        QCOMPARE(at({0x6075, 0}), 1510); // 1.51 A rms of the chosen motor, in mA
     }
 
     void gainsAreComparedWithTolerance()

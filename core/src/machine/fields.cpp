@@ -2,6 +2,8 @@
 
 #include <array>
 #include <cmath>
+#include <map>
+#include <utility>
 
 namespace ridge {
 
@@ -386,6 +388,29 @@ constexpr std::array signTable{
 
 std::span<const Field> siteFields() { return siteTable; }
 std::span<const Field> loadFields() { return loadTable; }
+
+std::span<const Field> loadFieldsOf(const Axis& axis)
+{
+    // a table for every combination, made once: a span has to outlive its caller
+    static const auto tables = [] {
+        std::map<std::pair<bool, std::string_view>, std::vector<Field>> all;
+        for (const bool rotary : {false, true})
+            for (const std::string_view counterbalance : counterbalances)
+                for (Field f : loadTable) {
+                    const bool spring = f.key.starts_with("spring"), turning = f.key == "unbalance" || f.key == "tilt", guided = f.key == "incline" || f.key == "friction";
+                    if ((spring && counterbalance != "gas-spring") || (f.key == "constantForce" && counterbalance != "constant-force") || (turning && !rotary) || (guided && rotary))
+                        continue;
+                    if (f.key == "moving" && rotary) {
+                        f.label = "Moving inertia";
+                        f.help = "Everything that turns with the load, without the payload.";
+                    }
+                    all[{rotary, counterbalance}].push_back(f);
+                }
+        return all;
+    }();
+    const auto it = tables.find({axis.mechanism.rotary(), axis.load.counterbalance});
+    return it == tables.end() ? loadFields() : std::span<const Field>(it->second);
+}
 std::span<const std::string_view> mechanismTypes() { return mechanisms; }
 std::span<const std::string_view> stageTypes() { return stageKinds; }
 std::span<const std::string_view> segmentKinds() { return segmentKindNames; }
@@ -479,9 +504,27 @@ std::span<const Field> stageFields(std::string_view type)
     return couplingTable;
 }
 
+StageElement stageOf(const Gearbox& g)
+{
+    StageElement s;
+    s.type = "gearbox";
+    s.name = g.name;
+    s.ratio = g.ratio;
+    s.efficiency = g.efficiency;
+    s.inertia = g.inertia;
+    s.drag = g.drag;
+    s.stiffness = g.stiffness;
+    s.backlash = g.backlash;
+    s.ratedTorque = g.ratedTorque;
+    s.peakTorque = g.peakTorque;
+    s.maxSpeed = g.maxSpeed;
+    s.ratedSpeed = g.ratedSpeed;
+    return s;
+}
+
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
-    std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadTable},
+    std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadFieldsOf(a)},
                                    {"mechanism", std::string(mechanismTitle(a.mechanism.type)), mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
     for (std::size_t k = 0; k < a.stages.size(); ++k)
         groups.push_back({"stages[" + std::to_string(k) + "]", a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name,

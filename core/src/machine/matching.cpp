@@ -91,6 +91,24 @@ Step rmsStep(const Context& c, const MatchResult& r)
             "quadratic mean; integrals exact for each phase"};
 }
 
+/// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
+std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor)
+{
+    for (const Phase& phase : c.out.motion->phases) {
+        if (at < phase.start - 1e-9 || at > phase.start + phase.duration + 1e-9)
+            continue;
+        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
+        const MotionPoint point = motionAt(phase, std::clamp(at - phase.start, 0.0, phase.duration));
+        const ChainPoint p = chainPoint(*c.out.chain, seg.payload, seg.force, point, phase.way);
+        const double torque = p.torque + rotor * p.acceleration;
+        if (std::abs(std::abs(torque) - magnitude) > 1e-6 * magnitude)
+            continue;
+        explainTorque(*c.steps(), *c.out.chain, seg.payload, seg.force, point, phase.way, rotor);
+        return torque;
+    }
+    return std::nullopt;
+}
+
 void explain(Context& c, MatchTest test, const MatchResult& r)
 {
     Recorder* rec = c.steps();
@@ -106,10 +124,7 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
                    {"f", "mean share of iron loss", "1", r.ironMean}},
                   "shared heat budget, iron loss with speed^1.5, common practice"});
     } else if (test == MatchTest::ShortTimeTorque) {
-        const Phase& phase = *std::prev(std::ranges::upper_bound(c.out.motion->phases, r.shortTimeAt - 1e-12, {}, &Phase::start));
-        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
-        explainTorque(*rec, *c.out.chain, seg.payload, seg.force, motionAt(phase, std::clamp(r.shortTimeAt - phase.start, 0.0, phase.duration)),
-                      phase.way, r.rotor);
+        explainTorqueAt(c, r.shortTimeAt, d.demand, r.rotor);
         const ServoDrive& drive = *c.axis.choice.drive;
         const double i = std::min(m.peakCurrent, drive.peakCurrent);
         rec->add({{"V", "phase voltage at the lowest bus", "V", phaseVoltage(c.out.conditions.bus.lowest)},
@@ -140,26 +155,13 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
     }
 }
 
-/// The torque at the instant of the peak, from the side of the boundary that has it.
 void explainPeak(Context& c, const MatchResult& r)
 {
     Recorder* rec = c.steps();
     if (!rec)
         return;
-    const double at = c.out.duty.peakAt;
-    for (const Phase& phase : c.out.motion->phases) {
-        if (at < phase.start - 1e-9 || at > phase.start + phase.duration + 1e-9)
-            continue;
-        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
-        const MotionPoint point = motionAt(phase, std::clamp(at - phase.start, 0.0, phase.duration));
-        const ChainPoint p = chainPoint(*c.out.chain, seg.payload, seg.force, point, phase.way);
-        if (std::abs(std::abs(p.torque + r.rotor * p.acceleration) - r.torquePeak) > 1e-6 * r.torquePeak)
-            continue;
-        explainTorque(*rec, *c.out.chain, seg.payload, seg.force, point, phase.way, r.rotor);
-        const double signedPeak = p.torque + r.rotor * p.acceleration;
-        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak}, "abs({T_m})", {{"T_m", "torque of the motor", "N*m", signedPeak}}, "largest over all instants of the cycle"});
-        return;
-    }
+    if (const auto torque = explainTorqueAt(c, c.out.duty.peakAt, r.torquePeak, r.rotor))
+        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak}, "abs({T_m})", {{"T_m", "torque of the motor", "N*m", *torque}}, "largest over all instants of the cycle"});
 }
 
 /// Sum over the pieces of the cycle between the instants where a torque or the power changes sign.

@@ -118,6 +118,14 @@ void evaluateStepper(Context& c)
         return;
     }
     const StepperMotor& m = *choice.stepper;
+    if (m.phases == 2) {
+        const auto options = leadOptions(static_cast<int>(m.leads));
+        std::string ways;
+        for (const auto way : options ? *options : std::vector<std::string_view>{})
+            ways += (ways.empty() ? "" : ", ") + std::string(way);
+        c.fact("match.connection", "Leads allow the connection", Station::Match, ways.empty() ? std::nullopt : std::optional(std::ranges::find(*options, std::string_view(choice.stepping.connection)) != options->end()),
+               fmt::format("{} with {:.0f} leads: {}.", choice.stepping.connection, m.leads, ways.empty() ? "the number of leads is not known" : ways), "Pick a connection that the leads allow.");
+    }
     const auto electric = stepperElectric(m, choice.stepping.connection, *choice.stepperDrive, choice.stepping.bus);
     if (!electric) {
         c.fact("match.chosen", "Current reached at standstill", Station::Match, false, messageFor(electric.error()), "More supply voltage, or coils in parallel.");

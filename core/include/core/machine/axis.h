@@ -116,6 +116,9 @@ struct StageElement {
     bool operator==(const StageElement&) const = default;
 };
 
+/// A gearbox of the catalogue as an element of the chain.
+[[nodiscard]] StageElement stageOf(const Gearbox& gearbox);
+
 struct CycleSettings {
     double start = 0;
     std::vector<Segment> segments;
@@ -285,6 +288,8 @@ struct Machine {
 /// Tables of the model.
 [[nodiscard]] std::span<const Field> siteFields();
 [[nodiscard]] std::span<const Field> loadFields();
+/// Those that count for this axis: a turning load has no slope, a counterbalance that is not there no springs.
+[[nodiscard]] std::span<const Field> loadFieldsOf(const Axis& axis);
 [[nodiscard]] std::span<const Field> mechanismFields(std::string_view type);
 [[nodiscard]] void* mechanismObject(Mechanism& mechanism);
 [[nodiscard]] std::span<const std::string_view> mechanismTypes();
