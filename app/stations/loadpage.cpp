@@ -34,7 +34,7 @@ public:
         connect(m_catalogue, &QPushButton::clicked, this, [this] { offerGearboxes(); });
         m_scroll = new QScrollArea;
         m_scroll->setWidgetResizable(true);
-        m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
         left->addWidget(m_scroll, 1);
         below->addLayout(left, 1);
         auto* right = new QVBoxLayout;

@@ -109,7 +109,7 @@ private:
         scroll->setWidget(side);
         scroll->setWidgetResizable(true);
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        scroll->setFixedWidth(312);
+        scroll->setFixedWidth(356);
         return scroll;
     }
 

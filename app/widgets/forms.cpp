@@ -232,12 +232,12 @@ QWidget* FieldForm::choiceEditor(Row& row)
     auto* box = row.choice = new QComboBox;
     box->setObjectName(objectNameOf(m_prefix, f));
     box->setToolTip(said(f.help));
-    box->setFixedWidth(editorWidth + (f.kind == FieldKind::Flag ? 0 : 44));
     if (f.kind == FieldKind::Flag)
         box->addItems({tr("no"), tr("yes")});
     else
         for (const auto c : f.choices)
             box->addItem(c.empty() ? tr("not looked at") : said(c), QString::fromUtf8(c.data(), static_cast<qsizetype>(c.size())));
+    box->setFixedWidth(f.kind == FieldKind::Flag ? editorWidth : std::clamp(box->sizeHint().width(), editorWidth, editorWidth + 44));
     connect(box, &QComboBox::currentIndexChanged, this, [this, f, box](int index) {
         if (m_filling)
             return;
