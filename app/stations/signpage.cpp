@@ -71,6 +71,8 @@ public:
         m_table->setColumnWidth(1, 220);
         m_table->setColumnWidth(2, 84);
         m_table->resizeRowsToContents(); // a reason is read whole
+        for (int r = 0; r < m_table->rowCount(); ++r)
+            m_table->setRowHeight(r, m_table->rowHeight(r) + 8);
         const auto& bridges = m_document.axis().wiring.bridges;
         QStringList names;
         for (const std::string& b : bridges)
