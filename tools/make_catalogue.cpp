@@ -43,6 +43,7 @@ void addBrake(ServoMotor& m)
 {
     const double share = std::min(1.0, m.stallTorque / 30);
     m.brakeTorque = significant(chance.between(1.05, 1.45) * m.stallTorque, 2);
+    m.brakeEnergy = significant(200 * std::pow(m.brakeTorque, 0.75), 2);
     m.brakeInertia = significant(m.inertia * chance.between(0.03, 0.08));
     m.brakeCurrent = significant((8 + 30 * share) / 24, 2);
     m.brakeRelease = significant(0.04 + 0.07 * share, 2);
@@ -289,6 +290,32 @@ void resistors(store::Catalogue& c)
             c.resistors.push_back({fmt::format("Ember {:g} · {:g}", ohm, watts), ohm, watts, significant(watts * 14), true});
 }
 
+void brakes(store::Catalogue& c)
+{
+    for (const double torque : {1.0, 2.0, 4.5, 9.0, 18.0, 36.0, 72.0})
+        c.brakes.push_back({fmt::format("Latch {:g}", torque), torque, significant(6e-6 * std::pow(torque, 1.25)), significant(0.3 + 0.1 * std::sqrt(torque), 2), significant(0.025 * std::pow(torque, 0.35), 2),
+                            significant(0.012 * std::pow(torque, 0.3), 2), significant(200 * std::pow(torque, 0.75), 2)});
+}
+
+void encoders(store::Catalogue& c)
+{
+    const auto add = [&](const char* name, double counts, double arcMinutes, double top, bool absolute, bool multiturn) { c.encoders.push_back({name, counts, significant(arcMinutes * pi / 10800), significant(top * rpm), absolute, multiturn}); };
+    add("Lens 1000 lines", 4000, 6, 12000, false, false);
+    add("Lens 2500 lines", 10000, 3, 10000, false, false);
+    add("Lens 5000 lines", 20000, 2, 8000, false, false);
+    add("Prism 17 bit", 131072, 1.5, 10000, true, false);
+    add("Prism 20 bit", 1048576, 0.5, 10000, true, false);
+    add("Prism 20 bit, turns", 1048576, 0.5, 10000, true, true);
+    add("Prism 23 bit, turns", 8388608, 0.3, 8000, true, true);
+    add("Hollow ring 18 bit", 262144, 1.0, 3000, true, false);
+}
+
+void supplies(store::Catalogue& c)
+{
+    for (const auto& [volts, watts] : {std::pair{24.0, 120.0}, {24.0, 480.0}, {36.0, 350.0}, {48.0, 240.0}, {48.0, 480.0}, {60.0, 600.0}, {72.0, 720.0}})
+        c.supplies.push_back({fmt::format("Spring {:g} V · {:g} W", volts, watts), volts, significant(watts / volts), significant(watts * 1e-5, 2)});
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -306,6 +333,9 @@ int main(int argc, char** argv)
     drives(c);
     gearboxes(c);
     resistors(c);
+    brakes(c);
+    encoders(c);
+    supplies(c);
     int wrong = 0;
     for (const ServoMotor& m : c.motors)
         for (const ConsistencyRule& r : motorConsistency(m))

@@ -1,11 +1,11 @@
 #include "store/catalogue.h"
 
 #include "core/machine/axis.h"
+#include "csv.h"
 #include "data.h"
 #include "fieldjson.h"
 
 #include <algorithm>
-#include <charconv>
 #include <fmt/core.h>
 #include <stdexcept>
 
@@ -52,7 +52,10 @@ void readRows(const json& document, const char* key, std::span<const Field> fiel
         const std::string where = fmt::format("/{}/{}", key, n++);
         T part;
         try {
-            readFields(row, fields, &part, false, where);
+            if constexpr (std::is_same_v<T, ServoMotor>)
+                part = motorFrom(row, where);
+            else
+                readFields(row, fields, &part, false, where);
         } catch (const Wrong& wrong) {
             refused.push_back({"file-damaged", wrong.where, wrong.where + ": " + wrong.what + ".", {}});
             continue;
@@ -84,6 +87,9 @@ Result<Catalogue> parseCatalogue(std::string_view input)
         readRows(document, "stepperDrives", stepperDriveFields(), c.stepperDrives, c.refused);
         readRows(document, "gearboxes", gearboxPartFields(), c.gearboxes, c.refused);
         readRows(document, "brakeResistors", resistorFields(), c.resistors, c.refused);
+        readRows(document, "holdingBrakes", brakeFields(), c.brakes, c.refused);
+        readRows(document, "encoders", encoderFields(), c.encoders, c.refused);
+        readRows(document, "supplies", supplyFields(), c.supplies, c.refused);
         return c;
     } catch (const Wrong& wrong) {
         return refuse("file-damaged", wrong.where, wrong.where + ": " + wrong.what + ".");
@@ -93,27 +99,6 @@ Result<Catalogue> parseCatalogue(std::string_view input)
 }
 
 namespace {
-
-/// Cells of one line; quotes hold commas and doubled quotes.
-std::vector<std::string> cellsOf(std::string_view line, char separator)
-{
-    std::vector<std::string> cells(1);
-    bool quoted = false;
-    for (std::size_t i = 0; i < line.size(); ++i) {
-        const char c = line[i];
-        if (quoted && c == '"' && i + 1 < line.size() && line[i + 1] == '"') {
-            cells.back() += c;
-            ++i;
-        } else if (c == '"') {
-            quoted = !quoted;
-        } else if (c == separator && !quoted) {
-            cells.emplace_back();
-        } else if (c != '\r') {
-            cells.back() += c;
-        }
-    }
-    return cells;
-}
 
 template <class T>
 void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::string>& cells, std::span<const Field> fields, int line, std::vector<T>& out, std::vector<Error>& refused)
@@ -127,15 +112,12 @@ void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::st
             field->setText(&part, cells[k]);
             continue;
         }
-        std::string number = cells[k];
-        std::ranges::replace(number, ',', '.');
-        double value = 0;
-        const auto [end, bad] = std::from_chars(number.data(), number.data() + number.size(), value);
-        if (bad != std::errc{} || end != number.data() + number.size()) {
+        const auto value = numberOf(cells[k]);
+        if (!value) {
             refused.push_back({"file-damaged", fmt::format("line {}, column {}", line, k + 1), fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1, heads[k], cells[k].substr(0, 40)), {}});
             return;
         }
-        field->set(&part, value);
+        field->set(&part, *value);
     }
     auto problem = problemIn(fields, &part);
     if (!problem)
@@ -152,24 +134,15 @@ template <class T>
 void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>& out, std::vector<Error>& refused)
 {
     std::vector<std::string> heads;
-    int line = 0;
-    char separator = ',';
-    while (!csv.empty()) {
-        const auto end = csv.find('\n');
-        const std::string_view text = csv.substr(0, end);
-        csv = end == std::string_view::npos ? std::string_view{} : csv.substr(end + 1);
-        ++line;
-        if (text.empty() || text == "\r")
-            continue;
+    for (const CsvLine& line : csvLines(csv)) {
         if (heads.empty()) {
-            separator = text.find(';') != std::string_view::npos ? ';' : ',';
-            heads = cellsOf(text, separator);
+            heads = line.cells;
             for (std::size_t k = 0; k < heads.size(); ++k)
                 if (std::ranges::none_of(fields, [&](const Field& f) { return fileKey(f, false) == heads[k]; }))
                     refused.push_back({"unknown-column", fmt::format("line 1, column {}", k + 1), heads[k], {}});
             continue;
         }
-        readCsvRow(heads, cellsOf(text, separator), fields, line, out, refused);
+        readCsvRow(heads, line.cells, fields, line.number, out, refused);
     }
 }
 
@@ -179,7 +152,10 @@ json rowsOf(const std::vector<T>& parts, std::span<const Field> fields)
     json rows = json::array();
     for (const T& part : parts) {
         json row = json::object();
-        writeFields(row, fields, &part, false);
+        if constexpr (std::is_same_v<T, ServoMotor>)
+            row = motorJson(part);
+        else
+            writeFields(row, fields, &part, false);
         rows.push_back(row);
     }
     return rows;
@@ -202,6 +178,12 @@ Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv)
         readCsv(csv, gearboxPartFields(), c.gearboxes, c.refused);
     else if (kind == "resistors")
         readCsv(csv, resistorFields(), c.resistors, c.refused);
+    else if (kind == "brakes")
+        readCsv(csv, brakeFields(), c.brakes, c.refused);
+    else if (kind == "encoders")
+        readCsv(csv, encoderFields(), c.encoders, c.refused);
+    else if (kind == "supplies")
+        readCsv(csv, supplyFields(), c.supplies, c.refused);
     else
         return refuse("choice", {}, std::string(kind));
     return c;
@@ -210,7 +192,8 @@ Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv)
 std::string writeCatalogue(const Catalogue& c, const std::string& note)
 {
     const json lists{{"servoMotors", rowsOf(c.motors, motorFields())}, {"servoDrives", rowsOf(c.drives, driveFields())}, {"stepperMotors", rowsOf(c.steppers, stepperMotorFields())},
-                     {"stepperDrives", rowsOf(c.stepperDrives, stepperDriveFields())}, {"gearboxes", rowsOf(c.gearboxes, gearboxPartFields())}, {"brakeResistors", rowsOf(c.resistors, resistorFields())}};
+                     {"stepperDrives", rowsOf(c.stepperDrives, stepperDriveFields())}, {"gearboxes", rowsOf(c.gearboxes, gearboxPartFields())}, {"brakeResistors", rowsOf(c.resistors, resistorFields())},
+                     {"holdingBrakes", rowsOf(c.brakes, brakeFields())}, {"encoders", rowsOf(c.encoders, encoderFields())}, {"supplies", rowsOf(c.supplies, supplyFields())}};
     std::string out = fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", json(note).dump());
     for (const auto& [key, rows] : lists.items()) { // one part a line, so that a change is one line
         out += fmt::format(",\n\"{}\": [", key);
@@ -222,6 +205,34 @@ std::string writeCatalogue(const Catalogue& c, const std::string& note)
         out += "\n]";
     }
     return out + "\n}\n";
+}
+
+namespace {
+template <class T>
+void merge(std::vector<T>& into, const std::vector<T>& from)
+{
+    for (const T& part : from) {
+        const auto same = std::ranges::find(into, part.name, &T::name);
+        if (same == into.end())
+            into.push_back(part);
+        else
+            *same = part;
+    }
+}
+} // namespace
+
+void mergeCatalogue(Catalogue& into, const Catalogue& from)
+{
+    merge(into.motors, from.motors);
+    merge(into.drives, from.drives);
+    merge(into.steppers, from.steppers);
+    merge(into.stepperDrives, from.stepperDrives);
+    merge(into.gearboxes, from.gearboxes);
+    merge(into.resistors, from.resistors);
+    merge(into.brakes, from.brakes);
+    merge(into.encoders, from.encoders);
+    merge(into.supplies, from.supplies);
+    into.refused.insert(into.refused.end(), from.refused.begin(), from.refused.end());
 }
 
 const Catalogue& shippedCatalogue()

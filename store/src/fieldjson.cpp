@@ -1,5 +1,7 @@
 #include "fieldjson.h"
 
+#include "core/machine/axis.h"
+
 namespace ridge::store {
 
 std::string fileKey(const Field& field, bool rotary)
@@ -61,6 +63,37 @@ void readFields(const json& in, std::span<const Field> fields, void* object, boo
             break;
         }
     }
+}
+
+json motorJson(const ServoMotor& motor)
+{
+    json j = json::object();
+    writeFields(j, motorFields(), &motor, false);
+    for (const MeasuredTorque& row : motor.measured) {
+        json e = json::object();
+        writeFields(e, measuredFields(), &row, false);
+        j["measured"].push_back(e);
+    }
+    return j;
+}
+
+ServoMotor motorFrom(const json& in, const std::string& where)
+{
+    ServoMotor motor;
+    readFields(in, motorFields(), &motor, false, where);
+    const auto rows = in.find("measured");
+    if (rows == in.end() || rows->is_null())
+        return motor;
+    if (!rows->is_array() || rows->size() > 1000)
+        throw Wrong{where + "/measured", "a list was expected"};
+    for (const json& row : *rows) {
+        MeasuredTorque point;
+        readFields(row, measuredFields(), &point, false, where + "/measured");
+        if ((!motor.measured.empty() && !(point.speed > motor.measured.back().speed)) || !(point.continuous <= point.shortTime))
+            throw Wrong{where + "/measured", "the speeds have to rise from row to row, and the continuous torque cannot be above the short-time torque"};
+        motor.measured.push_back(point);
+    }
+    return motor;
 }
 
 } // namespace ridge::store

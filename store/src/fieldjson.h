@@ -1,4 +1,5 @@
 #pragma once
+#include "core/drives/parts.h"
 #include "core/machine/field.h"
 
 #include <nlohmann/json.hpp>
@@ -23,5 +24,9 @@ void writeFields(json& out, std::span<const Field> fields, const void* object, b
 /// Reads what is there, leaves the rest at its default; records the keys it knew. Throws Wrong.
 void readFields(const json& in, std::span<const Field> fields, void* object, bool rotary, const std::string& where,
                 std::set<std::string>* known = nullptr);
+
+/// A motor with its measured table, if it has one. Throws Wrong.
+[[nodiscard]] json motorJson(const ServoMotor& motor);
+[[nodiscard]] ServoMotor motorFrom(const json& in, const std::string& where);
 
 } // namespace ridge::store

@@ -161,6 +161,52 @@ StopTest testFrom(const json& j, const std::string& w)
 
 // ---------------------------------------------------------------- parts of an axis
 
+/// Segments carry the positions of a recorded motion beside their fields.
+json segmentJson(const Segment& s, bool rotary)
+{
+    json j = json::object();
+    writeFields(j, segmentFields(), &s, rotary);
+    if (!s.recorded.empty())
+        j[rotary ? "recorded_rad" : "recorded_m"] = s.recorded;
+    return j;
+}
+Segment segmentFrom(const json& j, bool rotary, const std::string& where)
+{
+    Segment s;
+    readFields(j, segmentFields(), &s, rotary, where);
+    const char* key = rotary ? "recorded_rad" : "recorded_m";
+    for (const json& x : list(j, key, where, 1000))
+        s.recorded.push_back(x.is_number() ? x.get<double>() : throw Wrong{where + "/" + key, "a number was expected"});
+    return s;
+}
+
+json bodiesJson(const std::map<std::string, std::vector<Solid>>& bodies)
+{
+    json j = json::object();
+    for (const auto& [field, solids] : bodies)
+        for (const Solid& solid : solids) {
+            json e = json::object();
+            writeFields(e, solidFields(), &solid, false);
+            j[field].push_back(e);
+        }
+    return j;
+}
+std::map<std::string, std::vector<Solid>> bodiesFrom(const json& j)
+{
+    std::map<std::string, std::vector<Solid>> bodies;
+    if (j.is_null())
+        return bodies;
+    if (!j.is_object())
+        throw Wrong{"/bodies", "a group of values was expected"};
+    for (const auto& [field, solids] : j.items())
+        for (const json& e : list(j, field.c_str(), "/bodies", 200)) {
+            Solid solid;
+            readFields(e, solidFields(), &solid, false, "/bodies/" + field);
+            bodies[field].push_back(solid);
+        }
+    return bodies;
+}
+
 json mechanismJson(const Mechanism& m, bool rotary)
 {
     json j{{"type", m.type}};
@@ -238,13 +284,13 @@ json axisJson(const Axis& a)
         writeFields(e, stageFields(s.type), &s, rotary);
         j["stages"].push_back(e);
     }
-    j["cycle"] = {{rotary ? "start_rad" : "start_m", a.cycle.start}, {"segments", json::array()}};
-    for (const Segment& s : a.cycle.segments) {
-        json e = json::object();
-        writeFields(e, segmentFields(), &s, rotary);
-        j["cycle"]["segments"].push_back(e);
-    }
-    j["choice"] = {{"motor", part(a.choice.motor, motorFields())}, {"drive", part(a.choice.drive, driveFields())},
+    j["cycle"] = {{"segments", json::array()}};
+    writeFields(j["cycle"], cycleFields(), &a.cycle, rotary);
+    for (const Segment& s : a.cycle.segments)
+        j["cycle"]["segments"].push_back(segmentJson(s, rotary));
+    if (!a.bodies.empty())
+        j["bodies"] = bodiesJson(a.bodies);
+    j["choice"] = {{"motor", a.choice.motor ? motorJson(*a.choice.motor) : json()}, {"drive", part(a.choice.drive, driveFields())},
                    {"resistor", part(a.choice.resistor, resistorFields())}, {"withBrake", a.choice.withBrake}};
     if (a.choice.stepper || a.choice.stepperDrive) {
         j["choice"]["stepper"] = part(a.choice.stepper, stepperMotorFields());
@@ -281,7 +327,7 @@ Axis axisFrom(const json& j)
     a.id = text(j, "id", "");
     a.name = text(j, "name", "");
     a.note = text(j, "note", "");
-    extraKeys(j, {"id", "name", "note", "load", "mechanism", "stages", "cycle", "choice", "wiring", "parameters", "turn", "tune", "guard", "sign"}, a.extra);
+    extraKeys(j, {"id", "name", "note", "load", "mechanism", "stages", "cycle", "bodies", "choice", "wiring", "parameters", "turn", "tune", "guard", "sign"}, a.extra);
     const json& mechanism = member(j, "mechanism");
     if (mechanism.is_object()) {
         a.mechanism.type = text(mechanism, "type", "/mechanism");
@@ -306,16 +352,15 @@ Axis axisFrom(const json& j)
     }
     const json& cycle = member(j, "cycle");
     if (cycle.is_object()) {
-        a.cycle.start = number(cycle, rotary ? "start_rad" : "start_m", "/cycle");
-        for (const json& e : list(cycle, "segments", "/cycle", 1000)) {
-            Segment s;
-            readFields(e, segmentFields(), &s, rotary, "/cycle/segments/" + std::to_string(a.cycle.segments.size()));
-            a.cycle.segments.push_back(s);
-        }
+        readFields(cycle, cycleFields(), &a.cycle, rotary, "/cycle");
+        for (const json& e : list(cycle, "segments", "/cycle", 1000))
+            a.cycle.segments.push_back(segmentFrom(e, rotary, "/cycle/segments/" + std::to_string(a.cycle.segments.size())));
     }
+    a.bodies = bodiesFrom(member(j, "bodies"));
     const json& choice = member(j, "choice");
     if (choice.is_object()) {
-        a.choice.motor = partFrom<ServoMotor>(member(choice, "motor"), motorFields(), "/choice/motor");
+        if (const json& motor = member(choice, "motor"); !motor.is_null())
+            a.choice.motor = motorFrom(motor, "/choice/motor");
         a.choice.drive = partFrom<ServoDrive>(member(choice, "drive"), driveFields(), "/choice/drive");
         a.choice.resistor = partFrom<BrakeResistor>(member(choice, "resistor"), resistorFields(), "/choice/resistor");
         a.choice.withBrake = truth(choice, "withBrake", "/choice");

@@ -82,6 +82,22 @@ json partSchema(std::span<const Field> fields)
     return s;
 }
 
+json motorSchema()
+{
+    json s = partSchema(motorFields());
+    s["properties"]["measured"] = {{"type", "array"}, {"maxItems", 1000}, {"items", groupSchema(measuredFields())}};
+    return s;
+}
+
+json cycleSchema()
+{
+    json segment = groupSchema(segmentFields()), s = groupSchema(cycleFields());
+    for (const char* key : {"recorded_m", "recorded_rad"})
+        segment["properties"][key] = {{"type", "array"}, {"maxItems", 1000}, {"items", {{"type", "number"}}}};
+    s["properties"]["segments"] = {{"type", "array"}, {"maxItems", 1000}, {"items", segment}};
+    return s;
+}
+
 json withList(json group, const char* key)
 {
     group["properties"][key] = {{"type", "array"}, {"items", {{"type", "object"}}}};
@@ -103,8 +119,9 @@ json axisSchema()
               {"load", groupSchema(loadFields())},
               {"mechanism", mechanismSchema()},
               {"stages", {{"type", "array"}, {"maxItems", 8}, {"items", stageSchema()}}},
-              {"cycle", {{"type", "object"}, {"properties", {{"start_m", {{"type", "number"}}}, {"start_rad", {{"type", "number"}}}, {"segments", {{"type", "array"}, {"maxItems", 1000}, {"items", groupSchema(segmentFields())}}}}}}},
-              {"choice", {{"type", "object"}, {"properties", {{"motor", partSchema(motorFields())}, {"drive", partSchema(driveFields())}, {"resistor", partSchema(resistorFields())}, {"stepper", partSchema(stepperMotorFields())}, {"stepperDrive", partSchema(stepperDriveFields())}, {"stepping", groupSchema(steppingFields())}, {"withBrake", {{"type", "boolean"}}}}}}},
+              {"cycle", cycleSchema()},
+              {"bodies", {{"type", "object"}, {"additionalProperties", {{"type", "array"}, {"maxItems", 200}, {"items", groupSchema(solidFields())}}}}},
+              {"choice", {{"type", "object"}, {"properties", {{"motor", motorSchema()}, {"drive", partSchema(driveFields())}, {"resistor", partSchema(resistorFields())}, {"stepper", partSchema(stepperMotorFields())}, {"stepperDrive", partSchema(stepperDriveFields())}, {"stepping", groupSchema(steppingFields())}, {"withBrake", {{"type", "boolean"}}}}}}},
               {"wiring", wiring},
               {"parameters", {{"type", "object"}, {"properties", {{"backup", set}, {"inDrive", set}, {"saved", set}, {"verified", {{"type", "boolean"}}}, {"powerCycled", {{"type", "boolean"}}}, {"positiveIsNegative", {{"type", "boolean"}}}}}}},
               {"turn", groupSchema(turnFields())},

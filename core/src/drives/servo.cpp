@@ -116,9 +116,26 @@ double currentOfTorque(const ServoMotor& m, double torque) noexcept
     return m.stallCurrent + (m.peakCurrent - m.stallCurrent) * (t - m.stallTorque) / (m.peakTorque - m.stallTorque);
 }
 
+MeasuredTorque measuredTorque(const ServoMotor& m, double speed) noexcept
+{
+    const double w = std::abs(speed);
+    if (m.measured.empty() || w > m.measured.back().speed)
+        return {w, 0, 0};
+    const auto next = std::ranges::upper_bound(m.measured, w, {}, &MeasuredTorque::speed);
+    if (next == m.measured.begin())
+        return m.measured.front();
+    const MeasuredTorque& a = *std::prev(next);
+    if (next == m.measured.end())
+        return a;
+    const double share = (w - a.speed) / (next->speed - a.speed);
+    return {w, a.shortTime + share * (next->shortTime - a.shortTime), a.continuous + share * (next->continuous - a.continuous)};
+}
+
 double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus, bool braking, bool weakening) noexcept
 {
     const double peak = root2 * std::min(m.peakCurrent, driveCurrent), v = phaseVoltage(bus);
+    if (!m.measured.empty())
+        return std::min(measuredTorque(m, speed).shortTime, torqueOfCurrent(m, peak / root2));
     double worst = std::numeric_limits<double>::infinity();
     for (const auto& p : {phaseData(m), phaseData(m, celsius(m.maxWinding), celsius(m.hotMagnet))}) {
         const double iq = weakening ? largestCurrentWeakened(p, speed, v, peak, braking).q
@@ -145,6 +162,8 @@ double ironShareMean(const ServoMotor& m, double from, double to) noexcept
 
 double continuousTorque(const ServoMotor& m, double speed, double lossFactor) noexcept
 {
+    if (!m.measured.empty())
+        return measuredTorque(m, speed).continuous * std::sqrt(lossFactor);
     return m.stallTorque * std::sqrt(std::max(0.0, lossFactor - ironShare(m, speed)));
 }
 

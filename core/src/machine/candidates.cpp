@@ -17,74 +17,6 @@ bool kindFits(const Axis& axis, const ServoMotor& m)
     return m.kind == "servo";
 }
 
-namespace {
-
-/// Ranks groups of drives that share a supply; `axis` decides about brakes and kinds, null for a bare duty.
-std::vector<Candidate> ranked(const Machine& machine, const Axis* axis, const DutyPath& path, double reflected, double brakeDemand, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
-{
-    Axis trial = axis ? *axis : Axis{};
-    trial.choice.withBrake = axis && (axis->choice.withBrake || loadHangs(*axis));
-    std::vector<ServoMotor> fitting;
-    std::vector<std::size_t> motorIndex;
-    for (std::size_t m = 0; m < motors.size(); ++m)
-        if (!axis || kindFits(*axis, motors[m])) {
-            fitting.push_back(motors[m]);
-            motorIndex.push_back(m);
-        }
-    std::vector<Candidate> all;
-    for (const double phases : {3.0, 1.0}) {
-        std::vector<ServoDrive> group;
-        std::vector<std::size_t> index;
-        for (std::size_t d = 0; d < drives.size(); ++d)
-            if ((drives[d].mainsPhases == 1) == (phases == 1)) {
-                group.push_back(drives[d]);
-                index.push_back(d);
-            }
-        if (group.empty() || fitting.empty())
-            continue;
-        auto conditions = matchConditions(machine, trial, fitting.front().maxWinding, phases, group.front().busCapacitance);
-        if (trial.choice.withBrake)
-            conditions.brakeDemand = brakeDemand;
-        for (Candidate c : rankServos(fitting, group, path, reflected, conditions, RankPolicy::LargestMargin)) {
-            c.motor = motorIndex[c.motor];
-            c.drive = index[c.drive];
-            all.push_back(c);
-        }
-    }
-    const bool smallest = machine.site.rankPolicy == "smallest-that-passes";
-    const double reserve = machine.site.shortTimeReserve;
-    std::ranges::sort(all, [&](const Candidate& a, const Candidate& b) {
-        const auto grade = [&](const Candidate& c) { return c.result.tightest >= reserve ? 0 : c.result.passes() ? 1 : 2; };
-        if (grade(a) != grade(b))
-            return grade(a) < grade(b);
-        const ServoMotor &ma = motors[a.motor], &mb = motors[b.motor];
-        const ServoDrive &da = drives[a.drive], &db = drives[b.drive];
-        if (smallest && grade(a) == 0) {
-            const auto key = [](const ServoMotor& m, const ServoDrive& d) { return std::tuple(m.frame, m.stallTorque, d.continuousCurrent); };
-            if (key(ma, da) != key(mb, db))
-                return key(ma, da) < key(mb, db);
-        }
-        if (a.result.tightest != b.result.tightest)
-            return a.result.tightest > b.result.tightest;
-        return std::tie(ma.name, da.name) < std::tie(mb.name, db.name);
-    });
-    return all;
-}
-
-} // namespace
-
-std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
-{
-    if (!e.path || !e.chain || !e.motion)
-        return {};
-    return ranked(machine, &axis, *e.path, e.chain->reflectedInertia(e.maxPayload), machine.site.brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload), motors, drives);
-}
-
-std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
-{
-    return ranked(machine, nullptr, path, reflected, 0, motors, drives);
-}
-
 std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const StepperMotor> motors, std::span<const StepperDrive> drives)
 {
     std::vector<StepperCandidate> all;
@@ -151,6 +83,10 @@ std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
         demand = capacity > 0 ? demand / capacity : 0;
         capacity = 1;
         break;
+    case MatchTest::GearPeak:
+    case MatchTest::GearMean: q = Quantity::Torque; break;
+    case MatchTest::GearTopSpeed:
+    case MatchTest::GearMeanSpeed: q = Quantity::AngularSpeed; break;
     case MatchTest::InertiaRatio: break;
     }
     return fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3), print(capacity, q, UnitSystem::Metric, 3));
@@ -180,6 +116,33 @@ std::vector<T> firstOfEachMotor(const std::vector<T>& ranked, std::size_t motors
 
 std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors) { return firstOfEachMotor(ranked, motors); }
 std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors) { return firstOfEachMotor(ranked, motors); }
+
+void chooseGearbox(Axis& a, const Gearbox& gearbox)
+{
+    const auto last = std::ranges::find(a.stages.rbegin(), a.stages.rend(), "gearbox", &StageElement::type);
+    if (last != a.stages.rend())
+        *last = stageOf(gearbox);
+    else
+        a.stages.push_back(stageOf(gearbox));
+}
+
+std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Candidate> best)
+{
+    const auto& chosen = axis.choice.motor;
+    if (!chosen)
+        return {};
+    const Candidate* next = nullptr;
+    for (const Candidate& c : best) {
+        const ServoMotor& m = motors[c.motor];
+        if (m.kind == chosen->kind && m.stallTorque < chosen->stallTorque && (!next || m.stallTorque > motors[next->motor].stallTorque))
+            next = &c;
+    }
+    if (!next)
+        return fmt::format("There is no smaller {} motor than {}.", chosen->kind, chosen->name);
+    const ServoMotor& m = motors[next->motor];
+    return next->result.passes() ? fmt::format("The next smaller, {} with {}, would do too: {} ({:.0f} % left).", m.name, drives[next->drive].name, tightestWords(m, next->result), next->result.tightest * 100)
+                                 : fmt::format("Not the next smaller: {}", candidateReason(m, drives[next->drive], next->result));
+}
 
 void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)
 {

@@ -1,8 +1,6 @@
 #include "context.h"
 
-#include "core/mechanics/belt.h"
-#include "core/mechanics/bodies.h"
-#include "core/mechanics/screw.h"
+#include "core/mechanics/counterbalance.h"
 #include "core/mechanics/stage.h"
 
 #include <cmath>
@@ -12,108 +10,6 @@ namespace ridge {
 namespace {
 tl::unexpected<Error> missing(const char* field) { return refuse("missing", field); }
 
-Result<void> mechanismInto(AxisChain& c, const Mechanism& m)
-{
-    if (m.type == "ball-screw") {
-        const BallScrew& s = m.screw;
-        if (!s.lead)
-            return missing("mechanism.lead");
-        if (!s.diameter)
-            return missing("mechanism.diameter");
-        if (!s.length)
-            return missing("mechanism.length");
-        c.radius = *s.lead / (2 * pi);
-        c.forward = s.efficiency;
-        c.backward = s.backEfficiency.value_or(2 - 1 / s.efficiency);
-        c.inertia = shaftInertia(steelDensity, *s.diameter, *s.length);
-        c.drag = s.drag;
-    } else if (m.type == "lead-screw") {
-        const LeadScrew& s = m.leadScrew;
-        if (!s.lead)
-            return missing("mechanism.lead");
-        if (!s.diameter)
-            return missing("mechanism.diameter");
-        if (!s.length)
-            return missing("mechanism.length");
-        if (!s.friction)
-            return missing("mechanism.friction");
-        const auto e = screwEfficiency(*s.lead, s.meanDiameter.value_or(*s.diameter * 0.9), *s.friction, s.flank);
-        if (!e)
-            return refuse(e.error().code, "mechanism.friction");
-        c.radius = *s.lead / (2 * pi);
-        c.forward = e->forward;
-        c.backward = e->backward;
-        c.inertia = shaftInertia(steelDensity, *s.diameter, *s.length);
-        c.drag = s.drag;
-    } else if (m.type == "conveyor") {
-        const ConveyorBelt& b = m.conveyor;
-        if (!b.drumRadius)
-            return missing("mechanism.drumRadius");
-        c.radius = *b.drumRadius;
-        c.forward = c.backward = b.efficiency;
-        c.inertia = b.drumInertia;
-        c.drag = b.drag;
-        // belt and rollers belong to the pull: its strands balance on a slope, so they have inertia but no weight along it
-        c.load.rolling = b.beltMass + (b.rollerRadius > 0 ? b.rollerCount * b.rollerInertia / (b.rollerRadius * b.rollerRadius) : 0);
-        c.load.dragging = b.beltMass;
-    } else if (m.type == "hoist") {
-        const HoistDrum& h = m.hoist;
-        if (!h.drum)
-            return missing("mechanism.drum");
-        if (!h.rope)
-            return missing("mechanism.rope");
-        const double radius = *h.drum / 2 + (2 * h.layer - 1) * *h.rope / 2, e = h.sheaveEfficiency, n = h.falls;
-        c.radius = radius / n;
-        // tackle: raising W(1-e)/(1-e^n) against the ideal W/n, lowering e^(n-1) of that; derived
-        c.forward = e < 1 ? (1 - std::pow(e, n)) / (n * (1 - e)) : 1;
-        c.backward = std::pow(e, n - 1) / c.forward;
-        c.inertia = h.drumInertia;
-        c.drag = h.drag;
-    } else if (m.type == "belt") {
-        const ToothedBelt& b = m.belt;
-        if (!b.teeth)
-            return missing("mechanism.teeth");
-        if (!b.pitch)
-            return missing("mechanism.pitch");
-        c.radius = pulleyRadius(*b.teeth, *b.pitch);
-        c.forward = c.backward = b.efficiency;
-        c.inertia = b.pulleyInertia + b.beltMass * c.radius * c.radius;
-        c.drag = b.drag;
-    } else if (m.type == "rack") {
-        const Rack& r = m.rack;
-        if (!r.module)
-            return missing("mechanism.module");
-        if (!r.teeth)
-            return missing("mechanism.teeth");
-        c.radius = *r.module * *r.teeth / std::cos(r.helix) / 2;
-        c.forward = c.backward = r.efficiency;
-        c.inertia = r.pinionInertia;
-        c.drag = r.drag;
-    } else if (m.rotary()) {
-        c.radius = 1;
-        c.forward = c.backward = m.table.efficiency;
-        c.inertia = m.table.inertia;
-        c.drag = m.table.drag;
-    } else if (m.type == "nip-roll") {
-        const NipRoller& n = m.nip;
-        if (!n.radius)
-            return missing("mechanism.radius");
-        if (!n.pressRadius)
-            return missing("mechanism.pressRadius");
-        c.radius = *n.radius;
-        const double speedUp = *n.radius / *n.pressRadius;
-        c.inertia = n.inertia + n.pressInertia * speedUp * speedUp;
-        c.load.coulomb += n.lever * n.force * (1 / *n.radius + 1 / *n.pressRadius) + n.pressBearing / *n.pressRadius;
-        c.drag = n.bearing;
-    } else if (m.type == "linear-motor") {
-        c.radius = 1;
-        c.load.moving += m.linear.moverMass;
-        c.load.attraction = m.linear.attraction;
-    } else {
-        return refuse("choice", "mechanism.type", m.type);
-    }
-    return {};
-}
 } // namespace
 
 Result<AxisChain> buildChain(const Axis& axis)
@@ -137,8 +33,17 @@ Result<AxisChain> buildChain(const Axis& axis)
         c.load.springAtZero = l.springAtZero;
     } else if (l.counterbalance == "constant-force") {
         c.load.counterForce = l.constantForce;
+    } else if (l.counterbalance == "counterweight") { // hangs over sheaves: it pulls and has to be moved
+        c.load.counterForce = l.counterMass * standardGravity * l.counterReeving;
+        c.load.rolling = l.counterMass * l.counterReeving * l.counterReeving;
+    } else if (l.counterbalance == "cylinder") {
+        if (l.cylinderRod >= l.cylinderBore)
+            return refuse("bore-not-smaller", "load.cylinderRod");
+        const CylinderForce f = counterCylinder(l.cylinderPressure, l.cylinderBore, l.cylinderRod, 1, true);
+        c.load.counterForce = f.force;
+        c.load.coulomb += f.force * (1 - l.cylinderEfficiency); // its seals rub both ways
     }
-    if (const auto built = mechanismInto(c, axis.mechanism); !built)
+    if (const auto built = detail::mechanismInto(c, axis.mechanism); !built)
         return tl::make_unexpected(built.error());
     if (axis.stages.size() > c.stages.size())
         return refuseBeyond("too-many", static_cast<double>(c.stages.size()), Quantity::Count);
@@ -153,6 +58,27 @@ Result<AxisChain> buildChain(const Axis& axis)
 }
 
 namespace detail {
+
+namespace {
+/// The torque that crank, rod and slide ask for at an angle.
+double explainCrank(Recorder& rec, const LoadModel& l, const MotionPoint& p, int way)
+{
+    const auto unit = crank(l.crank, p.position, 1, 0, 0, 0, 0), none = crank(l.crank, p.position, 0, 0, 0, 0, 0);
+    if (!unit || !none)
+        return 0;
+    const double x1 = unit->speed, x2 = unit->acceleration, m = l.crank.slide + l.crank.rodMass * l.crank.rodCentre / l.crank.rod;
+    const double a = x1 * p.acceleration + x2 * p.speed * p.speed, j0 = none->inertia - m * x1 * x1;
+    const double dir = way == 0 ? 0 : sign(x1 * way), torque = j0 * p.acceleration + (m * a + l.crankForce + l.crankGravity + l.crankCoulomb * dir) * x1;
+    rec.add({{"a", "acceleration of the slide", "m/s2", a}, "{x_1}*{alpha}+{x_2}*{w}^2",
+             {{"x_1", "slide per radian of the crank", "m/rad", x1}, {"alpha", "angular acceleration", "rad/s2", p.acceleration}, {"x_2", "its change", "m/rad2", x2}, {"w", "angular speed", "rad/s", p.speed}},
+             "kinematics of the slider crank, derived"});
+    rec.add({{"T_k", "crank and slide", "N*m", torque}, "{J_0}*{alpha}+({m}*{a}+{F}+{G}+{F_c}*{dir})*{x_1}",
+             {{"J_0", "crank with the rod's share", "kg*m2", j0}, {"alpha", "angular acceleration", "rad/s2", p.acceleration}, {"m", "slide with the rod's share", "kg", m}, {"a", "acceleration of the slide", "m/s2", a},
+              {"F", "force on the slide", "N", l.crankForce}, {"G", "weight along the slide", "N", l.crankGravity}, {"F_c", "friction of the slide", "N", l.crankCoulomb}, {"dir", "direction of the slide", "1", dir}, {"x_1", "slide per radian of the crank", "m/rad", x1}},
+             "virtual work, derived"});
+    return torque;
+}
+} // namespace
 
 void explainTorque(Recorder& rec, const AxisChain& c, double payload, double force, const MotionPoint& p, int way, double rotor)
 {
@@ -193,10 +119,12 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
                   {"F_n", "attraction", "N", l.attraction}},
                  "balance of forces, derived"});
     } else {
+        const double slide = l.hasCrank ? explainCrank(rec, l, p, way) : 0;
         rec.add({{"F_L", "torque at the load", "N*m", at.force},
-                 "{J}*{alpha}+{T_u}*cos({theta})+{T_p}+{b}*{w}-{T_cb}+{dir}*{T_c}",
+                 "{J}*{alpha}+{T_k}+{T_u}*cos({theta})+{T_p}+{b}*{w}-{T_cb}+{dir}*{T_c}",
                  {{"J", "moment of inertia with payload", "kg*m2", m},
                   {"alpha", "angular acceleration", "rad/s2", p.acceleration},
+                  {"T_k", "crank and slide", "N*m", slide},
                   {"T_u", "unbalance", "N*m", l.unbalance},
                   {"theta", "angle", "rad", p.position},
                   {"T_p", "process torque", "N*m", force},

@@ -66,9 +66,21 @@ struct Context {
 void evaluateLoad(Context& c);
 void evaluateMove(Context& c);
 void evaluateMatch(Context& c);
+void evaluateBrake(Context& c);      ///< holding, and stopping alone; like the next two after the match
+void evaluateEnergy(Context& c);     ///< regeneration, mains, heat
+void evaluateCompliance(Context& c); ///< schools of the inertia ratio
 void evaluateStepper(Context& c);
+/// Radius, losses and own inertia of the mechanism. @error missing and its limits, with the field
+[[nodiscard]] Result<void> mechanismInto(AxisChain& chain, const Mechanism& mechanism);
+/// Inertia and web tension of a reel at a radius; core, full, thickness and width are there.
+struct ReelState {
+    double inertia = 0, tension = 0;
+};
+[[nodiscard]] ReelState reelAt(const WinderReel& reel, double radius);
 /// Belt, rack, nip, gearbox and accuracy: what the mechanism and the stages stand.
 void evaluateMechanics(Context& c);
+void evaluateMechanismFacts(Context& c); ///< winder, crank, hoist and counterbalance
+void evaluateAccuracy(Context& c);   ///< the budget of the position error
 void evaluateWire(Context& c);
 void evaluateTune(Context& c);   ///< plans gains and the test move; before evaluateSet
 void evaluateSet(Context& c);

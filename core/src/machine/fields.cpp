@@ -1,4 +1,6 @@
 #include "core/machine/axis.h"
+#include "core/machine/solids.h"
+#include "fieldlimits.h"
 
 #include <array>
 #include <cmath>
@@ -8,43 +10,19 @@
 namespace ridge {
 
 namespace {
+using namespace detail;
 using enum Quantity;
-constexpr double inf = std::numeric_limits<double>::infinity();
 
-constexpr Limits positive{0, inf, true, "not-positive"};
-constexpr Limits notNegative{0, inf, false, "not-negative"};
-constexpr Limits massLimits{0, 1e6, false, "negative-mass"};
-constexpr Limits inertiaLimits{0, 1e6, false, "negative-inertia"};
-constexpr Limits rotorLimits{0, 1000, true, "negative-inertia"};
-constexpr Limits inclineLimits{-1.5707963267948968, 1.5707963267948968, false, "incline"};
-constexpr Limits frictionLimits{0, 2, false, "friction"};
-constexpr Limits magnitudeLimits{0, 1e6, false, "negative-friction"};
-constexpr Limits efficiencyLimits{0, 1, true, "efficiency"};
-constexpr Limits backLimits{-10, 1, false, "efficiency"};
-constexpr Limits lengthLimits{0, 1000, true, "length"};
-constexpr Limits leadLimits{0, 0.2, true, "lead"};
-constexpr Limits teethLimits{6, 400, false, "teeth"};
-constexpr Limits ratingLimits{0, 1e12, true, "rating"};
-constexpr Limits stiffnessLimits{0, 1e12, true, "stiffness"};
-constexpr Limits backlashLimits{0, 1, false, "negative-backlash"};
-constexpr Limits shareLimits{0, 1, false, "share"};
-constexpr Limits forceLimits{-1e7, 1e7, false, "out-of-range"};
-constexpr Limits speedLimits{0, 2e4, true, "not-positive"};
-constexpr Limits electricLimits{0, 1e5, true, "out-of-range"};
-constexpr Limits anyLimits{-1e9, 1e9, false, "out-of-range"};
-
-constexpr std::array<std::string_view, 3> counterbalances{"none", "gas-spring", "constant-force"};
-constexpr std::array<std::string_view, 4> screwEnds{"fixed-free", "supported-supported", "fixed-supported", "fixed-fixed"};
-constexpr std::array<std::string_view, 11> mechanisms{"ball-screw", "lead-screw", "belt", "rack", "conveyor", "nip-roll", "hoist", "rotary-table", "index-dial", "direct", "linear-motor"};
-constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
-constexpr std::array<std::string_view, 3> motorKinds{"servo", "frameless", "linear"};
-constexpr std::array<std::string_view, 3> stageKinds{"coupling", "gearbox", "shaft"};
-constexpr std::array<std::string_view, 4> segmentKindNames{"trapezoid", "jerk-limited", "cam", "dwell"};
+constexpr std::array<std::string_view, 5> counterbalances{"none", "gas-spring", "constant-force", "counterweight", "cylinder"};
+constexpr std::array<std::string_view, 10> segmentKindNames{"trapezoid", "triangle", "thirds", "jerk-limited", "cam", "blend", "jog", "recorded", "press", "dwell"};
 constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid", "3-4-5", "4-5-6-7", "harmonic"};
 constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"};
 constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
 constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
 constexpr std::array<std::string_view, 3> directions{"", "as planned", "reversed"};
+
+constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
+constexpr std::array<std::string_view, 6> shapes{"cylinder", "tube", "block", "cone", "sphere", "point"};
 
 constexpr std::array siteTable{
     number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"}, "Line to line for three phases."),
@@ -73,128 +51,22 @@ constexpr std::array loadTable{
     number<&Load::springAtZero>("springAtZero", "Compression at zero", Length, notNegative, "Of the spring when the axis stands at position 0."),
     number<&Load::springFriction>("springFriction", "Spring friction", Force, magnitudeLimits, "Of one spring."),
     number<&Load::constantForce>("constantForce", "Counterbalance force", TravelForce, forceLimits, "In the positive direction."),
+    number<&Load::counterMass>("counterMass", "Counterweight", Mass, massLimits, "It pulls in the positive direction and has to be moved too."),
+    number<&Load::counterReeving>("counterReeving", "Its speed over the load's", Ratio, {0, 10, true, "not-positive"}, "1 over plain sheaves, 2 when it runs twice as fast."),
+    number<&Load::cylinderPressure>("cylinderPressure", "Cylinder pressure", Pressure, notNegative, "Above the atmosphere, regulated."),
+    number<&Load::cylinderBore>("cylinderBore", "Cylinder bore", Length, {0, 2, false, "length"}),
+    number<&Load::cylinderRod>("cylinderRod", "Cylinder rod", Length, {0, 2, false, "length"}, "Zero when the pressure works on the whole bore."),
+    number<&Load::cylinderEfficiency>("cylinderEfficiency", "Cylinder efficiency", Share, efficiencyLimits, "Its seals rub both ways."),
     number<&Load::unbalance>("unbalance", "Unbalance", Moment, notNegative, "Mass times distance of its centre from the axis."),
     number<&Load::tilt>("tilt", "Tilt of the axis", Angle, {0, 1.5707963267948968, false, "incline"}, "From the vertical."),
     number<&Load::travelLow>("travelLow", "Travel from", Travel, anyLimits),
     number<&Load::travelHigh>("travelHigh", "Travel to", Travel, anyLimits),
     number<&Load::tolerance>("tolerance", "Permitted error", Travel, positive),
-};
-constexpr std::array screwTable{
-    number<&BallScrew::lead>("lead", "Lead", Length, leadLimits, "Travel per turn, all starts; not the pitch of a multi-start screw."),
-    number<&BallScrew::diameter>("diameter", "Nominal diameter", Length, lengthLimits),
-    number<&BallScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits, "Carries whirl and buckling."),
-    number<&BallScrew::length>("length", "Screw length", Length, lengthLimits, "Turning length, for the inertia."),
-    number<&BallScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits, "Between supports; the nut counts as one."),
-    choice<&BallScrew::ends>("ends", "Ends", screwEnds, "How the bearings hold the shaft."),
-    number<&BallScrew::efficiency>("efficiency", "Efficiency, driving", Share, efficiencyLimits, "Ball screw 0.90 to 0.95."),
-    number<&BallScrew::backEfficiency>("backEfficiency", "Efficiency, back-driven", Share, backLimits, "Empty: 2 − 1/efficiency. Zero or less: self-locking."),
-    number<&BallScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits, "Nut preload, seals and support bearings."),
-    number<&BallScrew::dnLimit>("dnLimit", "DN limit (mm·rpm)", Number, ratingLimits, "Mean diameter in mm times rpm; 70 000 older, 100 000 to 160 000 recent designs."),
-    number<&BallScrew::dynamicRating>("dynamicRating", "Dynamic load rating", Force, ratingLimits),
-    number<&BallScrew::staticRating>("staticRating", "Static load rating", Force, ratingLimits),
-    number<&BallScrew::stiffness>("stiffness", "Nut and bearing stiffness", Stiffness, notNegative, "In series; zero when unknown."),
-};
-constexpr std::array beltTable{
-    number<&ToothedBelt::teeth>("teeth", "Pulley teeth", Count, teethLimits),
-    number<&ToothedBelt::pitch>("pitch", "Tooth pitch", Length, lengthLimits),
-    number<&ToothedBelt::pulleyInertia>("pulleyInertia", "Pulley inertia, all", Inertia, inertiaLimits),
-    number<&ToothedBelt::beltMass>("beltMass", "Belt mass", Mass, massLimits),
-    number<&ToothedBelt::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&ToothedBelt::drag>("drag", "Drag torque", Torque, magnitudeLimits),
-    number<&ToothedBelt::width>("width", "Belt width", Length, lengthLimits),
-    number<&ToothedBelt::pretension>("pretension", "Pretension per strand", Force, {0, 1e6, false, "negative-preload"}),
-    number<&ToothedBelt::toothForce>("toothForce", "Force per tooth and width", ForcePerWidth, ratingLimits),
-    number<&ToothedBelt::tensionLimit>("tensionLimit", "Permitted tension", Force, ratingLimits),
-    number<&ToothedBelt::specificStiffness>("specificStiffness", "Specific stiffness", Force, stiffnessLimits, "Force per unit strain."),
-    number<&ToothedBelt::spanTotal>("spanTotal", "Free loop", Length, lengthLimits),
-};
-constexpr std::array rackTable{
-    number<&Rack::module>("module", "Module", Length, lengthLimits),
-    number<&Rack::teeth>("teeth", "Pinion teeth", Count, teethLimits),
-    number<&Rack::helix>("helix", "Helix angle", Angle, {0, 0.8, false, "out-of-range"}),
-    number<&Rack::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&Rack::drag>("drag", "Drag torque", Torque, magnitudeLimits),
-    number<&Rack::pinionInertia>("pinionInertia", "Pinion inertia", Inertia, inertiaLimits),
-    number<&Rack::forceLimit>("forceLimit", "Permitted tooth force", Force, ratingLimits),
-};
-constexpr std::array leadScrewTable{
-    number<&LeadScrew::lead>("lead", "Lead", Length, leadLimits, "Travel per turn, all starts; not the pitch of a multi-start thread."),
-    number<&LeadScrew::diameter>("diameter", "Nominal diameter", Length, lengthLimits),
-    number<&LeadScrew::meanDiameter>("meanDiameter", "Mean thread diameter", Length, lengthLimits),
-    number<&LeadScrew::length>("length", "Screw length", Length, lengthLimits),
-    number<&LeadScrew::friction>("friction", "Thread friction", Ratio, frictionLimits, "0.1 to 0.2 for bronze on steel, 0.05 to 0.15 for polymer nuts."),
-    number<&LeadScrew::flank>("flank", "Flank half angle", Angle, {0, 0.8, false, "out-of-range"}, "15° for trapezoidal threads, 0° for square ones."),
-    number<&LeadScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits),
-    number<&LeadScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits),
-    number<&LeadScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits),
-    choice<&LeadScrew::ends>("ends", "Ends held", screwEnds),
-};
-constexpr std::array conveyorTable{
-    number<&ConveyorBelt::drumRadius>("drumRadius", "Drum radius", Length, lengthLimits),
-    number<&ConveyorBelt::drumInertia>("drumInertia", "Drum inertia", Inertia, inertiaLimits),
-    number<&ConveyorBelt::beltMass>("beltMass", "Belt, whole loop", Mass, massLimits),
-    number<&ConveyorBelt::rollerInertia>("rollerInertia", "Inertia of one roller", Inertia, inertiaLimits),
-    number<&ConveyorBelt::rollerRadius>("rollerRadius", "Roller radius", Length, {0, 10, false, "length"}),
-    number<&ConveyorBelt::rollerCount>("rollerCount", "Rollers", Count, {0, 10000, false, "count"}),
-    number<&ConveyorBelt::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&ConveyorBelt::drag>("drag", "Drag torque", Torque, magnitudeLimits),
-    number<&ConveyorBelt::drumFriction>("drumFriction", "Friction drum to belt", Ratio, frictionLimits),
-    number<&ConveyorBelt::wrap>("wrap", "Wrap of the drum", Angle, {0, 6.283185307179587, true, "wrap"}),
-    number<&ConveyorBelt::goodsFriction>("goodsFriction", "Friction goods to belt", Ratio, frictionLimits),
-};
-constexpr std::array hoistTable{
-    number<&HoistDrum::drum>("drum", "Drum diameter", Length, lengthLimits, "Under the first layer of rope."),
-    number<&HoistDrum::rope>("rope", "Rope diameter", Length, lengthLimits),
-    number<&HoistDrum::layer>("layer", "Layer of rope", Count, {1, 20, false, "count"}),
-    number<&HoistDrum::falls>("falls", "Falls of rope", Count, {1, 12, false, "count"}),
-    number<&HoistDrum::sheaveEfficiency>("sheaveEfficiency", "Efficiency of one sheave", Share, efficiencyLimits),
-    number<&HoistDrum::drumInertia>("drumInertia", "Drum inertia", Inertia, inertiaLimits),
-    number<&HoistDrum::drag>("drag", "Drag torque", Torque, magnitudeLimits),
-};
-constexpr std::array stepperTable{
-    words<&StepperMotor::name>("name", "Name"),
-    words<&StepperMotor::series>("series", "Series"),
-    number<&StepperMotor::frame>("frame", "Frame size", Length, lengthLimits),
-    number<&StepperMotor::phases>("phases", "Phases", Count, {2, 5, false, "phases"}),
-    number<&StepperMotor::rotorTeeth>("rotorTeeth", "Rotor teeth", Count, {4, 200, false, "count"}, "50 for 1.8° with two phases."),
-    number<&StepperMotor::leads>("leads", "Leads", Count, {4, 10, false, "lead-count"}),
-    number<&StepperMotor::resistance>("resistance", "Resistance of one half coil", Resistance, {0, 1000, true, "out-of-range"}, "Of a phase with four leads."),
-    number<&StepperMotor::inductance>("inductance", "Inductance of one half coil", Inductance, {0, 10, true, "out-of-range"}),
-    number<&StepperMotor::current>("current", "Rated current, half coil", Current, ratingLimits, "Of each of two phases that are both on."),
-    number<&StepperMotor::torqueConstant>("torqueConstant", "Torque per ampere, half coil", TorqueConstant, electricLimits, "Amplitude: holding torque over √2 times the current."),
-    number<&StepperMotor::inertia>("inertia", "Rotor inertia", Inertia, rotorLimits),
-    number<&StepperMotor::detentTorque>("detentTorque", "Detent torque", Torque, notNegative),
-    number<&StepperMotor::stepError>("stepError", "Step error", Share, shareLimits, "Of a full step; it does not add up."),
-    number<&StepperMotor::maxVoltage>("maxVoltage", "Highest supply of the winding", Voltage, {0, 1000, true, "out-of-range"}),
-    number<&StepperMotor::mass>("mass", "Mass", Mass, massLimits),
-};
-constexpr std::array stepperDriveTable{
-    words<&StepperDrive::name>("name", "Name"),
-    words<&StepperDrive::series>("series", "Series"),
-    number<&StepperDrive::busLowest>("busLowest", "Lowest d.c. supply", Voltage, notNegative),
-    number<&StepperDrive::busHighest>("busHighest", "Highest d.c. supply", Voltage, ratingLimits),
-    number<&StepperDrive::peakCurrent>("peakCurrent", "Phase current, peak of the sine", Current, ratingLimits, "Peak or rms? A drive set to rms gives √2 more."),
-    number<&StepperDrive::microsteps>("microsteps", "Finest microsteps", Count, {1, 4096, false, "count"}),
-    number<&StepperDrive::bridgeDrop>("bridgeDrop", "Bridge drop", Voltage, notNegative),
-    number<&StepperDrive::busCapacitance>("busCapacitance", "Bus capacitor", Capacitance, notNegative),
-    number<&StepperDrive::maxStepRate>("maxStepRate", "Highest step rate", Rate, notNegative),
-};
-constexpr std::array gearboxPartTable{
-    words<&Gearbox::name>("name", "Name"),
-    words<&Gearbox::series>("series", "Series"),
-    number<&Gearbox::frame>("frame", "Frame size", Length, lengthLimits),
-    number<&Gearbox::ratio>("ratio", "Ratio", Ratio, {1, 1e4, false, "ratio-zero"}),
-    number<&Gearbox::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&Gearbox::inertia>("inertia", "Inertia at its input", Inertia, inertiaLimits),
-    number<&Gearbox::drag>("drag", "Drag torque at its input", Torque, magnitudeLimits),
-    number<&Gearbox::ratedTorque>("ratedTorque", "Nominal output torque", Torque, ratingLimits),
-    number<&Gearbox::peakTorque>("peakTorque", "Acceleration torque", Torque, ratingLimits),
-    number<&Gearbox::emergencyTorque>("emergencyTorque", "Emergency torque", Torque, ratingLimits),
-    number<&Gearbox::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits),
-    number<&Gearbox::maxSpeed>("maxSpeed", "Top input speed", AngularSpeed, ratingLimits),
-    number<&Gearbox::stiffness>("stiffness", "Output stiffness", TorsionalStiffness, notNegative),
-    number<&Gearbox::backlash>("backlash", "Output backlash", Angle, backlashLimits),
-    number<&Gearbox::mass>("mass", "Mass", Mass, massLimits),
+    number<&Load::leadError>("leadError", "Lead error in 300 mm", SmallLength, {0, 0.01, false, "out-of-range"}, "Half-width; screws of grade 1, 3, 5, 7, 10 have 6, 12, 23, 52, 210 µm (ISO 3408-3)."),
+    number<&Load::warming>("warming", "Warming", TemperatureDifference, {0, 100, false, "out-of-range"}, "Of screw or belt over the day, from the fixed end."),
+    number<&Load::expansion>("expansion", "Expansion", Expansion, {0, 1e-3, false, "out-of-range"}, "Steel 11.5, aluminium 23.5, granite 6 µm/(m·K)."),
+    number<&Load::feedbackError>("feedbackError", "Encoder error in a turn", Angle, {0, 0.1, false, "out-of-range"}, "Half-width, at the motor."),
+    flag<&Load::oneSided>("oneSided", "Approached from one side", "Then backlash and friction wind-up do not count."),
 };
 constexpr std::array steppingTable{
     choice<&Stepping::connection>("connection", "Leads connected", connections, "Series holds most standing, parallel goes fast and needs more current."),
@@ -203,57 +75,12 @@ constexpr std::array steppingTable{
     number<&Stepping::standstillShare>("standstillShare", "Current at rest", Share, {0.05, 1, false, "share"}, "The reduced holding torque then carries the load."),
     number<&Stepping::reserve>("reserve", "Reserve on pull-out torque", Share, {0, 0.9, false, "share"}, "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
 };
-constexpr std::array tableTable{
-    number<&RotaryTable::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&RotaryTable::drag>("drag", "Bearing drag", Torque, magnitudeLimits),
-    number<&RotaryTable::inertia>("inertia", "Hub inertia", Inertia, inertiaLimits),
-};
-constexpr std::array nipTable{
-    number<&NipRoller::radius>("radius", "Driven roll radius", Length, lengthLimits),
-    number<&NipRoller::pressRadius>("pressRadius", "Pressed roll radius", Length, lengthLimits),
-    number<&NipRoller::inertia>("inertia", "Driven roll inertia", Inertia, inertiaLimits),
-    number<&NipRoller::pressInertia>("pressInertia", "Pressed roll inertia", Inertia, inertiaLimits),
-    number<&NipRoller::force>("force", "Nip force", Force, {0, 1e6, false, "negative-preload"}),
-    number<&NipRoller::lever>("lever", "Rolling lever", Length, {0, 0.05, false, "out-of-range"}),
-    number<&NipRoller::bearing>("bearing", "Bearing drag, driven", Torque, magnitudeLimits),
-    number<&NipRoller::pressBearing>("pressBearing", "Bearing drag, pressed", Torque, magnitudeLimits),
-    number<&NipRoller::friction>("friction", "Friction to the web", Ratio, frictionLimits),
-};
-constexpr std::array linearTable{
-    number<&LinearDrive::moverMass>("moverMass", "Mass of the coil part", Mass, massLimits),
-    number<&LinearDrive::attraction>("attraction", "Magnetic attraction", Force, notNegative, "Loads the guides and their friction; zero for ironless motors."),
-};
-constexpr std::array couplingTable{
-    words<&StageElement::name>("name", "Name"),
-    number<&StageElement::inertia>("inertia", "Inertia", Inertia, inertiaLimits),
-    number<&StageElement::ratedTorque>("ratedTorque", "Rated torque", Torque, ratingLimits),
-    number<&StageElement::maxSpeed>("maxSpeed", "Top speed", AngularSpeed, ratingLimits),
-    number<&StageElement::stiffness>("stiffness", "Torsional stiffness", TorsionalStiffness, stiffnessLimits),
-};
-constexpr std::array gearboxTable{
-    words<&StageElement::name>("name", "Name"),
-    number<&StageElement::ratio>("ratio", "Ratio", Ratio, {-1e4, 1e4, false, "ratio-zero"}, "Motor side over load side; negative reverses."),
-    number<&StageElement::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&StageElement::inertia>("inertia", "Inertia at its input", Inertia, inertiaLimits, "A gearbox adds its own inertia at the motor side."),
-    number<&StageElement::drag>("drag", "Drag torque at its input", Torque, magnitudeLimits),
-    number<&StageElement::ratedTorque>("ratedTorque", "Nominal output torque", Torque, ratingLimits),
-    number<&StageElement::peakTorque>("peakTorque", "Acceleration torque", Torque, ratingLimits),
-    number<&StageElement::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits, "Mean over the moving time."),
-    number<&StageElement::maxSpeed>("maxSpeed", "Top input speed", AngularSpeed, ratingLimits),
-    number<&StageElement::stiffness>("stiffness", "Output stiffness", TorsionalStiffness, stiffnessLimits),
-    number<&StageElement::backlash>("backlash", "Output backlash", Angle, backlashLimits),
-};
-constexpr std::array shaftTable{
-    words<&StageElement::name>("name", "Name"),
-    number<&StageElement::inertia>("inertia", "Inertia", Inertia, inertiaLimits),
-    number<&StageElement::drag>("drag", "Drag torque", Torque, magnitudeLimits),
-    number<&StageElement::stiffness>("stiffness", "Torsional stiffness", TorsionalStiffness, stiffnessLimits),
-};
 constexpr std::array segmentTable{
     choice<&Segment::kind>("kind", "Kind", segmentKindNames),
     number<&Segment::distance>("distance", "Distance", Travel, anyLimits, "Signed. Give any three of distance, time, speed, acceleration."),
     number<&Segment::time>("time", "Time", Time, positive),
-    number<&Segment::speed>("speed", "Speed limit", TravelSpeed, speedLimits),
+    number<&Segment::speed>("speed", "Speed limit", TravelSpeed, {-2e4, 2e4, false, "out-of-range"}, "A limit that is not exceeded; of a jog the speed itself, with its sign."),
+    number<&Segment::endSpeed>("endSpeed", "Speed at its end", TravelSpeed, {0, 2e4, false, "not-negative"}, "Of a blend or a jog: the next one starts with it. Empty: comes to rest."),
     number<&Segment::acceleration>("acceleration", "Acceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}),
     number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}, "Empty: as the acceleration."),
     number<&Segment::jerk>("jerk", "Jerk", TravelJerk, {0, 1e9, true, "not-positive"}),
@@ -261,72 +88,6 @@ constexpr std::array segmentTable{
     number<&Segment::payload>("payload", "Payload", TravelInertia, massLimits, "Carried during this segment, on top of the moving mass."),
     number<&Segment::force>("force", "Process force", TravelForce, forceLimits, "Positive when it resists the positive direction."),
     flag<&Segment::brakeClosed>("brakeClosed", "Brake holds in this dwell"),
-};
-constexpr std::array motorTable{
-    words<&ServoMotor::name>("name", "Name"),
-    words<&ServoMotor::series>("series", "Series"),
-    choice<&ServoMotor::kind>("kind", "Kind", motorKinds, "A linear motor has newtons for newton metres and metres for radians."),
-    number<&ServoMotor::polePeriod>("polePeriod", "Magnet period, north to north", Length, {0, 1, false, "length"}, "Twice the distance of neighbouring poles."),
-    number<&ServoMotor::attraction>("attraction", "Magnetic attraction", Force, notNegative),
-    number<&ServoMotor::frame>("frame", "Frame size", Length, lengthLimits),
-    number<&ServoMotor::polePairs>("polePairs", "Pole pairs", Number, {1, 1000, false, "out-of-range"}, "Half the number of poles: 10 poles are 5 pairs."),
-    number<&ServoMotor::torqueConstant>("torqueConstant", "Torque constant per A rms", TorqueConstant, electricLimits),
-    number<&ServoMotor::voltageConstant>("voltageConstant", "Voltage constant, line-line rms", VoltageConstant, electricLimits),
-    number<&ServoMotor::resistance>("resistance", "Resistance line-line at 20 °C", Resistance, {0, 1000, true, "out-of-range"}),
-    number<&ServoMotor::inductance>("inductance", "Inductance line-line", Inductance, {0, 10, true, "out-of-range"}),
-    number<&ServoMotor::inertia>("inertia", "Rotor inertia", Inertia, rotorLimits),
-    number<&ServoMotor::stallTorque>("stallTorque", "Stall torque", Torque, ratingLimits),
-    number<&ServoMotor::stallCurrent>("stallCurrent", "Stall current, rms", Current, ratingLimits),
-    number<&ServoMotor::ratedTorque>("ratedTorque", "Rated torque", Torque, ratingLimits),
-    number<&ServoMotor::ratedCurrent>("ratedCurrent", "Rated current, rms", Current, ratingLimits),
-    number<&ServoMotor::ratedSpeed>("ratedSpeed", "Rated speed", AngularSpeed, ratingLimits),
-    number<&ServoMotor::peakTorque>("peakTorque", "Peak torque", Torque, ratingLimits),
-    number<&ServoMotor::peakCurrent>("peakCurrent", "Peak current, rms", Current, ratingLimits, "rms, not the peak of the sine."),
-    number<&ServoMotor::maxSpeed>("maxSpeed", "Mechanical top speed", AngularSpeed, ratingLimits),
-    number<&ServoMotor::ratedVoltage>("ratedVoltage", "Winding voltage", Voltage, {0, 1000, true, "out-of-range"}),
-    number<&ServoMotor::maxWinding>("maxWinding", "Winding limit", Temperature, {340, 500, false, "out-of-range"}),
-    number<&ServoMotor::hotMagnet>("hotMagnet", "Magnet, hot", Temperature, {293, 500, false, "out-of-range"}),
-    number<&ServoMotor::thermalResistance>("thermalResistance", "Thermal resistance on its plate", ThermalResistance, ratingLimits),
-    number<&ServoMotor::windingHeat>("windingHeat", "Heat capacity, winding", HeatCapacity, notNegative),
-    number<&ServoMotor::housingHeat>("housingHeat", "Heat capacity, housing", HeatCapacity, notNegative),
-    number<&ServoMotor::mass>("mass", "Mass", Mass, massLimits),
-    number<&ServoMotor::countsPerTurn>("countsPerTurn", "Encoder counts per turn", Count, {0, 4294967296.0, true, "count"}, "After quadrature: 1000 lines are 4000 counts."),
-    words<&ServoMotor::encoder>("encoder", "Encoder"),
-    number<&ServoMotor::brakeTorque>("brakeTorque", "Brake option, torque", Torque, notNegative),
-    number<&ServoMotor::brakeInertia>("brakeInertia", "Brake option, inertia", Inertia, inertiaLimits),
-    number<&ServoMotor::brakeCurrent>("brakeCurrent", "Brake option, current", Current, notNegative),
-    number<&ServoMotor::brakeRelease>("brakeRelease", "Brake release time", Time, notNegative),
-    number<&ServoMotor::brakeEngage>("brakeEngage", "Brake engagement time", Time, notNegative),
-};
-constexpr std::array driveTable{
-    words<&ServoDrive::name>("name", "Name"),
-    words<&ServoDrive::series>("series", "Series"),
-    number<&ServoDrive::continuousCurrent>("continuousCurrent", "Continuous current, rms", Current, ratingLimits),
-    number<&ServoDrive::peakCurrent>("peakCurrent", "Peak current, rms", Current, ratingLimits),
-    number<&ServoDrive::peakTime>("peakTime", "Time at peak", Time, notNegative),
-    number<&ServoDrive::mainsPhases>("mainsPhases", "Supply phases", Count, {1, 3, false, "phases"}),
-    number<&ServoDrive::mainsLowest>("mainsLowest", "Lowest supply", Voltage, notNegative),
-    number<&ServoDrive::mainsHighest>("mainsHighest", "Highest supply", Voltage, ratingLimits),
-    number<&ServoDrive::ratedInputCurrent>("ratedInputCurrent", "Input current", Current, notNegative),
-    number<&ServoDrive::busCapacitance>("busCapacitance", "Bus capacitor", Capacitance, ratingLimits),
-    number<&ServoDrive::chopperOn>("chopperOn", "Chopper on", Voltage, ratingLimits),
-    number<&ServoDrive::overVoltage>("overVoltage", "Over-voltage trip", Voltage, ratingLimits),
-    number<&ServoDrive::underVoltage>("underVoltage", "Under-voltage trip", Voltage, notNegative),
-    number<&ServoDrive::chopperCurrent>("chopperCurrent", "Chopper current", Current, ratingLimits),
-    number<&ServoDrive::leastResistance>("leastResistance", "Least resistance", Resistance, notNegative),
-    number<&ServoDrive::internalResistance>("internalResistance", "Internal resistor", Resistance, notNegative),
-    number<&ServoDrive::internalPower>("internalPower", "Internal resistor power", Power, notNegative),
-    number<&ServoDrive::switchingFrequency>("switchingFrequency", "Switching frequency", Frequency, {0, 1e6, true, "out-of-range"}),
-    number<&ServoDrive::maxOutputFrequency>("maxOutputFrequency", "Top output frequency", Frequency, {0, 5000, true, "out-of-range"}),
-    number<&ServoDrive::standbyPower>("standbyPower", "Standby power", Power, notNegative),
-    number<&ServoDrive::brakeOutputCurrent>("brakeOutputCurrent", "Brake output", Current, notNegative),
-};
-constexpr std::array resistorTable{
-    words<&BrakeResistor::name>("name", "Name"),
-    number<&BrakeResistor::resistance>("resistance", "Resistance", Resistance, ratingLimits),
-    number<&BrakeResistor::continuousPower>("continuousPower", "Continuous power", Power, ratingLimits),
-    number<&BrakeResistor::pulseEnergy>("pulseEnergy", "Pulse energy", Energy, ratingLimits),
-    flag<&BrakeResistor::thermalSwitch>("thermalSwitch", "Thermal switch"),
 };
 constexpr std::array wiringTable{
     number<&WiringRecord::motorCable>("motorCable", "Motor cable", Length, lengthLimits),
@@ -384,10 +145,45 @@ constexpr std::array signTable{
     words<&SignRecord::time>("time", "Signed on"),
     words<&SignRecord::remarks>("remarks", "Remarks"),
 };
+constexpr std::array cycleTable{
+    number<&CycleSettings::start>("start", "Starts at", Travel, anyLimits, "Position at the begin of the cycle."),
+    number<&CycleSettings::offset>("offset", "Starts after", Time, notNegative, "Its place in the cycle of the whole machine; counts where axes share a bus."),
+};
+const std::array solidTable{
+    choice<&Solid::shape>("shape", "Shape", shapes),
+    choice<&Solid::material>("material", "Material", materialNames()),
+    number<&Solid::mass>("mass", "Mass", Mass, massLimits, "With the material “given”, and of a point."),
+    number<&Solid::a>("a", "Outside, or one side", Length, {0, 100, false, "length"}),
+    number<&Solid::b>("b", "Bore, small end or other side", Length, {0, 100, false, "length"}),
+    number<&Solid::c>("c", "Length along the axis", Length, {0, 100, false, "length"}),
+    number<&Solid::offset>("offset", "Distance from the axis", Length, {0, 100, false, "length"}, "Of its own axis from the axis of rotation."),
+    number<&Solid::count>("count", "How many", Count, {1, 1000, false, "count"}),
+    flag<&Solid::hole>("hole", "Cut out", "Taken away instead of added."),
+};
 } // namespace
 
 std::span<const Field> siteFields() { return siteTable; }
 std::span<const Field> loadFields() { return loadTable; }
+
+namespace {
+/// Whether a field of the load says anything for this kind of axis and counterbalance.
+bool counts(std::string_view key, bool rotary, std::string_view counterbalance)
+{
+    if (key.starts_with("spring"))
+        return counterbalance == "gas-spring";
+    if (key == "constantForce")
+        return counterbalance == "constant-force";
+    if (key.starts_with("counter") && key != "counterbalance")
+        return counterbalance == "counterweight";
+    if (key.starts_with("cylinder"))
+        return counterbalance == "cylinder";
+    if (key == "unbalance" || key == "tilt")
+        return rotary;
+    if (key == "incline" || key == "friction" || key == "leadError" || key == "warming" || key == "expansion")
+        return !rotary;
+    return true;
+}
+} // namespace
 
 std::span<const Field> loadFieldsOf(const Axis& axis)
 {
@@ -397,8 +193,7 @@ std::span<const Field> loadFieldsOf(const Axis& axis)
         for (const bool rotary : {false, true})
             for (const std::string_view counterbalance : counterbalances)
                 for (Field f : loadTable) {
-                    const bool spring = f.key.starts_with("spring"), turning = f.key == "unbalance" || f.key == "tilt", guided = f.key == "incline" || f.key == "friction";
-                    if ((spring && counterbalance != "gas-spring") || (f.key == "constantForce" && counterbalance != "constant-force") || (turning && !rotary) || (guided && rotary))
+                    if (!counts(f.key, rotary, counterbalance))
                         continue;
                     if (f.key == "moving" && rotary) {
                         f.label = "Moving inertia";
@@ -411,116 +206,16 @@ std::span<const Field> loadFieldsOf(const Axis& axis)
     const auto it = tables.find({axis.mechanism.rotary(), axis.load.counterbalance});
     return it == tables.end() ? loadFields() : std::span<const Field>(it->second);
 }
-std::span<const std::string_view> mechanismTypes() { return mechanisms; }
-std::span<const std::string_view> stageTypes() { return stageKinds; }
 std::span<const std::string_view> segmentKinds() { return segmentKindNames; }
 std::span<const Field> segmentFields() { return segmentTable; }
-std::span<const Field> motorFields() { return motorTable; }
-std::span<const Field> driveFields() { return driveTable; }
-std::span<const Field> resistorFields() { return resistorTable; }
-std::span<const Field> stepperMotorFields() { return stepperTable; }
-std::span<const Field> stepperDriveFields() { return stepperDriveTable; }
-std::span<const Field> gearboxPartFields() { return gearboxPartTable; }
+std::span<const Field> cycleFields() { return cycleTable; }
+std::span<const Field> solidFields() { return solidTable; }
 std::span<const Field> steppingFields() { return steppingTable; }
 std::span<const Field> wiringFields() { return wiringTable; }
 std::span<const Field> turnFields() { return turnTable; }
 std::span<const Field> tuneFields() { return tuneTable; }
 std::span<const Field> guardFields() { return guardTable; }
 std::span<const Field> signFields() { return signTable; }
-
-std::span<const Field> mechanismFields(std::string_view type)
-{
-    if (type == "lead-screw")
-        return leadScrewTable;
-    if (type == "conveyor")
-        return conveyorTable;
-    if (type == "hoist")
-        return hoistTable;
-    if (type == "belt")
-        return beltTable;
-    if (type == "rack")
-        return rackTable;
-    if (type == "rotary-table" || type == "index-dial" || type == "direct")
-        return tableTable;
-    if (type == "nip-roll")
-        return nipTable;
-    if (type == "linear-motor")
-        return linearTable;
-    return screwTable;
-}
-
-std::string_view mechanismTitle(std::string_view type)
-{
-    if (type == "lead-screw")
-        return "Lead screw";
-    if (type == "conveyor")
-        return "Conveyor";
-    if (type == "hoist")
-        return "Hoist drum";
-    if (type == "index-dial")
-        return "Index dial";
-    if (type == "direct")
-        return "Motor straight on the load";
-    if (type == "belt")
-        return "Toothed belt";
-    if (type == "rack")
-        return "Rack and pinion";
-    if (type == "rotary-table")
-        return "Rotary table";
-    if (type == "nip-roll")
-        return "Nip roll";
-    if (type == "linear-motor")
-        return "Linear motor";
-    return "Ball screw";
-}
-
-void* mechanismObject(Mechanism& m)
-{
-    if (m.type == "lead-screw")
-        return &m.leadScrew;
-    if (m.type == "conveyor")
-        return &m.conveyor;
-    if (m.type == "hoist")
-        return &m.hoist;
-    if (m.type == "belt")
-        return &m.belt;
-    if (m.type == "rack")
-        return &m.rack;
-    if (m.rotary())
-        return &m.table;
-    if (m.type == "nip-roll")
-        return &m.nip;
-    if (m.type == "linear-motor")
-        return &m.linear;
-    return &m.screw;
-}
-
-std::span<const Field> stageFields(std::string_view type)
-{
-    if (type == "gearbox")
-        return gearboxTable;
-    if (type == "shaft")
-        return shaftTable;
-    return couplingTable;
-}
-
-StageElement stageOf(const Gearbox& g)
-{
-    StageElement s;
-    s.type = "gearbox";
-    s.name = g.name;
-    s.ratio = g.ratio;
-    s.efficiency = g.efficiency;
-    s.inertia = g.inertia;
-    s.drag = g.drag;
-    s.stiffness = g.stiffness;
-    s.backlash = g.backlash;
-    s.ratedTorque = g.ratedTorque;
-    s.peakTorque = g.peakTorque;
-    s.maxSpeed = g.maxSpeed;
-    s.ratedSpeed = g.ratedSpeed;
-    return s;
-}
 
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
@@ -529,20 +224,21 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
     for (std::size_t k = 0; k < a.stages.size(); ++k)
         groups.push_back({"stages[" + std::to_string(k) + "]", a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name,
                           &a.stages[k], stageFields(a.stages[k].type)});
+    groups.push_back({"cycle", "Cycle", &a.cycle, cycleTable});
     for (std::size_t k = 0; k < a.cycle.segments.size(); ++k)
-        groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1), &a.cycle.segments[k], segmentTable});
+        groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1), &a.cycle.segments[k], segmentFields()});
     if (a.choice.motor)
-        groups.push_back({"motor", "Motor", &*a.choice.motor, motorTable});
+        groups.push_back({"motor", "Motor", &*a.choice.motor, motorFields()});
     if (a.choice.drive)
-        groups.push_back({"drive", "Drive", &*a.choice.drive, driveTable});
+        groups.push_back({"drive", "Drive", &*a.choice.drive, driveFields()});
     if (a.choice.stepper) {
-        groups.push_back({"stepper", "Stepper motor", &*a.choice.stepper, stepperTable});
+        groups.push_back({"stepper", "Stepper motor", &*a.choice.stepper, stepperMotorFields()});
         groups.push_back({"stepping", "Stepping", &a.choice.stepping, steppingTable});
     }
     if (a.choice.stepperDrive)
-        groups.push_back({"stepperDrive", "Stepper drive", &*a.choice.stepperDrive, stepperDriveTable});
+        groups.push_back({"stepperDrive", "Stepper drive", &*a.choice.stepperDrive, stepperDriveFields()});
     if (a.choice.resistor)
-        groups.push_back({"resistor", "Brake resistor", &*a.choice.resistor, resistorTable});
+        groups.push_back({"resistor", "Brake resistor", &*a.choice.resistor, resistorFields()});
     groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});
     groups.push_back({"turn", "First turn", &a.turn, turnTable});
     groups.push_back({"tune", "Tuning", &a.tune, tuneTable});

@@ -18,11 +18,13 @@ void reflectedInertia(Context& c)
     const AxisChain& chain = *c.out.chain;
     const double payload = c.out.maxPayload, m = chain.load.moving + payload;
     if (Recorder* rec = c.steps()) {
-        double j = (m + chain.load.rolling) * chain.radius * chain.radius;
+        const double slide = chain.loadInertia(payload) - m - chain.load.rolling;
+        double j = (m + chain.load.rolling + slide) * chain.radius * chain.radius;
         rec->add({{"J_0", "load at the mechanism's shaft", "kg*m2", j},
-                  "({m}+{m_p}+{m_r})*{r}^2",
+                  "({m}+{m_p}+{m_r}+{J_k})*{r}^2",
                   {{"m", "moving", chain.load.rotary ? "kg*m2" : "kg", chain.load.moving}, {"m_p", "largest payload", chain.load.rotary ? "kg*m2" : "kg", payload},
-                   {"m_r", "belt and rollers of a conveyor", chain.load.rotary ? "kg*m2" : "kg", chain.load.rolling},
+                   {"m_r", "what rolls along: belt, rollers, counterweight", chain.load.rotary ? "kg*m2" : "kg", chain.load.rolling},
+                   {"J_k", "crank and slide, largest of a turn", "kg*m2", slide},
                    {"r", "transmission radius", chain.load.rotary ? "1" : "m/rad", chain.radius}},
                   "kinetic energy, derived; no efficiency in an inertia"});
         j += chain.inertia;
@@ -44,7 +46,7 @@ void reflectedInertia(Context& c)
 }
 
 struct StaticTorques {
-    double hold = 0, up = 0, down = 0;
+    double hold = 0, up = 0, down = 0, start = 0;
 };
 
 StaticTorques staticTorques(Context& c)
@@ -52,9 +54,10 @@ StaticTorques staticTorques(Context& c)
     const AxisChain& chain = *c.out.chain;
     const double low = c.out.motion ? c.out.motion->lowest : 0, high = c.out.motion ? c.out.motion->highest : 0;
     StaticTorques t;
+    MotionPoint at{}; // of the worst one last looked for
     const auto worst = [&](int way, double payload) {
         double best = 0;
-        MotionPoint at{};
+        at = {};
         for (const double x : {low, high}) {
             const double value = chainPoint(chain, payload, 0, {x, 0, 0, 0}, way).torque;
             if (std::abs(value) >= std::abs(best)) {
@@ -69,9 +72,14 @@ StaticTorques staticTorques(Context& c)
     t.hold = worst(0, c.out.maxPayload);
     c.result("load.hold_torque", "Holding torque, standing", Station::Load, c.atMotor(Torque), t.hold);
     t.up = worst(1, c.out.maxPayload);
+    const double rest = chainPoint(chain, c.out.maxPayload, 0, at, 0).torque;
     c.result("load.forward_torque", "Torque, moving + steadily", Station::Load, c.atMotor(Torque), t.up);
     t.down = worst(-1, c.out.maxPayload);
     c.result("load.backward_torque", "Torque, moving − steadily", Station::Load, c.atMotor(Torque), t.down);
+    t.start = t.up + 0.5 * (t.up - rest);
+    if (Recorder* rec = c.steps())
+        rec->add({{"T_start", "to break loose in + direction", "N*m", t.start}, "{T_up}+0.5*({T_up}-{T_hold})", {{"T_up", "moving + steadily", "N*m", t.up}, {"T_hold", "standing there, no friction", "N*m", rest}}, "breakaway up to 1.5 times the friction, common practice"});
+    c.result("load.start_torque", "Torque to start in + direction", Station::Load, c.atMotor(Torque), t.start);
     return t;
 }
 
@@ -79,12 +87,12 @@ void shares(Context& c)
 {
     const AxisChain& chain = *c.out.chain;
     const Axis& a = c.axis;
-    const double i = chain.ratio(), m = chain.load.moving + c.out.maxPayload;
+    const double i = chain.ratio();
     double toMotor = i, peak = c.out.motion ? c.out.motion->peakAcceleration : 0;
     const double alpha = peak / std::abs(chain.radius);
     auto& s = c.out.shares;
     const ChainPoint up = chainPoint(chain, c.out.maxPayload, 0, {c.out.motion ? c.out.motion->lowest : 0, 0, peak, 0}, 1);
-    const double loadTorque = std::abs(up.sides[0] / i), loadInertia = m * chain.radius * chain.radius / (i * i);
+    const double loadTorque = std::abs(up.sides[0] / i), loadInertia = chain.loadInertia(c.out.maxPayload) * chain.radius * chain.radius / (i * i);
     s.push_back({"load", "Load", loadInertia, loadTorque, i / chain.radius});
     const double afterMechanism = chain.stageCount > 0 ? up.sides[1] : up.torque;
     s.push_back({"mechanism", a.mechanism.type, chain.inertia / (i * i), std::abs(afterMechanism / i) - loadTorque, i});

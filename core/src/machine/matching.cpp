@@ -16,6 +16,8 @@ double inertiaRatioLimit(const Machine& machine, const Axis& axis)
     return machine.site.inertiaPolicy == "fixed" && !direct ? machine.site.inertiaLimit : 0;
 }
 
+double heatBudget(const Site& site, double maxWinding) { return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0)); }
+
 MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases, double capacitance)
 {
     MatchConditions k;
@@ -25,7 +27,7 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
     if (bus)
         k.bus = *bus;
     k.mains = s.mains;
-    k.lossFactor = std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(s.ambient), s.altitude).value_or(0.0));
+    k.lossFactor = heatBudget(s, maxWinding);
     k.driveDerating = driveDerating(celsius(s.ambient), s.altitude).value_or(0.0);
     k.inertiaLimit = inertiaRatioLimit(machine, axis);
     k.withBrake = axis.choice.withBrake;
@@ -57,6 +59,10 @@ Quantity testQuantity(MatchTest t)
     case MatchTest::BrakeHolding: return Torque;
     case MatchTest::DrivePeakTime:
     case MatchTest::InertiaRatio: return Ratio;
+    case MatchTest::GearPeak:
+    case MatchTest::GearMean: return Torque;
+    case MatchTest::GearTopSpeed:
+    case MatchTest::GearMeanSpeed: return AngularSpeed;
     }
     return Number;
 }
@@ -75,6 +81,10 @@ const char* lever(MatchTest t, bool nearTop)
     case MatchTest::DrivePeakTime: return "Lower peak, longer pause, drive with a longer time at peak.";
     case MatchTest::InertiaRatio: return "Larger ratio, stiffer coupling, motor with a heavier rotor.";
     case MatchTest::BrakeHolding: return "A motor with a stronger brake, or a counterbalance.";
+    case MatchTest::GearPeak:
+    case MatchTest::GearMean: return "The next gearbox size, or gentler ramps.";
+    case MatchTest::GearTopSpeed:
+    case MatchTest::GearMeanSpeed: return "A smaller ratio, or a faster gearbox.";
     case MatchTest::Voltage: return "Motor winding and drive made for this supply.";
     }
     return "";
@@ -116,6 +126,10 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
         return;
     const ServoMotor& m = *c.axis.choice.motor;
     const Demand& d = r.tests[static_cast<std::size_t>(test)];
+    if (!m.measured.empty() && (test == MatchTest::ContinuousTorque || test == MatchTest::ShortTimeTorque)) {
+        rec->add({{"T", "torque the measured table allows", "N*m", d.capacity}, "{T_t}", {{"T_t", test == MatchTest::ShortTimeTorque ? "short-time column at this speed, cut by the drive's current" : "continuous column at the mean speed, for this ambient", "N*m", d.capacity}}, "measured table of the motor, straight between its rows"});
+        return;
+    }
     if (test == MatchTest::ContinuousTorque) {
         rec->add(rmsStep(c, r));
         rec->add({{"T_c,cycle", "continuous torque at this cycle's speeds", "N*m", d.capacity},
@@ -192,7 +206,7 @@ void explainSum(Context& c, const char* symbol, const char* name, const char* un
 void matchChecks(Context& c, const MatchResult& r)
 {
     const ServoMotor& m = *c.axis.choice.motor;
-    for (int k = 0; k < matchTestCount; ++k) {
+    for (int k = 0; k < motorTestCount; ++k) { // the gearbox of the chain is judged under Load
         const auto test = static_cast<MatchTest>(k);
         const Demand& d = r.tests[static_cast<std::size_t>(k)];
         if (test == MatchTest::InertiaRatio && c.out.conditions.inertiaLimit <= 0)
@@ -213,149 +227,28 @@ void matchChecks(Context& c, const MatchResult& r)
         check.id = "match." + std::string(matchTestKey(test));
         check.title = matchTestTitle(test);
         check.title[0] = static_cast<char>(std::toupper(check.title[0]));
+        const bool table = !m.measured.empty() && (test == MatchTest::ShortTimeTorque || test == MatchTest::ContinuousTorque);
         check.reason = fmt::format("{} of {}", print(demand, q), print(capacity, q));
         if (test == MatchTest::ShortTimeTorque)
             check.reason += fmt::format(" at {}, {} into the cycle", print(r.shortTimeSpeed, c.atMotor(AngularSpeed)), print(r.shortTimeAt, Time));
-        check.reason += ".";
+        check.reason += table ? "; from the measured table of this motor." : ".";
         if (check.verdict != Verdict::Ok)
             check.help = lever(test, r.shortTimeSpeed > 0.8 * m.ratedSpeed);
     }
 }
 
-void brakeChecks(Context& c)
+/// Loose from rest: compared with the peak at standstill alone, never with the rms.
+void breakaway(Context& c)
 {
+    const ResultValue* start = c.out.result("load.start_torque");
+    if (!start)
+        return;
     const ServoMotor& m = *c.axis.choice.motor;
-    const AxisChain& chain = *c.out.chain;
-    const double hold = staticTorque(chain, *c.out.motion, c.out.maxPayload);
-    AxisChain bare = chain;
-    bare.load.hasSpring = false;
-    bare.load.counterForce = 0;
-    const double lost = std::abs(chainPoint(bare, c.out.maxPayload, 0, {c.out.motion->lowest, 0, 0, 0}, 0).torque);
-    if (!(hold > 1e-9) && !(lost > 1e-9))
-        return;
-    const double available = c.axis.choice.withBrake ? m.brakeTorque * 0.85 : 0;
-    const double factor = c.machine.site.brakeFactor;
-    if (Recorder* rec = c.steps()) {
-        rec->add({{"T_need", "holding torque with its factor", "N*m", hold * factor},
-                  "{S}*{T_static}",
-                  {{"S", "brake factor", "1", factor}, {"T_static", "static torque at the worst position, no friction, η = 1", "N*m", hold}},
-                  "1.5, common practice"});
-        rec->add({{"T_b", "brake torque, hot or worn", "N*m", available}, "{T_n}*0.85", {{"T_n", "brake torque of the catalogue", "N*m", c.axis.choice.withBrake ? m.brakeTorque : 0.0}},
-                  "0.85 in wet or warm air, common practice"});
-    }
-    auto& holding = c.check("match.brake_holding", "Brake holding torque", Station::Match, Torque, hold * factor, available > 0 ? std::optional(available) : std::optional(0.0));
-    holding.reason = available > 0 ? fmt::format("Needs {} with factor {}; the brake gives {} when hot or worn.", print(hold * factor, Torque), print(factor, Ratio), print(available, Torque))
-                                   : "No brake is chosen; the load is not held without power.";
-    if (holding.verdict != Verdict::Ok)
-        holding.help = "A motor with a stronger brake, or a counterbalance.";
-    if (lost > hold * 1.001) {
-        auto& failed = c.check("match.brake_counterbalance_lost", "Brake with the counterbalance lost", Station::Match, Torque, lost, available, 0.0);
-        failed.reason = fmt::format("If the counterbalance fails the brake has to hold {}.", print(lost, Torque));
-        if (failed.verdict != Verdict::Ok)
-            failed.help = "A brake that holds the bare load.";
-    }
-    if (Recorder* rec = c.steps()) {
-        MotionPoint at{c.out.motion->lowest, 0, 0, 0};
-        if (std::abs(chainPoint(chain, c.out.maxPayload, 0, {c.out.motion->highest, 0, 0, 0}, 0).torque) > std::abs(chainPoint(chain, c.out.maxPayload, 0, at, 0).torque))
-            at.position = c.out.motion->highest;
-        explainTorque(*rec, chain, c.out.maxPayload, 0, at, 0, 0);
-        const double value = chainPoint(chain, c.out.maxPayload, 0, at, 0).torque;
-        rec->add({{"T_static", "magnitude", "N*m", std::abs(value)}, "abs({T_m})", {{"T_m", "static torque at the motor shaft", "N*m", value}}, "worst end of the travel"});
-    }
-    c.result("match.brake_static", "Static torque on the brake", Station::Match, Torque, std::max(hold, 0.0));
-}
-
-void regeneration(Context& c)
-{
-    const ServoMotor& m = *c.axis.choice.motor;
-    const ServoDrive& d = *c.axis.choice.drive;
-    const double rotor = c.out.match->rotor, highest = c.out.conditions.bus.highest;
-    c.out.bus = walkBus(m, d, *c.out.path, rotor, highest);
-    const BusWalk& w = c.out.bus;
-    if (Recorder* rec = c.steps()) {
-        Step step{{"E_bus", "returned after copper, iron and standby losses", "J", w.energyReturned}, "{E_reg}-{E_loss}", {}, "losses taken from the returned energy, cold copper"};
-        step.inputs = {{"E_reg", "regenerated at the shaft", "J", c.out.duty.energyRegenerated}, {"E_loss", "burnt in motor and drive meanwhile", "J", c.out.duty.energyRegenerated - w.energyReturned}};
-        rec->add(std::move(step));
-    }
-    c.result("match.energy_returned", "Energy returned to the bus per cycle", Station::Match, Energy, w.energyReturned);
-    const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.path->period, d.busCapacitance, highest, d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
-    if (!window) {
-        c.fact("match.chopper", "Chopper above the highest bus", Station::Match, false, messageFor(window.error()), "A drive made for this supply.");
-        return;
-    }
-    if (Recorder* rec = c.steps())
-        rec->add({{"E_cap", "room in the bus capacitor", "J", window->capacitorEnergy},
-                  "0.5*{C}*({V_on}^2-{V_1}^2)",
-                  {{"C", "bus capacitor", "F", d.busCapacitance}, {"V_on", "chopper threshold", "V", d.chopperOn}, {"V_1", "highest bus from the mains", "V", highest}},
-                  "energy of a capacitor"});
-    c.result("match.capacitor_room", "Room in the bus capacitor", Station::Match, Energy, window->capacitorEnergy);
-    // resistor that is connected
-    const bool external = c.axis.wiring.resistorWiring == "external" && c.axis.choice.resistor;
-    const double ohm = external ? c.axis.choice.resistor->resistance : d.internalResistance;
-    const double watts = external ? c.axis.choice.resistor->continuousPower : d.internalPower;
-    const std::string name = external ? c.axis.choice.resistor->name : std::string("internal resistor");
-    const double need = w.energyResistor / c.out.path->period * 1.3;
-    if (Recorder* rec = c.steps())
-        rec->add({{"P", "continuous power of the resistor with reserve", "W", need},
-                  "1.3*{E_R}/{T_c}",
-                  {{"E_R", "energy beyond the capacitor per cycle", "J", w.energyResistor}, {"T_c", "cycle time", "s", c.out.path->period}},
-                  "walk of the stored bus energy over the cycle; reserve 1.3, common practice"});
-    auto& power = c.check("match.regen_power", "Regeneration, continuous power", Station::Match, Power, need, w.energyResistor > 0 ? watts : std::max(watts, 1.0));
-    power.reason = w.energyResistor > 0 ? fmt::format("{} a cycle go beyond the capacitor's {}: {} with reserve, {} has {}.", print(w.energyResistor, Energy, UnitSystem::Metric, 3),
-                                                      print(window->capacitorEnergy, Energy, UnitSystem::Metric, 3), print(need, Power, UnitSystem::Metric, 3), name, print(watts, Power))
-                                        : fmt::format("The capacitor takes all of the {} returned in a cycle.", print(w.energyReturned, Energy, UnitSystem::Metric, 3));
-    if (power.verdict != Verdict::Ok)
-        power.help = "A larger resistor, a gentler ramp, or a shared bus.";
-    const auto stop = emergencyStop(c.out.chain->reflectedInertia(c.out.maxPayload) + rotor, c.out.match->speedMax, m.peakTorque, 0,
-                                    std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
-    if (stop && c.out.match->speedMax > 0) {
-        const double pulse = external ? c.axis.choice.resistor->pulseEnergy : d.internalPower * 5;
-        auto& shot = c.check("match.regen_pulse", "Regeneration, emergency stop", Station::Match, Energy, stop->energyResistor, std::max(pulse, 1e-9));
-        shot.reason = fmt::format("A stop from top speed in {} sends {} to the {}; it takes {} in one pulse.", print(stop->time, Time, UnitSystem::Metric, 3),
-                                  print(stop->energyResistor, Energy, UnitSystem::Metric, 3), name, print(pulse, Energy));
-        const double peak = std::max(w.peakPower, stop->peakPower);
-        if (peak > 0 && ohm > 0) {
-            const double most = d.chopperOn * d.chopperOn / peak, least = std::max(d.leastResistance, window->least);
-            const bool inside = ohm >= least && ohm <= most;
-            c.fact("match.resistor_window", "Resistor value", Station::Match, inside,
-                   fmt::format("{}: {}; the chopper wants at least {}, the stop at most {}.", name, print(ohm, Resistance), print(least, Resistance, UnitSystem::Metric, 3), print(most, Resistance, UnitSystem::Metric, 3)),
-                   least > most ? "Window empty: softer ramp, larger chopper, bigger capacitor." : "A value inside the window.");
-        }
-    }
-}
-
-void schools(Context& c, const MatchResult& r)
-{
-    // stiffness seen by the load: only what is known, in series at the motor shaft
-    double soft = 0;
-    bool known = false;
-    double toMotor = c.out.chain->ratio();
-    for (const StageElement& s : c.axis.stages) {
-        if (s.stiffness) {
-            known = true;
-            soft += toMotor * toMotor / *s.stiffness;
-        }
-        toMotor /= s.type == "gearbox" ? s.ratio : 1;
-    }
-    if (c.axis.mechanism.type == "ball-screw" && c.axis.mechanism.screw.stiffness > 0) {
-        known = true;
-        const double k = c.axis.mechanism.screw.stiffness * c.out.chain->radius * c.out.chain->radius;
-        soft += c.out.chain->ratio() * c.out.chain->ratio() / k;
-    }
-    if (!known)
-        return;
-    const double load = c.out.chain->reflectedInertia(c.out.maxPayload), k = 1 / soft;
-    const double antiResonance = std::sqrt(k / load) / (2 * pi);
-    if (Recorder* rec = c.steps())
-        rec->add({{"f_ar", "anti-resonance", "Hz", antiResonance}, "sqrt({k}/{J_L})/(2*pi)", {{"k", "known stiffness at the motor shaft", "N*m/rad", k}, {"J_L", "load inertia there", "kg*m2", load}}, "two inertias on a spring, derived"});
-    c.result("match.anti_resonance", "Anti-resonance of the chain", Station::Match, Frequency, antiResonance);
-    if (c.machine.site.inertiaPolicy == "bandwidth" || c.axis.tune.bandwidth > 0) {
-        auto& band = c.check("match.bandwidth", "Bandwidth from the compliance", Station::Match, Frequency, c.axis.tune.bandwidth, antiResonance / 3);
-        band.reason = fmt::format("The loop is aimed at {}; a third of the anti-resonance is {}. Inertia ratio {}.", print(c.axis.tune.bandwidth, Frequency),
-                                  print(antiResonance / 3, Frequency, UnitSystem::Metric, 3), print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
-        if (band.verdict != Verdict::Ok)
-            band.help = "A stiffer coupling, a lower bandwidth, or a notch.";
-    }
+    const double has = shortTimeTorque(m, 0, c.axis.choice.drive->peakCurrent, c.out.conditions.bus.lowest);
+    auto& k = c.check("match.breakaway", "Starting torque", Station::Match, c.atMotor(Torque), std::abs(start->value), has);
+    k.reason = fmt::format("{} to break loose, {} at standstill.", print(std::abs(start->value), c.atMotor(Torque)), print(has, c.atMotor(Torque)));
+    if (k.verdict != Verdict::Ok)
+        k.help = "Less friction, a counterbalance, the next motor.";
 }
 
 } // namespace
@@ -419,9 +312,10 @@ void evaluateMatch(Context& c)
     }
     c.result("match.current_peak", "Peak current, rms of the sine", Station::Match, Current, r.currentPeak);
     matchChecks(c, r);
-    brakeChecks(c);
-    regeneration(c);
-    schools(c, r);
+    breakaway(c);
+    evaluateBrake(c);
+    evaluateEnergy(c);
+    evaluateCompliance(c);
 }
 
 } // namespace detail

@@ -1,6 +1,5 @@
 #include "context.h"
 
-#include "core/mechanics/accuracy.h"
 #include "core/mechanics/belt.h"
 #include "core/mechanics/machines.h"
 #include "core/mechanics/stage.h"
@@ -167,58 +166,6 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
     }
 }
 
-/// Accuracy at the load: backlash and wind-up of the chain, and the resolution of the feedback, in machine units.
-void accuracy(Context& c, const std::vector<Instant>& all)
-{
-    double play = 0, soft = 0, toLoad = 1;
-    bool known = false;
-    for (const StageElement& e : c.axis.stages) { // from the load towards the motor; all seen at the mechanism's shaft
-        if (e.backlash) {
-            play += *e.backlash / std::abs(toLoad);
-            known = true;
-        }
-        if (e.stiffness) {
-            soft += 1 / (*e.stiffness * toLoad * toLoad);
-            known = true;
-        }
-        if (e.type == "gearbox")
-            toLoad *= e.ratio;
-    }
-    const double r = std::abs(c.out.chain->radius);
-    if (known) {
-        double holding = 0; // the torque beyond the spring when it stands
-        for (const Instant& i : all)
-            if (i.motion.speed == 0)
-                holding = std::max(holding, std::abs(i.point.sides[0]));
-        if (Recorder* rec = c.steps())
-            rec->add({{"x_play", "lost motion at the load", c.rotary() ? "rad" : "m", play * r}, "{j}*{r}", {{"j", "backlash of all stages at the mechanism's shaft", "rad", play}, {"r", "travel per radian", c.rotary() ? "1" : "m/rad", r}}, "free play, full width"});
-        c.result("load.lost_motion", "Lost motion at reversal", Station::Load, c.q(Travel), play * r);
-        if (Recorder* rec = c.steps())
-            rec->add({{"x_wind", "wind-up at the load", c.rotary() ? "rad" : "m", holding * soft * r}, "{T}*{s}*{r}", {{"T", "torque at the mechanism's shaft at rest", "N*m", holding}, {"s", "compliance of the stages there", "rad/(N*m)", soft}, {"r", "travel per radian", c.rotary() ? "1" : "m/rad", r}}, "springs in series"});
-        c.result("load.wind_up", "Wind-up at rest", Station::Load, c.q(Travel), holding * soft * r);
-    }
-    double count = 0;
-    if (const auto& s = c.axis.choice.stepper) {
-        const double perStep = 2 * pi / (s->rotorTeeth * (s->phases == 5 ? 10 : s->phases == 3 ? 6 : 4));
-        count = perStep * s->stepError;
-    } else if (const auto& m = c.axis.choice.motor; m && m->countsPerTurn > 0) {
-        count = m->kind == "linear" ? m->polePeriod / m->countsPerTurn : 2 * pi / m->countsPerTurn;
-    }
-    if (count <= 0)
-        return;
-    const double perRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());
-    if (Recorder* rec = c.steps())
-        rec->add({{"x_c", "one count at the load", c.rotary() ? "rad" : "m", count * perRadian}, "{q}*{r}", {{"q", c.axis.choice.stepper ? "step error of the motor" : "one count at the motor", "rad", count}, {"r", "travel per radian of the motor", c.rotary() ? "1" : "m/rad", perRadian}}, "resolution is not accuracy"});
-    c.result("load.resolution", c.axis.choice.stepper ? "Step error at the load" : "One count at the load", Station::Load, c.q(Travel), count * perRadian);
-    if (c.axis.load.tolerance) {
-        const double budget = count * perRadian / 2 + play * r / 2;
-        auto& k = c.check("load.accuracy", "Lost motion and counts inside the tolerance", Station::Load, c.q(Travel), budget, c.axis.load.tolerance);
-        k.reason = fmt::format("Half the lost motion and half a count make ±{}; ±{} permitted. Lead error, growth and the process come on top.", print(budget, c.q(Travel), UnitSystem::Metric, 3), print(*c.axis.load.tolerance, c.q(Travel), UnitSystem::Metric, 3));
-        if (k.verdict != Verdict::Ok)
-            k.help = "Less backlash, or approach always from one side; finer feedback.";
-    }
-}
-
 } // namespace
 
 void evaluateMechanics(Context& c)
@@ -236,7 +183,8 @@ void evaluateMechanics(Context& c)
     else if (type == "conveyor")
         conveyorChecks(c, all);
     gearboxChecks(c, all);
-    accuracy(c, all);
+    evaluateMechanismFacts(c);
+    evaluateAccuracy(c);
 }
 
 } // namespace ridge::detail

@@ -50,7 +50,7 @@ void evaluateMove(Context& c)
         demand = std::max(m.highest - middle, middle - m.lowest);
         capacity = (*high - *low) / 2;
     }
-    const bool endless = c.rotary() || c.axis.mechanism.type == "nip-roll";
+    const bool endless = c.axis.mechanism.endless();
     if (!endless || low || high) { // an endless axis without limits has nothing to leave
         auto& travel = c.check("move.travel", "Cycle inside the travel", Station::Move, c.q(Travel), demand, capacity, 0.0);
         travel.reason = demand ? fmt::format("The cycle runs from {} to {}; the axis may go from {} to {}.", print(m.lowest, c.q(Travel)), print(m.highest, c.q(Travel)), print(*low, c.q(Travel)), print(*high, c.q(Travel)))

@@ -1,11 +1,14 @@
 #include "core/motion/cycle.h"
 
 #include "core/mechanics/stage.h"
+#include "core/motion/recorded.h"
 #include "core/motion/scurve.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <string_view>
+#include <utility>
 
 namespace ridge {
 
@@ -37,9 +40,10 @@ namespace {
 /// Lays phases of constant jerk end to end, dropping those of no length.
 class Builder {
 public:
-    Builder(Motion& motion, int segment, int way, double origin)
-        : m_motion(motion), m_segment(segment), m_way(way), m_origin(origin)
+    Builder(Motion& motion, int segment, int way, double origin, double startSpeed = 0)
+        : m_motion(motion), m_segment(segment), m_way(way), m_origin(origin), m_v(startSpeed)
     {
+        m_motion.peakSpeed = std::max(m_motion.peakSpeed, m_v);
     }
     void add(double duration, double acceleration, double jerk)
     {
@@ -54,6 +58,14 @@ public:
         m_motion.peakSpeed = std::max(m_motion.peakSpeed, m_v);
         m_motion.peakJerk = std::max(m_motion.peakJerk, std::abs(jerk));
     }
+    /// From the present speed to another at a constant rate.
+    void ramp(double speed, double rate)
+    {
+        const double change = speed - m_v;
+        add(std::abs(change) / rate, change < 0 ? -rate : rate, 0);
+        m_v = speed; // without the dust of the sum
+    }
+    [[nodiscard]] double covered() const { return m_x; }
 
 private:
     Motion& m_motion;
@@ -67,14 +79,17 @@ tl::unexpected<Error> at(Error error, std::size_t segment, const char* field)
     return tl::make_unexpected(std::move(error));
 }
 
-const char* fieldOf(const std::string& code)
+/// The field of a segment that a refusal is about; an error that names one itself keeps it.
+const char* fieldOf(const Error& e)
 {
-    if (code == "speed-below-mean")
-        return "speed";
-    if (code == "accel-too-low")
-        return "acceleration";
-    if (code == "law")
-        return "law";
+    static constexpr std::array<std::pair<std::string_view, const char*>, 11> fields{{{"speed-below-mean", "speed"}, {"blend-speed", "speed"}, {"accel-too-low", "acceleration"}, {"law", "law"}, {"starts-moving", "kind"},
+        {"turns-moving", "distance"}, {"payload-moving", "payload"}, {"recorded-short", "kind"}, {"blend-too-short", "distance"}, {"jog-too-short", "time"}, {"needs-two", "time"}}};
+    for (const auto field : {"distance", "time", "speed", "acceleration", "force", "endSpeed"})
+        if (e.subject == field)
+            return field;
+    for (const auto& [code, field] : fields)
+        if (code == e.code)
+            return field;
     return "distance";
 }
 
@@ -125,10 +140,12 @@ Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
     const auto law = camLaw(s.law);
     if (!law)
         return tl::make_unexpected(law.error());
-    if (!s.distance || !s.time)
-        return refuse("missing");
+    if (!s.distance)
+        return refuse("missing", "distance");
+    if (!s.time)
+        return refuse("missing", "time");
     if (!(*s.time > 0))
-        return refuse("not-positive");
+        return refuse("not-positive", "time");
     const double stroke = std::abs(*s.distance), time = *s.time;
     const CamCoefficients k = camCoefficients(*law);
     constexpr std::array cuts{0.0, 0.125, 0.375, 0.5, 0.625, 0.875, 1.0};
@@ -154,6 +171,175 @@ Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
     return found;
 }
 
+/// Symmetric shapes that follow from the distance and one more value: the triangle, and equal thirds of speeding up, running
+/// and braking.
+Result<Trapezoid> layShape(const Segment& s, Motion& m, int index)
+{
+    const bool thirds = s.kind == "thirds";
+    if (!s.distance)
+        return refuse("missing", "distance");
+    if (!s.time && !s.speed && !s.acceleration)
+        return refuse("needs-two");
+    const double stroke = std::abs(*s.distance), peak = thirds ? 1.5 : 2, sharp = thirds ? 4.5 : 4;
+    for (const auto& given : {s.time, s.speed, s.acceleration})
+        if (given && !(*given > 0))
+            return refuse("not-positive", s.time && given == s.time ? "time" : s.speed && given == s.speed ? "speed" : "acceleration");
+    Segment whole = s;
+    // the least time that keeps every value that is given
+    double time = s.time.value_or(0);
+    const double least = std::max(s.speed ? peak * stroke / *s.speed : 0.0, s.acceleration ? std::sqrt(sharp * stroke / *s.acceleration) : 0.0);
+    if (s.time && least > time * (1 + 1e-9))
+        return refuseBeyond(s.speed && peak * stroke / *s.speed >= least ? "speed-below-mean" : "accel-too-low", s.speed && peak * stroke / *s.speed >= least ? peak * stroke / time : sharp * stroke / (time * time),
+                            s.speed && peak * stroke / *s.speed >= least ? Quantity::TravelSpeed : Quantity::TravelAcceleration);
+    time = s.time ? time : least;
+    whole.time = time;
+    whole.speed = stroke > 0 && thirds ? std::optional(peak * stroke / time) : std::nullopt;
+    whole.acceleration = stroke > 0 ? std::optional(sharp * stroke / (time * time)) : std::optional(1.0);
+    whole.deceleration = thirds ? std::nullopt : whole.acceleration;
+    if (thirds)
+        whole.acceleration.reset(); // distance, time and speed settle it
+    return layTrapezoid(whole, m, index);
+}
+
+/// From the speed at which the segment before ends to its own end speed.
+Result<Trapezoid> layBlend(const Segment& s, Motion& m, int index, double entry)
+{
+    if (!s.distance)
+        return refuse("missing", "distance");
+    if (!s.acceleration)
+        return refuse("missing", "acceleration");
+    const int way = sign(*s.distance);
+    if (way == 0)
+        return refuse("not-positive", "distance");
+    if (entry * way < 0)
+        return refuse("turns-moving");
+    const double a = *s.acceleration, d = s.deceleration.value_or(a), v0 = std::abs(entry), v1 = s.endSpeed.value_or(0);
+    for (const auto& given : {s.acceleration, s.deceleration, s.speed})
+        if (given && !(*given > 0))
+            return refuse("not-positive", "acceleration");
+    const auto peak = blendPeak(std::abs(*s.distance), a, d, v0, v1, s.speed.value_or(1e9));
+    if (!peak)
+        return tl::make_unexpected(peak.error());
+    Builder b(m, index, way, m.endPosition, v0);
+    const double v = peak->peakSpeed, run = std::abs(*s.distance) - (v * v - v0 * v0) / (2 * a) - (v * v - v1 * v1) / (2 * d);
+    b.ramp(v, a);
+    b.add(std::max(0.0, run) / v, 0, 0);
+    b.ramp(v1, d);
+    Trapezoid found{*s.distance, peak->time, v, a, d, (v - v0) / a, std::max(0.0, run) / v, (v - v1) / d, ProfileKind::Trapezoid};
+    return found;
+}
+
+/// Runs at a speed for a time; the distance follows.
+Result<Trapezoid> layJog(const Segment& s, Motion& m, int index, double entry)
+{
+    if (!s.speed || *s.speed == 0)
+        return refuse("missing", "speed");
+    if (!s.time)
+        return refuse("missing", "time");
+    const int way = sign(*s.speed);
+    if (entry * way < 0)
+        return refuse("turns-moving");
+    const double v = std::abs(*s.speed), v0 = std::abs(entry), v1 = s.endSpeed.value_or(0);
+    if ((v != v0 || v != v1) && !s.acceleration)
+        return refuse("missing", "acceleration");
+    const double a = s.acceleration.value_or(1), d = s.deceleration.value_or(a);
+    if (!(a > 0) || !(d > 0) || !(*s.time > 0))
+        return refuse("not-positive", *s.time > 0 ? "acceleration" : "time");
+    const double ramps = std::abs(v - v0) / a + std::abs(v - v1) / d;
+    if (ramps > *s.time * (1 + 1e-9))
+        return refuseBeyond("jog-too-short", ramps, Quantity::Time);
+    Builder b(m, index, way, m.endPosition, v0);
+    b.ramp(v, a);
+    b.add(*s.time - ramps, 0, 0);
+    b.ramp(v1, d);
+    return Trapezoid{way * b.covered(), *s.time, std::max({v, v0, v1}), a, d, std::abs(v - v0) / a, *s.time - ramps, std::abs(v - v1) / d, ProfileKind::Trapezoid};
+}
+
+/// Phases of a recorded motion, cut where it turns.
+Result<Trapezoid> layRecorded(const Segment& s, Motion& m, int index)
+{
+    if (s.recorded.size() < 3)
+        return refuse("recorded-short");
+    if (!s.time)
+        return refuse("missing", "time");
+    if (!(*s.time > 0))
+        return refuse("not-positive", "time");
+    Trapezoid found;
+    found.distance = s.recorded.back() - s.recorded.front();
+    found.time = *s.time;
+    found.kind = ProfileKind::Trapezoid;
+    for (const CubicPiece& piece : clampedSpline(s.recorded, *s.time)) {
+        std::array<double, 4> cuts{0, piece.duration, piece.duration, piece.duration};
+        std::size_t count = 1;
+        // v + a·t + j·t²/2 = 0
+        const double half = piece.j / 2, disc = piece.a * piece.a - 4 * half * piece.v;
+        if (std::abs(half) > 1e-300 && disc > 0)
+            for (const double root : {(-piece.a - std::sqrt(disc)) / (2 * half), (-piece.a + std::sqrt(disc)) / (2 * half)})
+                if (root > 1e-9 * piece.duration && root < (1 - 1e-9) * piece.duration)
+                    cuts[count++] = root;
+        std::sort(cuts.begin(), cuts.begin() + static_cast<std::ptrdiff_t>(count));
+        cuts[count] = piece.duration;
+        for (std::size_t k = 0; k < count; ++k) {
+            const double t = cuts[k], end = cuts[k + 1], middle = (t + end) / 2;
+            const double v = piece.v + t * (piece.a + t * piece.j / 2), a = piece.a + t * piece.j;
+            const double x = piece.x + t * (piece.v + t * (piece.a / 2 + t * piece.j / 6));
+            const int way = sign(piece.v + middle * (piece.a + middle * piece.j / 2)), d = way == 0 ? 1 : way;
+            m.phases.push_back({m.duration, end - t, d * (x - s.recorded.front()), d * v, d * a, d * piece.j, m.endPosition, way, index});
+            m.duration += end - t;
+            found.peakSpeed = std::max({found.peakSpeed, std::abs(v), std::abs(piece.v + end * (piece.a + end * piece.j / 2))});
+            found.acceleration = std::max({found.acceleration, std::abs(a), std::abs(piece.a + end * piece.j)});
+            m.peakJerk = std::max(m.peakJerk, std::abs(piece.j));
+            m.lowest = std::min(m.lowest, m.endPosition + x - s.recorded.front());
+            m.highest = std::max(m.highest, m.endPosition + x - s.recorded.front());
+        }
+    }
+    found.deceleration = found.acceleration;
+    m.peakSpeed = std::max(m.peakSpeed, found.peakSpeed);
+    m.peakAcceleration = std::max(m.peakAcceleration, found.acceleration);
+    return found;
+}
+
+Result<Trapezoid> layStanding(const Segment& s, Motion& m, int index)
+{
+    if (!s.time)
+        return refuse("missing", "time");
+    if (!(*s.time > 0) || !std::isfinite(*s.time))
+        return refuse("not-positive", "time");
+    if (s.kind == "press" && s.force == 0)
+        return refuse("missing", "force");
+    Builder(m, index, 0, m.endPosition).add(*s.time, 0, 0);
+    Trapezoid rest;
+    rest.time = *s.time;
+    return rest;
+}
+
+Result<Trapezoid> laySegment(const Segment& s, Motion& m, int index, double entry)
+{
+    if (s.kind == "blend")
+        return layBlend(s, m, index, entry);
+    if (s.kind == "jog")
+        return layJog(s, m, index, entry);
+    if (entry != 0)
+        return refuse("starts-moving", "kind");
+    if (s.standing())
+        return layStanding(s, m, index);
+    if (s.kind == "cam")
+        return layCam(s, m, index);
+    if (s.kind == "jerk-limited")
+        return layJerkLimited(s, m, index);
+    if (s.kind == "recorded")
+        return layRecorded(s, m, index);
+    if (s.kind == "triangle" || s.kind == "thirds")
+        return layShape(s, m, index);
+    return layTrapezoid(s, m, index);
+}
+
+/// Signed speed at which a segment ends.
+double exitSpeed(const Segment& s)
+{
+    return s.flying() ? s.endSpeed.value_or(0) * sign(s.kind == "jog" ? s.speed.value_or(0) : s.distance.value_or(0)) : 0;
+}
+
 } // namespace
 
 Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
@@ -161,26 +347,18 @@ Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
     Motion m;
     m.endPosition = m.lowest = m.highest = start;
     bool moves = false;
+    double entry = segments.empty() ? 0 : exitSpeed(segments.back());
+    const double* carried = segments.empty() ? nullptr : &segments.back().payload;
     for (std::size_t n = 0; n < segments.size(); ++n) {
         const Segment& s = segments[n];
-        const int index = static_cast<int>(n);
-        if (s.kind == "dwell") {
-            if (!s.time)
-                return at({"missing", {}, {}, {}}, n, "time");
-            if (!(*s.time > 0) || !std::isfinite(*s.time))
-                return at({"not-positive", {}, {}, {}}, n, "time");
-            Builder(m, index, 0, m.endPosition).add(*s.time, 0, 0);
-            Trapezoid rest;
-            rest.time = *s.time;
-            m.solved.push_back(rest);
-            continue;
-        }
-        const auto solved = s.kind == "cam"            ? layCam(s, m, index)
-                            : s.kind == "jerk-limited" ? layJerkLimited(s, m, index)
-                                                       : layTrapezoid(s, m, index);
+        if (entry != 0 && *carried != s.payload)
+            return at({"payload-moving", {}, {}, {}}, n, "payload");
+        const auto solved = laySegment(s, m, static_cast<int>(n), entry);
         if (!solved)
-            return at(solved.error(), n, fieldOf(solved.error().code));
-        moves = moves || solved->distance != 0;
+            return at(solved.error(), n, fieldOf(solved.error()));
+        entry = exitSpeed(s);
+        carried = &s.payload;
+        moves = moves || solved->distance != 0 || s.kind == "recorded";
         m.endPosition += solved->distance;
         if (std::abs(m.endPosition) < 1e-12 * (1 + std::abs(solved->distance)))
             m.endPosition = 0; // the dust of adding there and back

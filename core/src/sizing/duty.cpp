@@ -17,12 +17,22 @@ double AxisChain::ratio() const noexcept
 
 double AxisChain::reflectedInertia(double payload) const noexcept
 {
-    double j = (load.moving + load.rolling + payload) * radius * radius + inertia;
+    double j = loadInertia(payload) * radius * radius + inertia;
     for (int k = 0; k < stageCount; ++k) {
         const ChainStage& s = stages[static_cast<std::size_t>(k)];
         j = j / (s.ratio * s.ratio) + s.inertia;
     }
     return j;
+}
+
+double AxisChain::loadInertia(double payload) const noexcept
+{
+    double most = 0;
+    if (load.hasCrank)
+        for (int k = 0; k < 360; ++k) // smooth and periodic: a degree is far finer than its shape
+            if (const auto p = ridge::crank(load.crank, k * pi / 180, 0, 0, 0, 0, 0))
+                most = std::max(most, p->inertia);
+    return load.moving + load.rolling + payload + most;
 }
 
 namespace {
@@ -38,6 +48,9 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
     } else if (l.unbalance != 0) {
         total += l.unbalance * std::cos(p.position);
     }
+    if (l.hasCrank) // friction of the slide follows its own direction; at rest there is none
+        if (const auto c = crank(l.crank, p.position, way != 0 && p.speed == 0 ? way * 1e-9 : p.speed, p.acceleration, l.crankForce, way != 0 ? l.crankCoulomb : 0, l.crankGravity))
+            total += c->torque;
     if (l.hasSpring) {
         const GasSpring& s = l.spring;
         const double compression = l.springAtZero - p.position;
@@ -93,12 +106,12 @@ public:
         m_payload = s.payload;
         m_force = s.force;
         m_brake = s.brakeClosed && phase.way == 0;
-        const int cells = phase.cam ? 12 : (m_chain.load.hasSpring || m_chain.load.unbalance != 0) ? 4 : 2;
-        m_smooth = !phase.cam && m_chain.load.unbalance == 0;
+        const int cells = phase.cam ? 12 : m_chain.load.hasCrank ? 24 : (m_chain.load.hasSpring || m_chain.load.unbalance != 0) ? 4 : 2;
+        m_smooth = !phase.cam && m_chain.load.unbalance == 0 && !m_chain.load.hasCrank;
         cutAtSigns(cells);
         for (std::size_t k = 0; k + 1 < m_cuts.size(); ++k)
             piece(m_cuts[k], m_cuts[k + 1]);
-        extremes(phase.cam ? 24 : 4);
+        extremes(phase.cam || m_chain.load.hasCrank ? 24 : 4);
     }
 
 private:
@@ -272,6 +285,7 @@ DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
         if (std::abs(t) > f.torquePeak) {
             f.torquePeak = std::abs(t);
             f.peakAt = n.weight;
+            f.peakSpeed = std::abs(n.speed);
         }
         f.speedMax = std::max(f.speedMax, std::abs(n.speed));
         f.powerPeak = std::max(f.powerPeak, power);

@@ -1,6 +1,5 @@
 #include "core/sizing/match.h"
 
-#include "core/drives/limits.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +11,7 @@ std::string_view matchTestKey(MatchTest test)
 {
     constexpr std::array<std::string_view, matchTestCount> keys{"speed",        "short_time_torque", "continuous_torque",
                                                                 "drive_continuous", "drive_peak",    "drive_peak_time",
-                                                                "inertia_ratio", "voltage",       "brake_holding"};
+                                                                "inertia_ratio", "voltage",       "brake_holding", "gear_peak", "gear_mean", "gear_top_speed", "gear_mean_speed"};
     return keys.at(static_cast<std::size_t>(test));
 }
 
@@ -20,7 +19,7 @@ std::string_view matchTestTitle(MatchTest test)
 {
     constexpr std::array<std::string_view, matchTestCount> titles{
         "motor speed",        "short-time torque",   "continuous torque", "drive continuous current",
-        "drive peak current", "drive time at peak", "inertia ratio",     "supply voltage", "brake holding torque"};
+        "drive peak current", "drive time at peak", "inertia ratio",     "supply voltage", "brake holding torque", "gearbox peak torque", "gearbox mean torque", "gearbox top speed", "gearbox mean speed"};
     return titles.at(static_cast<std::size_t>(test));
 }
 
@@ -30,56 +29,6 @@ double Demand::margin() const noexcept
         return std::max(-10.0, 1 - demand / capacity);
     return demand > 0 ? -10.0 : 1.0;
 }
-
-namespace {
-
-/// Largest use of the short-time area over all instants, at the side (motoring or braking) of each.
-void shortTime(MatchResult& r, const ServoMotor& m, const ServoDrive& d, const DutyPath& path, const MatchConditions& c)
-{
-    double worst = -1;
-    Demand& test = r.tests[static_cast<std::size_t>(MatchTest::ShortTimeTorque)];
-    const auto consider = [&](double torque, double acceleration, double speed, double at) {
-        const double t = torque + r.rotor * acceleration;
-        const double capacity = shortTimeTorque(m, speed, d.peakCurrent, c.bus.lowest, t * speed < 0, c.fieldWeakening);
-        const double use = capacity > 0 ? std::abs(t) / capacity : (t != 0 ? 1e9 : 0.0);
-        if (use > worst) {
-            worst = use;
-            test = {std::abs(t), capacity};
-            r.shortTimeAt = at;
-            r.shortTimeSpeed = std::abs(speed);
-        }
-    };
-    for (const DutyPiece& p : path.pieces) {
-        consider(p.torque0, p.acceleration0, p.speed0, p.start);
-        consider(p.torque1, p.acceleration1, p.speed1, p.start + p.duration);
-    }
-    for (const DutyNode& n : path.extremes)
-        consider(n.torque, n.acceleration, n.speed, n.weight);
-}
-
-void currents(MatchResult& r, const ServoMotor& m, const ServoDrive& d, const DutyPath& path, const MatchConditions& c)
-{
-    double squares = 0;
-    static thread_local std::vector<CurrentStep> steps;
-    steps.clear();
-    for (const DutyNode& n : path.nodes) {
-        const double i = currentOfTorque(m, n.torque + r.rotor * n.acceleration);
-        squares += n.weight * i * i;
-        steps.push_back({n.weight, i});
-    }
-    r.currentRms = std::sqrt(squares / path.period);
-    r.currentPeak = currentOfTorque(m, r.torquePeak);
-    const double continuous = d.continuousCurrent * c.driveDerating;
-    r.tests[static_cast<std::size_t>(MatchTest::DriveContinuous)] = {r.currentRms, continuous};
-    r.tests[static_cast<std::size_t>(MatchTest::DrivePeak)] = {r.currentPeak, d.peakCurrent};
-    if (d.peakTime > 0 && d.peakCurrent > continuous) {
-        const I2tUse use = i2tCycle(steps, continuous, d.peakCurrent, d.peakTime);
-        const double capacity = (d.peakCurrent * d.peakCurrent - continuous * continuous) * d.peakTime;
-        r.tests[static_cast<std::size_t>(MatchTest::DrivePeakTime)] = {use.accumulator * capacity, capacity};
-    }
-}
-
-} // namespace
 
 double ironMean(const ServoMotor& m, const DutyPath& path)
 {
@@ -96,30 +45,55 @@ double ironMean(const ServoMotor& m, const DutyPath& path)
     return iron / path.period;
 }
 
-MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double reflected, const MatchConditions& c)
+namespace {
+
+/// The instant nearest to the voltage boundary, of the worse of the cold and the hot motor. The limit of the current is left to
+/// the drive: the use of both together is the larger of the two uses.
+void voltagePoint(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const MatchConditions& c)
 {
-    MatchResult r;
-    r.rotor = m.inertia + (c.withBrake ? m.brakeInertia : 0.0);
-    r.inertiaRatio = reflected / r.rotor;
-    const DutyFigures f = dutyFigures(path, r.rotor);
-    r.torqueRms = f.torqueRms;
-    r.torquePeak = f.torquePeak;
-    r.speedMax = f.speedMax;
-    const auto set = [&r](MatchTest test, double demand, double capacity) {
-        r.tests[static_cast<std::size_t>(test)] = {demand, capacity};
+    r.voltage = {-1, 0, 0, 0, 0};
+    const double v = phaseVoltage(c.bus.lowest);
+    const std::array states{phaseData(m), phaseData(m, celsius(m.maxWinding), celsius(m.hotMagnet))};
+    constexpr double unlimited = 1e9, root2 = 1.4142135623730951;
+    const auto consider = [&](double torque, double acceleration, double speed, double at) {
+        const double t = torque + r.rotor * acceleration;
+        double capacity = 0;
+        if (m.measured.empty()) {
+            const double worst = std::min(largestCurrent(states[0], speed, v, unlimited, t * speed < 0), largestCurrent(states[1], speed, v, unlimited, t * speed < 0));
+            capacity = torqueOfCurrent(m, worst / root2);
+        } else {
+            capacity = measuredTorque(m, speed).shortTime;
+        }
+        const double use = capacity > 0 ? std::abs(t) / capacity : (t != 0 ? 1e9 : 0.0);
+        if (use > r.voltage.use)
+            r.voltage = {use, std::abs(t), capacity, at, std::abs(speed)};
     };
-    set(MatchTest::Speed, f.speedMax, m.maxSpeed);
-    r.ironMean = ironMean(m, path);
-    set(MatchTest::ContinuousTorque, f.torqueRms, m.stallTorque * std::sqrt(std::max(0.0, c.lossFactor - r.ironMean)));
-    shortTime(r, m, d, path, c);
-    currents(r, m, d, path, c);
-    set(MatchTest::InertiaRatio, c.inertiaLimit > 0 ? r.inertiaRatio : 0, c.inertiaLimit > 0 ? c.inertiaLimit : 1);
-    // a winding made for less than the supply suffers in insulation and ripple even where its speed would fit
-    const bool wrongDrive = c.mains > 0 && (c.mains > d.mainsHighest || c.mains < d.mainsLowest);
-    set(MatchTest::Voltage, c.mains, c.mains > 0 ? (wrongDrive ? std::min(d.mainsHighest, m.ratedVoltage * 1.1) : m.ratedVoltage * 1.1) : 1);
-    if (wrongDrive && c.mains < d.mainsLowest)
-        set(MatchTest::Voltage, d.mainsLowest, c.mains);
-    set(MatchTest::BrakeHolding, c.brakeDemand, c.withBrake ? 0.85 * m.brakeTorque : 0.0);
+    for (const DutyPiece& p : path.pieces) {
+        consider(p.torque0, p.acceleration0, p.speed0, p.start);
+        consider(p.torque1, p.acceleration1, p.speed1, p.start + p.duration);
+    }
+    for (const DutyNode& n : path.extremes)
+        consider(n.torque, n.acceleration, n.speed, n.weight);
+}
+
+/// With field weakening current and voltage cannot be told apart: every instant is looked at with the drive.
+void weakened(MatchResult& r, const ServoMotor& m, const ServoDrive& d, const DutyPath& path, const MatchConditions& c)
+{
+    double worst = -1;
+    for (const DutyNode& n : path.extremes) {
+        const double t = n.torque + r.rotor * n.acceleration, capacity = shortTimeTorque(m, n.speed, d.peakCurrent, c.bus.lowest, t * n.speed < 0, true);
+        const double use = capacity > 0 ? std::abs(t) / capacity : (t != 0 ? 1e9 : 0.0);
+        if (use > worst) {
+            worst = use;
+            r.tests[static_cast<std::size_t>(MatchTest::ShortTimeTorque)] = {std::abs(t), capacity};
+            r.shortTimeAt = n.weight;
+            r.shortTimeSpeed = std::abs(n.speed);
+        }
+    }
+}
+
+void tightest(MatchResult& r, const MatchConditions& c)
+{
     r.tightest = std::numeric_limits<double>::infinity();
     for (int k = 0; k < matchTestCount; ++k) {
         const auto test = static_cast<MatchTest>(k);
@@ -131,34 +105,85 @@ MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath&
             r.tightestTest = test;
         }
     }
+}
+
+} // namespace
+
+void computeMotorDuty(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const MatchConditions& c)
+{
+    r.rotor = m.inertia + (c.withBrake ? m.brakeInertia : 0.0);
+    r.figures = dutyFigures(path, r.rotor);
+    r.ironMean = ironMean(m, path);
+    r.continuous = m.measured.empty() ? m.stallTorque * std::sqrt(std::max(0.0, c.lossFactor - r.ironMean)) : measuredTorque(m, r.figures.speedMeanAbs).continuous * std::sqrt(c.lossFactor);
+    voltagePoint(r, m, path, c);
+    double squares = 0;
+    r.currents.clear();
+    for (const DutyNode& n : path.nodes) {
+        const double i = currentOfTorque(m, n.torque + r.rotor * n.acceleration);
+        squares += n.weight * i * i;
+        r.currents.push_back({n.weight, i});
+    }
+    r.currentRms = std::sqrt(squares / path.period);
+    r.currentPeak = currentOfTorque(m, r.figures.torquePeak);
+}
+
+MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDrive& d, double reflected, const MatchConditions& c, const GearDemand& gear)
+{
+    MatchResult r;
+    r.rotor = duty.rotor;
+    r.inertiaRatio = reflected / r.rotor;
+    r.torqueRms = duty.figures.torqueRms;
+    r.torquePeak = duty.figures.torquePeak;
+    r.speedMax = duty.figures.speedMax;
+    r.ironMean = duty.ironMean;
+    r.currentRms = duty.currentRms;
+    r.currentPeak = duty.currentPeak;
+    const auto set = [&r](MatchTest test, double demand, double capacity) { r.tests[static_cast<std::size_t>(test)] = {demand, capacity}; };
+    set(MatchTest::Speed, r.speedMax, m.maxSpeed);
+    set(MatchTest::ContinuousTorque, r.torqueRms, duty.continuous);
+    const double byCurrent = torqueOfCurrent(m, std::min(m.peakCurrent, d.peakCurrent));
+    if (r.torquePeak >= duty.voltage.use * byCurrent) { // the current limit is nearer than the voltage
+        set(MatchTest::ShortTimeTorque, r.torquePeak, byCurrent);
+        r.shortTimeAt = duty.figures.peakAt;
+        r.shortTimeSpeed = duty.figures.peakSpeed;
+    } else {
+        set(MatchTest::ShortTimeTorque, duty.voltage.torque, duty.voltage.capacity);
+        r.shortTimeAt = duty.voltage.at;
+        r.shortTimeSpeed = duty.voltage.speed;
+    }
+    const double continuous = d.continuousCurrent * c.driveDerating;
+    set(MatchTest::DriveContinuous, r.currentRms, continuous);
+    set(MatchTest::DrivePeak, r.currentPeak, d.peakCurrent);
+    if (d.peakTime > 0 && d.peakCurrent > continuous) {
+        const double capacity = (d.peakCurrent * d.peakCurrent - continuous * continuous) * d.peakTime;
+        const bool never = r.currentPeak <= continuous; // the accumulator does not even begin
+        set(MatchTest::DrivePeakTime, never ? 0 : i2tCycle(duty.currents, continuous, d.peakCurrent, d.peakTime).accumulator * capacity, capacity);
+    }
+    set(MatchTest::InertiaRatio, c.inertiaLimit > 0 ? r.inertiaRatio : 0, c.inertiaLimit > 0 ? c.inertiaLimit : 1);
+    // a winding made for less than the supply suffers in insulation and ripple even where its speed would fit
+    const bool wrongDrive = c.mains > 0 && (c.mains > d.mainsHighest || c.mains < d.mainsLowest);
+    set(MatchTest::Voltage, c.mains, c.mains > 0 ? (wrongDrive ? std::min(d.mainsHighest, m.ratedVoltage * 1.1) : m.ratedVoltage * 1.1) : 1);
+    if (wrongDrive && c.mains < d.mainsLowest)
+        set(MatchTest::Voltage, d.mainsLowest, c.mains);
+    set(MatchTest::BrakeHolding, c.brakeDemand, c.withBrake ? 0.85 * m.brakeTorque : 0.0);
+    r.tests[static_cast<std::size_t>(MatchTest::GearPeak)] = gear.peak;
+    r.tests[static_cast<std::size_t>(MatchTest::GearMean)] = gear.mean;
+    r.tests[static_cast<std::size_t>(MatchTest::GearTopSpeed)] = gear.topSpeed;
+    r.tests[static_cast<std::size_t>(MatchTest::GearMeanSpeed)] = gear.meanSpeed;
+    tightest(r, c);
     return r;
 }
 
-std::vector<Candidate> rankServos(std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, const DutyPath& path,
-                                  double reflected, const MatchConditions& conditions, RankPolicy policy)
+MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double reflected, const MatchConditions& c)
 {
-    std::vector<Candidate> all;
-    all.reserve(motors.size() * drives.size());
-    for (std::size_t m = 0; m < motors.size(); ++m)
-        for (std::size_t d = 0; d < drives.size(); ++d)
-            all.push_back({m, d, matchServo(motors[m], drives[d], path, reflected, conditions)});
-    std::ranges::sort(all, [&](const Candidate& a, const Candidate& b) {
-        if (a.result.passes() != b.result.passes())
-            return a.result.passes();
-        const ServoMotor &ma = motors[a.motor], &mb = motors[b.motor];
-        const ServoDrive &da = drives[a.drive], &db = drives[b.drive];
-        if (a.result.passes() && policy == RankPolicy::SmallestThatPasses) {
-            const auto key = [](const ServoMotor& m, const ServoDrive& d) {
-                return std::tuple(m.frame, m.stallTorque, d.continuousCurrent);
-            };
-            if (key(ma, da) != key(mb, db))
-                return key(ma, da) < key(mb, db);
-        } else if (a.result.tightest != b.result.tightest) {
-            return a.result.tightest > b.result.tightest;
-        }
-        return std::tie(ma.name, da.name) < std::tie(mb.name, db.name);
-    });
-    return all;
+    MotorDuty duty;
+    computeMotorDuty(duty, m, path, c);
+    MatchResult r = matchDrive(duty, m, d, reflected, c);
+    if (c.fieldWeakening) {
+        weakened(r, m, d, path, c);
+        tightest(r, c);
+    }
+    return r;
 }
 
 } // namespace ridge

@@ -1,7 +1,14 @@
 #pragma once
 #include <string>
+#include <vector>
 
 namespace ridge {
+
+/// One row of a torque table that was measured, at the drive and supply of the measurement.
+struct MeasuredTorque {
+    double speed = 0, shortTime = 0, continuous = 0; ///< [rad/s], [N·m]
+    bool operator==(const MeasuredTorque&) const = default;
+};
 
 /// A servo motor as the catalogue stores it: star, torque constant per rms ampere, line-line values at 20 °C.
 struct ServoMotor {
@@ -30,6 +37,8 @@ struct ServoMotor {
     std::string encoder = "serial absolute";
     double brakeTorque = 0;        ///< of the brake option; 0: none offered [N·m]
     double brakeInertia = 0, brakeCurrent = 0, brakeRelease = 0, brakeEngage = 0;
+    double brakeEnergy = 0;        ///< one emergency stop; 0: not stated [J]
+    std::vector<MeasuredTorque> measured; ///< replaces the computed boundaries when it is not empty; by rising speed
     bool operator==(const ServoMotor&) const = default;
 };
 
@@ -91,6 +100,31 @@ struct Gearbox {
     double backlash = 0;           ///< at its output [rad]
     double mass = 0;
     bool operator==(const Gearbox&) const = default;
+};
+
+/// A holding brake to fit on a motor's shaft.
+struct HoldingBrake {
+    std::string name;
+    double torque = 0, inertia = 0, current = 0; ///< [N·m], [kg·m²], coil [A]
+    double release = 0, engage = 0;              ///< [s]
+    double energy = 0;                           ///< of one emergency stop [J]
+    bool operator==(const HoldingBrake&) const = default;
+};
+
+struct Encoder {
+    std::string name;
+    double counts = 0;             ///< a turn, after quadrature or interpolation
+    double error = 0;              ///< within a turn, half-width [rad]
+    double maxSpeed = 0;           ///< [rad/s]
+    bool absolute = true, multiturn = false;
+    bool operator==(const Encoder&) const = default;
+};
+
+/// A d.c. supply for stepper drives.
+struct PowerSupply {
+    std::string name;
+    double voltage = 0, current = 0, capacitance = 0; ///< [V], continuous [A], [F]
+    bool operator==(const PowerSupply&) const = default;
 };
 
 struct BrakeResistor {

@@ -50,7 +50,10 @@ struct SpeedLimits {
 [[nodiscard]] double torqueOfCurrent(const ServoMotor& m, double current) noexcept;
 [[nodiscard]] double currentOfTorque(const ServoMotor& m, double torque) noexcept;
 
-/// Short-time torque at a speed: the smaller of the cold and the hot motor (20 °C against winding limit and 100 °C magnet).
+/// A measured table at a speed, straight between its rows, zero beyond the last. Without a table all zero.
+[[nodiscard]] MeasuredTorque measuredTorque(const ServoMotor& m, double speed) noexcept;
+
+/// Short-time torque at a speed; of a measured table where the motor has one, cut by the drive's current. Else: the smaller of the cold and the hot motor (20 °C against winding limit and 100 °C magnet).
 [[nodiscard]] double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus, bool braking = false,
                                      bool weakening = false) noexcept;
 

@@ -20,13 +20,19 @@ struct Load {
     double friction = 0;                   ///< coefficient of the guide
     double coulomb = 0;                    ///< load-independent friction
     double viscous = 0;
-    std::string counterbalance = "none";   ///< none, gas-spring, constant-force
+    std::string counterbalance = "none";   ///< none, gas-spring, constant-force, counterweight, cylinder
     double springForce = 0, springRatio = 1.3, springStroke = 0, springCount = 2, springAtZero = 0, springFriction = 0;
     double constantForce = 0;
+    double counterMass = 0, counterReeving = 1; ///< over sheaves; counterweight speed over load speed
+    double cylinderPressure = 0, cylinderBore = 0, cylinderRod = 0, cylinderEfficiency = 0.95; ///< gauge [Pa], [m]
     double unbalance = 0;                  ///< m·e of a rotary load [kg·m]
     double tilt = 0;                       ///< of its axis from the vertical [rad]
     std::optional<double> travelLow, travelHigh; ///< permitted travel
     std::optional<double> tolerance;       ///< permitted position error at the load
+    double leadError = 0;                  ///< of the screw or rack over 300 mm, half-width [m]
+    double warming = 0, expansion = 11.5e-6; ///< [K], [1/K]; over the travel, from the fixed end
+    double feedbackError = 0;              ///< of the encoder within a turn, half-width at the motor [rad]
+    bool oneSided = false;                 ///< positions are always approached from one side
     bool operator==(const Load&) const = default;
 };
 
@@ -54,6 +60,7 @@ struct ToothedBelt {
     std::optional<double> teeth, pitch;
     double pulleyInertia = 0;              ///< all pulleys, at the driven one
     double beltMass = 0, efficiency = 0.96, drag = 0;
+    double idlerInertia = 0, idlerRadius = 0, idlerCount = 0;
     std::optional<double> width, pretension, toothForce, tensionLimit, specificStiffness, spanTotal;
     bool operator==(const ToothedBelt&) const = default;
 };
@@ -90,6 +97,22 @@ struct LinearDrive {
     double moverMass = 0, attraction = 0;
     bool operator==(const LinearDrive&) const = default;
 };
+/// Reel that winds or unwinds a web at its present radius; the ends of the roll are judged beside it.
+struct WinderReel {
+    std::optional<double> core, full, radius; ///< radii of the empty core, the full roll and now; not entered now: full
+    std::optional<double> thickness, width;
+    double density = 0, coreInertia = 0, tension = 0, taper = 0, drag = 0;
+    std::string way = "winds";             ///< winds, unwinds
+    bool operator==(const WinderReel&) const = default;
+};
+/// Slider crank; the axis counts the crank's angle.
+struct CrankDrive {
+    std::optional<double> radius, rod;
+    double offset = 0, slideMass = 0, rodMass = 0, rodCentre = 0, inertia = 0;
+    double slideForce = 0, slideFriction = 0, slideIncline = 0; ///< [N], [N], [rad]
+    double efficiency = 1, drag = 0;
+    bool operator==(const CrankDrive&) const = default;
+};
 
 struct Mechanism {
     std::string type = "ball-screw"; ///< one of mechanismTypes()
@@ -102,7 +125,11 @@ struct Mechanism {
     RotaryTable table;
     NipRoller nip;
     LinearDrive linear;
-    [[nodiscard]] bool rotary() const { return type == "rotary-table" || type == "index-dial" || type == "direct"; }
+    WinderReel winder;
+    CrankDrive crank;
+    [[nodiscard]] bool rotary() const { return type == "rotary-table" || type == "index-dial" || type == "direct" || type == "crank"; }
+    /// Runs on without an end: no travel to keep inside.
+    [[nodiscard]] bool endless() const { return rotary() || type == "nip-roll" || type == "conveyor" || type == "winder"; }
     bool operator==(const Mechanism&) const = default;
 };
 
@@ -121,6 +148,7 @@ struct StageElement {
 
 struct CycleSettings {
     double start = 0;
+    double offset = 0;                     ///< start inside the cycle of the machine [s]
     std::vector<Segment> segments;
     bool operator==(const CycleSettings&) const = default;
 };
@@ -245,6 +273,17 @@ struct SignRecord {
     bool operator==(const SignRecord&) const = default;
 };
 
+/// One body of revolution or block; several make up the inertia of a field, see core/machine/solids.h.
+struct Solid {
+    std::string shape = "cylinder";        ///< cylinder, tube, block, cone, sphere, point
+    std::string material = "steel";        ///< of materials(), or "given" for a mass of its own
+    std::optional<double> mass;            ///< used with the material "given"
+    double a = 0, b = 0, c = 0;            ///< outside, bore or second side, length [m]
+    double offset = 0, count = 1;          ///< distance of its axis from the axis of rotation [m]; how many alike
+    bool hole = false;                     ///< taken away instead of added
+    bool operator==(const Solid&) const = default;
+};
+
 struct Axis {
     std::string id, name, note;
     std::string extra;                 ///< JSON of keys this version does not know; kept as they came
@@ -253,6 +292,7 @@ struct Axis {
     std::vector<StageElement> stages;
     CycleSettings cycle;
     Choice choice;
+    std::map<std::string, std::vector<Solid>> bodies; ///< how the value of a field was built, by "group.key"
     WiringRecord wiring;
     ParameterRecord parameters;
     TurnRecord turn;
@@ -304,6 +344,12 @@ struct Machine {
 [[nodiscard]] std::span<const Field> stepperMotorFields();
 [[nodiscard]] std::span<const Field> stepperDriveFields();
 [[nodiscard]] std::span<const Field> gearboxPartFields();
+[[nodiscard]] std::span<const Field> brakeFields();
+[[nodiscard]] std::span<const Field> encoderFields();
+[[nodiscard]] std::span<const Field> supplyFields();
+[[nodiscard]] std::span<const Field> solidFields();
+[[nodiscard]] std::span<const Field> measuredFields();
+[[nodiscard]] std::span<const Field> cycleFields();
 [[nodiscard]] std::span<const Field> steppingFields();
 [[nodiscard]] std::span<const Field> wiringFields();
 [[nodiscard]] std::span<const Field> turnFields();

@@ -1,18 +1,54 @@
 #pragma once
 #include "core/machine/evaluate.h"
 
+#include <functional>
 #include <span>
+#include <stop_token>
 #include <string>
 #include <vector>
 
 namespace ridge {
 
-/// Ranks a catalogue for an axis whose load and motion are complete. A vertical axis wants motors with a brake that holds.
+/// Where a candidate without a gearbox of its own points: the chain of the axis is left as it is.
+inline constexpr std::size_t chainAsItIs = static_cast<std::size_t>(-1);
+
+struct Candidate {
+    std::size_t motor = 0, drive = 0, gearbox = chainAsItIs;
+    MatchResult result;
+};
+
+/// What is ranked. Every motor is tried with every drive and every gearbox.
+struct RankRequest {
+    std::span<const ServoMotor> motors;
+    std::span<const ServoDrive> drives;
+    std::span<const Gearbox> gearboxes = {};  ///< each in place of the gearbox nearest to the motor, or at the motor where there is none
+    bool chainToo = true;                     ///< the chain as it is, beside the gearboxes
+    bool bestPerMotor = false;                ///< keep the best of every motor instead of all
+    unsigned threads = 1;
+    std::stop_token stop = {};
+    std::function<void(double)> progress = {};///< share that is done; called from any of the threads, one at a time
+};
+struct Ranking {
+    std::vector<Candidate> candidates;        ///< passing ones first, deterministic order (ties by name)
+    std::size_t combinations = 0;             ///< that were judged
+    bool complete = true;                     ///< false when it was stopped
+};
+
+/// Ranks for an axis whose load and motion are complete. A vertical axis wants motors with a brake that holds.
+[[nodiscard]] Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& evaluation, const RankRequest& request);
+/// All motors with all drives on the chain as it is.
 [[nodiscard]] std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
                                                  std::span<const ServoMotor> motors, std::span<const ServoDrive> drives);
 
 /// The same for a duty given directly at the motor shaft (rotor excluded).
 [[nodiscard]] std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives);
+
+/// Replaces the gearbox nearest to the motor, or adds one there.
+void chooseGearbox(Axis& axis, const Gearbox& gearbox);
+
+/// "Why not the next smaller one?": the motor of the same kind next below the chosen one in stall torque, and what stops it; that it
+/// would do; or that there is none. Empty without a chosen servo.
+[[nodiscard]] std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Candidate> bestPerMotor);
 
 /// A stepper with a drive and a way to connect its leads.
 struct StepperCandidate {

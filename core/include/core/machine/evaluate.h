@@ -7,6 +7,7 @@
 #include "core/sizing/match.h"
 #include "core/sizing/matchstepper.h"
 #include "core/sizing/regen.h"
+#include "core/sizing/thermal.h"
 #include "core/wiring/rules.h"
 #include "core/working/check.h"
 
@@ -73,6 +74,7 @@ struct Evaluation {
     std::optional<StepperElectric> stepperElectric;
     MatchConditions conditions;
     BusWalk bus;
+    std::optional<CycleTemperatures> heat; ///< winding and housing once the cycle has run for hours
     std::optional<TunePlan> tune;
     std::vector<PlannedParameter> parameters;
     WirePlan plan;
@@ -99,6 +101,8 @@ struct Prediction {
 /// The inertia ratio that decides, 0 when none does: only a fixed policy has one, and a rotor fixed straight to the
 /// load (direct mount or linear motor without elements between) is not judged by it; nothing in between can twist.
 [[nodiscard]] double inertiaRatioLimit(const Machine& machine, const Axis& axis);
+/// Share of the heat that a motor with this winding limit [K] may make on this site, at most 1.
+[[nodiscard]] double heatBudget(const Site& site, double maxWinding_K);
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K, double drivePhases,
                                               double busCapacitance);
 

@@ -9,7 +9,9 @@
 
 namespace ridge {
 
-/// One piece of the cycle. `kind`: "trapezoid", "jerk-limited", "cam" or "dwell".
+/// One piece of the cycle. `kind` is one of segmentKinds(): trapezoid, triangle, thirds, jerk-limited, cam, blend (starts at the speed
+/// with which the one before ends, and ends at `endSpeed`), jog (runs at a signed speed for a time), recorded (a motion that was
+/// measured), press (stands against a force) or dwell.
 struct Segment {
     std::string kind = "trapezoid";
     std::optional<double> distance;     ///< signed [m or rad]
@@ -22,6 +24,12 @@ struct Segment {
     double payload = 0.0;               ///< added to the moving mass or inertia [kg or kg·m²]
     double force = 0.0;                 ///< process force or torque, + resists + [N or N·m]
     bool brakeClosed = false;           ///< in a dwell: the brake carries the load
+    std::optional<double> endSpeed;     ///< of a blend or a jog, magnitude; not entered: comes to rest
+    std::vector<double> recorded;       ///< positions from the segment's start at even steps of `time`; a spline at rest at both ends runs through them
+    /// Whether the segment may begin or end moving.
+    [[nodiscard]] bool flying() const { return kind == "blend" || kind == "jog"; }
+    /// Whether nothing moves in it by its kind.
+    [[nodiscard]] bool standing() const { return kind == "dwell" || kind == "press"; }
     bool operator==(const Segment&) const = default;
 };
 
@@ -53,7 +61,8 @@ struct Motion {
 };
 
 /// Solves every segment and lays them end to end. The error's subject is "segment[i].<field>".
-/// @error those of trapezoid, sCurve and camLaw; missing, no-motion
+/// A cycle whose last segment ends moving begins with that speed: it repeats without a stop.
+/// @error those of trapezoid, sCurve, camLaw and blendPeak; missing, no-motion, starts-moving, turns-moving, payload-moving
 [[nodiscard]] Result<Motion> layMotion(const std::vector<Segment>& segments, double start = 0.0);
 
 } // namespace ridge

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/mechanics/counterbalance.h"
+#include "core/mechanics/machines.h"
 #include "core/motion/cycle.h"
 #include "core/working/result.h"
 
@@ -24,6 +25,9 @@ struct LoadModel {
     GasSpring spring;
     double springAtZero = 0;  ///< compression at x = 0 [m]; it shrinks as x grows
     double unbalance = 0;     ///< m·g·e·sin(gamma) of a rotary load [N·m], level at x = 0
+    bool hasCrank = false;    ///< the load's coordinate is the crank angle; a slide hangs on it
+    Crank crank;
+    double crankForce = 0, crankCoulomb = 0, crankGravity = 0; ///< on the slide, along its axis [N]
 };
 
 /// One stage between mechanism and motor, seen in the order load -> motor.
@@ -38,7 +42,9 @@ struct AxisChain {
     std::array<ChainStage, 8> stages{};
     int stageCount = 0;
     [[nodiscard]] double ratio() const noexcept;                       ///< product of all stages
-    [[nodiscard]] double reflectedInertia(double payload) const noexcept; ///< at the motor shaft, without the rotor
+    [[nodiscard]] double reflectedInertia(double payload) const noexcept; ///< at the motor shaft, without the rotor; of a crank the largest of a turn
+    /// Largest inertia of the load alone, in its own coordinate: moving, payload, what rolls along, and a crank's slide.
+    [[nodiscard]] double loadInertia(double payload) const noexcept;
 };
 
 struct ChainPoint {
@@ -81,7 +87,7 @@ struct DutyFigures {
     double period = 0, torqueMax = 0, torqueMin = 0, torquePeak = 0, torqueRms = 0, torqueMeanAbs = 0;
     double speedMax = 0, speedMeanAbs = 0, speedRms = 0, powerPeak = 0, powerLeast = 0;
     double energyMotoring = 0, energyRegenerated = 0, powerMean = 0;
-    double peakAt = 0;               ///< instant of the largest torque [s]
+    double peakAt = 0, peakSpeed = 0; ///< instant of the largest torque [s] and the speed then [rad/s]
 };
 /// All shaft figures with a rotor of this inertia; exact when the path was cut for the same rotor.
 [[nodiscard]] DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept;

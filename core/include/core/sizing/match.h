@@ -1,4 +1,5 @@
 #pragma once
+#include "core/drives/limits.h"
 #include "core/drives/parts.h"
 #include "core/drives/servo.h"
 #include "core/sizing/duty.h"
@@ -11,8 +12,10 @@
 namespace ridge {
 
 /// Tests of a motor and drive against a duty, in the order in which they are shown.
-enum class MatchTest { Speed, ShortTimeTorque, ContinuousTorque, DriveContinuous, DrivePeak, DrivePeakTime, InertiaRatio, Voltage, BrakeHolding };
-inline constexpr int matchTestCount = 9;
+enum class MatchTest { Speed, ShortTimeTorque, ContinuousTorque, DriveContinuous, DrivePeak, DrivePeakTime, InertiaRatio, Voltage, BrakeHolding, GearPeak, GearMean, GearTopSpeed, GearMeanSpeed };
+inline constexpr int matchTestCount = 13;
+/// The last of the tests of motor and drive; those behind it judge a gearbox that is tried with them.
+inline constexpr int motorTestCount = 9;
 [[nodiscard]] std::string_view matchTestKey(MatchTest test);   ///< "short_time_torque"
 [[nodiscard]] std::string_view matchTestTitle(MatchTest test); ///< "short-time torque"
 
@@ -48,19 +51,29 @@ struct MatchResult {
 /// Mean over the cycle of the share of iron loss; closed form where the speed is linear.
 [[nodiscard]] double ironMean(const ServoMotor& motor, const DutyPath& path);
 
-/// @param path  duty at the motor shaft without rotor; @param reflected  inertia of everything but the rotor [kg·m²]
+/// What a duty asks of one motor, whatever drive feeds it: a ranking computes it once for all drives of one supply.
+struct MotorDuty {
+    DutyFigures figures;
+    double rotor = 0, ironMean = 0, continuous = 0; ///< [kg·m²], share, torque the heat budget leaves [N·m]
+    double currentRms = 0, currentPeak = 0;         ///< [A rms]
+    /// The instant that comes nearest to the voltage boundary: use, torque, what the voltage allows, when and at which speed.
+    struct Point {
+        double use = 0, torque = 0, capacity = 0, at = 0, speed = 0;
+    } voltage;
+    std::vector<CurrentStep> currents;              ///< along the cycle
+};
+/// @param duty  written anew; keeps its memory from motor to motor
+void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const MatchConditions& conditions);
+
+/// What a gearbox is asked for and stands; zero capacities are not judged.
+struct GearDemand {
+    Demand peak, mean, topSpeed, meanSpeed;         ///< output torque [N·m], input speed [rad/s]
+};
+
+/// @param reflected  inertia of everything but the rotor [kg·m²]
+[[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive, double reflected, const MatchConditions& conditions, const GearDemand& gear = {});
+/// Both at once. @param path  duty at the motor shaft without rotor
 [[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path, double reflected,
                                      const MatchConditions& conditions);
-
-struct Candidate {
-    std::size_t motor = 0, drive = 0;
-    MatchResult result;
-};
-enum class RankPolicy { SmallestThatPasses, LargestMargin };
-
-/// Every motor with every drive; passing ones first, deterministic order (ties by name).
-[[nodiscard]] std::vector<Candidate> rankServos(std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
-                                                const DutyPath& path, double reflected, const MatchConditions& conditions,
-                                                RankPolicy policy);
 
 } // namespace ridge

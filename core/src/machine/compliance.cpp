@@ -1,0 +1,68 @@
+#include "context.h"
+
+#include "core/mechanics/stage.h"
+#include "core/sizing/ratio.h"
+#include "core/units/print.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/core.h>
+
+namespace ridge::detail {
+
+namespace {
+using enum Quantity;
+
+/// Stiffness of what is known of the chain, all at the motor shaft [N·m/rad]; 0 when nothing is known.
+double knownStiffness(const Context& c)
+{
+    double soft = 0, toMotor = c.out.chain->ratio();
+    for (const StageElement& s : c.axis.stages) {
+        if (s.stiffness)
+            soft += toMotor * toMotor / *s.stiffness;
+        toMotor /= s.type == "gearbox" ? s.ratio : 1;
+    }
+    const Mechanism& m = c.axis.mechanism;
+    const double linear = m.type == "ball-screw" ? m.screw.stiffness : m.type == "belt" && m.belt.specificStiffness && m.belt.spanTotal ? 4 * *m.belt.specificStiffness / *m.belt.spanTotal : 0;
+    if (linear > 0)
+        soft += c.out.chain->ratio() * c.out.chain->ratio() / (linear * c.out.chain->radius * c.out.chain->radius);
+    return soft > 0 ? 1 / soft : 0;
+}
+
+/// Three schools of the inertia ratio side by side; the policy of the site decides which one judges.
+void schools(Context& c, const MatchResult& r)
+{
+    const double k = knownStiffness(c), load = c.out.chain->reflectedInertia(c.out.maxPayload);
+    const bool direct = inertiaRatioLimit(c.machine, c.axis) <= 0 && c.machine.site.inertiaPolicy == "fixed";
+    std::string words = direct ? fmt::format("Direct drive: {} of 50 to 100 that are usual without anything soft in between.", print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3))
+                               : fmt::format("Fixed limits: {} against 1 for fast indexing, 5 for comfort, 10 for belts.", print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
+    if (k <= 0) {
+        c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words + " The bandwidth school needs a stiffness: enter one for coupling, gearbox or screw.");
+        return;
+    }
+    const double settle = c.axis.tune.settleLimit.value_or(16 / (2 * pi * c.axis.tune.bandwidth));
+    const InertiaSchools s = inertiaSchools(r.rotor, load, k, settle);
+    if (Recorder* rec = c.steps())
+        rec->add({{"f_ar", "anti-resonance", "Hz", s.antiResonance}, "sqrt({k}/{J_L})/(2*pi)", {{"k", "known stiffness at the motor shaft", "N*m/rad", k}, {"J_L", "load inertia there", "kg*m2", load}}, "two inertias on a spring, derived"});
+    c.result("match.anti_resonance", "Anti-resonance of the chain", Station::Match, Frequency, s.antiResonance);
+    if (Recorder* rec = c.steps())
+        rec->add({{"f_r", "resonance", "Hz", s.antiResonance * std::sqrt(1 + r.inertiaRatio)}, "{f_ar}*sqrt(1+{λ})", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}, {"λ", "inertia ratio", "1", r.inertiaRatio}}, "two inertias on a spring, derived"});
+    c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, s.antiResonance * std::sqrt(1 + r.inertiaRatio));
+    if (Recorder* rec = c.steps())
+        rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable}, "{f_ar}/3", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}}, "a third of the anti-resonance, common practice"});
+    c.result("match.reachable_bandwidth", "Bandwidth the compliance allows", Station::Match, Frequency, s.reachable);
+    words += fmt::format(" Bandwidth: the compliance allows {}", print(s.reachable, Frequency, UnitSystem::Metric, 3));
+    words += c.axis.tune.settleLimit ? fmt::format(", settling in {} needs {}.", print(settle, Time), print(s.needed, Frequency, UnitSystem::Metric, 3)) : fmt::format("; {} is aimed at.", print(c.axis.tune.bandwidth, Frequency));
+    c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words + fmt::format(" This site judges by {}.", c.machine.site.inertiaPolicy == "fixed" ? "the fixed limit" : c.machine.site.inertiaPolicy == "bandwidth" ? "the bandwidth" : "neither"));
+    auto& band = c.check("match.bandwidth", "Bandwidth from the compliance", Station::Match, Frequency, c.axis.tune.bandwidth, s.reachable);
+    band.reason = fmt::format("The loop is aimed at {}; a third of the anti-resonance is {}. Inertia ratio {}.", print(c.axis.tune.bandwidth, Frequency),
+                              print(s.reachable, Frequency, UnitSystem::Metric, 3), print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
+    if (band.verdict != Verdict::Ok)
+        band.help = "A stiffer coupling, a lower bandwidth, or a notch.";
+}
+
+} // namespace
+
+void evaluateCompliance(Context& c) { schools(c, *c.out.match); }
+
+} // namespace ridge::detail

@@ -1,0 +1,61 @@
+#include "csv.h"
+
+#include <algorithm>
+#include <charconv>
+
+namespace ridge::store {
+
+namespace {
+std::vector<std::string> cellsOf(std::string_view line, char separator)
+{
+    std::vector<std::string> cells(1);
+    bool quoted = false;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        const char c = line[i];
+        if (quoted && c == '"' && i + 1 < line.size() && line[i + 1] == '"') {
+            cells.back() += c;
+            ++i;
+        } else if (c == '"') {
+            quoted = !quoted;
+        } else if (c == separator && !quoted) {
+            cells.emplace_back();
+        } else if (c != '\r') {
+            cells.back() += c;
+        }
+    }
+    return cells;
+}
+} // namespace
+
+std::vector<CsvLine> csvLines(std::string_view csv)
+{
+    if (csv.starts_with("\xEF\xBB\xBF"))
+        csv.remove_prefix(3);
+    std::vector<CsvLine> lines;
+    char separator = 0;
+    for (int number = 1; !csv.empty(); ++number) {
+        const auto end = csv.find('\n');
+        const std::string_view text = csv.substr(0, end);
+        csv = end == std::string_view::npos ? std::string_view{} : csv.substr(end + 1);
+        if (text.empty() || text == "\r")
+            continue;
+        if (separator == 0)
+            separator = text.find(';') != std::string_view::npos ? ';' : text.find('\t') != std::string_view::npos ? '\t' : ',';
+        lines.push_back({number, cellsOf(text, separator)});
+    }
+    return lines;
+}
+
+std::optional<double> numberOf(std::string cell)
+{
+    cell.erase(0, cell.find_first_not_of(' '));
+    cell.erase(cell.find_last_not_of(' ') + 1);
+    std::ranges::replace(cell, ',', '.');
+    double value = 0;
+    const auto [end, bad] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
+    if (cell.empty() || bad != std::errc{} || end != cell.data() + cell.size())
+        return {};
+    return value;
+}
+
+} // namespace ridge::store
