@@ -54,6 +54,89 @@ void rankAllCombinations(benchmark::State& state)
 }
 BENCHMARK(rankAllCombinations)->Unit(benchmark::kMillisecond);
 
+/// A cycle of twenty segments on a belt, and a catalogue of any size made of the shipped parts, each a little different.
+struct Selection {
+    Axis axis = demo().axes[1];
+    std::vector<ServoMotor> motors;
+    std::vector<ServoDrive> drives;
+    std::vector<Gearbox> gearboxes;
+    Evaluation evaluation;
+
+    Selection(std::size_t m, std::size_t g, std::size_t d)
+    {
+        axis.cycle.segments.clear();
+        for (int k = 0; k < 20; ++k) {
+            Segment s;
+            s.distance = (k % 2 ? -1 : 1) * (0.1 + 0.02 * (k / 2));
+            s.speed = 1.2;
+            s.acceleration = 8 + 0.2 * k;
+            axis.cycle.segments.push_back(s);
+        }
+        const auto& c = store::shippedCatalogue();
+        fill(motors, c.motors, m, [](ServoMotor& p, double f) { p.stallTorque *= f; p.ratedTorque *= f; p.peakTorque *= f; });
+        fill(drives, c.drives, d, [](ServoDrive& p, double f) { p.continuousCurrent *= f; p.peakCurrent *= f; });
+        fill(gearboxes, c.gearboxes, g, [](Gearbox& p, double f) { p.ratio *= f; });
+        evaluation = evaluate(demo(), axis, {.sizingOnly = true});
+    }
+    [[nodiscard]] RankRequest request(unsigned threads) const
+    {
+        RankRequest r{motors, drives};
+        r.gearboxes = gearboxes;
+        r.chainToo = false;
+        r.bestPerMotor = true;
+        r.threads = threads;
+        return r;
+    }
+
+private:
+    template <class T, class Vary>
+    static void fill(std::vector<T>& out, const std::vector<T>& parts, std::size_t count, Vary vary)
+    {
+        for (std::size_t k = 0; out.size() < count; ++k) {
+            T part = parts[k % parts.size()];
+            if constexpr (std::is_same_v<T, ServoMotor>)
+                if (part.kind != "servo")
+                    continue;
+            vary(part, 1 + 0.01 * static_cast<double>(k / parts.size()));
+            part.name += " " + std::to_string(k);
+            out.push_back(std::move(part));
+        }
+    }
+};
+
+/// Aim: 60 motors, 20 gearboxes and 20 drives over twenty segments under 20 ms on one core. Every combination is judged in full and
+/// the best of each motor is kept, in order.
+void rankWithGearboxes(benchmark::State& state)
+{
+    const Selection s(60, 20, 20);
+    std::size_t combinations = 0;
+    for (auto _ : state)
+        combinations = rank(demo(), s.axis, s.evaluation, s.request(1)).combinations;
+    state.counters["combinations"] = static_cast<double>(combinations);
+}
+BENCHMARK(rankWithGearboxes)->Unit(benchmark::kMillisecond);
+
+/// Aim: a million combinations under 1.5 s on both cores.
+void rankMillion(benchmark::State& state)
+{
+    const Selection s(500, 50, 40);
+    std::size_t combinations = 0;
+    for (auto _ : state)
+        combinations = rank(demo(), s.axis, s.evaluation, s.request(2)).combinations;
+    state.counters["combinations"] = static_cast<double>(combinations);
+}
+BENCHMARK(rankMillion)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// The sizing half alone, as sweeps and solvers use it.
+void evaluateSizing(benchmark::State& state)
+{
+    const Axis& axis = demo().axes[static_cast<std::size_t>(state.range(0))];
+    for (auto _ : state)
+        benchmark::DoNotOptimize(evaluate(demo(), axis, {.sizingOnly = true}));
+    state.SetLabel(axis.id + " " + axis.name);
+}
+BENCHMARK(evaluateSizing)->DenseRange(0, 5)->Unit(benchmark::kMicrosecond);
+
 /// There and back once a second, the same demand as in the bare kernel.
 MotionDemand swing(double t)
 {

@@ -488,4 +488,19 @@ const Machine& demoMachine()
     return machine;
 }
 
+Result<std::vector<Solid>> parseSolids(std::string_view input)
+{
+    try {
+        const json document = json::parse(input);
+        if (!document.is_object() || document.value("format", "") != "vortex-ridge-solids")
+            return refuse("file-foreign");
+        auto bodies = bodiesFrom(json{{"solids", list(document, "solids", "", 200)}});
+        return bodies["solids"];
+    } catch (const Wrong& wrong) {
+        return refuse("file-damaged", wrong.where, wrong.where + ": " + wrong.what + ".");
+    } catch (const json::exception& e) {
+        return refuse("file-damaged", {}, e.what());
+    }
+}
+
 } // namespace ridge::store

@@ -119,21 +119,24 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
                   {"F_n", "attraction", "N", l.attraction}},
                  "balance of forces, derived"});
     } else {
-        const double slide = l.hasCrank ? explainCrank(rec, l, p, way) : 0;
-        rec.add({{"F_L", "torque at the load", "N*m", at.force},
-                 "{J}*{alpha}+{T_k}+{T_u}*cos({theta})+{T_p}+{b}*{w}-{T_cb}+{dir}*{T_c}",
-                 {{"J", "moment of inertia with payload", "kg*m2", m},
-                  {"alpha", "angular acceleration", "rad/s2", p.acceleration},
-                  {"T_k", "crank and slide", "N*m", slide},
-                  {"T_u", "unbalance", "N*m", l.unbalance},
-                  {"theta", "angle", "rad", p.position},
-                  {"T_p", "process torque", "N*m", force},
-                  {"b", "viscous coefficient", "N*m*s/rad", l.viscous},
-                  {"w", "angular speed", "rad/s", p.speed},
-                  {"T_cb", "counterbalance", "N*m", counter},
-                  {"dir", "direction of motion", "1", static_cast<double>(way)},
-                  {"T_c", "friction", "N*m", rubbing}},
-                 "balance of torques, derived"});
+        Step step{{"F_L", "torque at the load", "N*m", at.force},
+                  "{J}*{alpha}+{T_u}*cos({theta})+{T_p}+{b}*{w}-{T_cb}+{dir}*{T_c}",
+                  {{"J", "moment of inertia with payload", "kg*m2", m},
+                   {"alpha", "angular acceleration", "rad/s2", p.acceleration},
+                   {"T_u", "unbalance", "N*m", l.unbalance},
+                   {"theta", "angle", "rad", p.position},
+                   {"T_p", "process torque", "N*m", force},
+                   {"b", "viscous coefficient", "N*m*s/rad", l.viscous},
+                   {"w", "angular speed", "rad/s", p.speed},
+                   {"T_cb", "counterbalance", "N*m", counter},
+                   {"dir", "direction of motion", "1", static_cast<double>(way)},
+                   {"T_c", "friction", "N*m", rubbing}},
+                  "balance of torques, derived"};
+        if (l.hasCrank) {
+            step.formula += "+{T_k}";
+            step.inputs.push_back({"T_k", "crank and slide", "N*m", explainCrank(rec, l, p, way)});
+        }
+        rec.add(std::move(step));
     }
     const auto stageStep = [&](const char* symbol, const char* name, double in, int turn, double ratio, double forward, double backward,
                                double inertia, double acceleration, double drag, double result) {

@@ -50,12 +50,14 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
     detail::evaluateLoad(c);
     detail::evaluateMove(c);
     axis.choice.stepper ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
-    detail::evaluateWire(c);
-    detail::evaluateTune(c);
-    detail::evaluateSet(c);
-    detail::evaluateTurn(c);
-    detail::evaluateGuard(c);
-    detail::evaluateSign(c);
+    if (!options.sizingOnly) {
+        detail::evaluateWire(c);
+        detail::evaluateTune(c);
+        detail::evaluateSet(c);
+        detail::evaluateTurn(c);
+        detail::evaluateGuard(c);
+        detail::evaluateSign(c);
+    }
     std::ranges::stable_sort(out.checks, tighter);
     return out;
 }

@@ -20,13 +20,16 @@ void reflectedInertia(Context& c)
     if (Recorder* rec = c.steps()) {
         const double slide = chain.loadInertia(payload) - m - chain.load.rolling;
         double j = (m + chain.load.rolling + slide) * chain.radius * chain.radius;
-        rec->add({{"J_0", "load at the mechanism's shaft", "kg*m2", j},
-                  "({m}+{m_p}+{m_r}+{J_k})*{r}^2",
-                  {{"m", "moving", chain.load.rotary ? "kg*m2" : "kg", chain.load.moving}, {"m_p", "largest payload", chain.load.rotary ? "kg*m2" : "kg", payload},
-                   {"m_r", "what rolls along: belt, rollers, counterweight", chain.load.rotary ? "kg*m2" : "kg", chain.load.rolling},
-                   {"J_k", "crank and slide, largest of a turn", "kg*m2", slide},
+        const char* unit = chain.load.rotary ? "kg*m2" : "kg";
+        Step step{{"J_0", "load at the mechanism's shaft", "kg*m2", j}, "({m}+{m_p}+{m_r})*{r}^2",
+                  {{"m", "moving", unit, chain.load.moving}, {"m_p", "largest payload", unit, payload}, {"m_r", "what rolls along: belt, rollers, counterweight", unit, chain.load.rolling},
                    {"r", "transmission radius", chain.load.rotary ? "1" : "m/rad", chain.radius}},
-                  "kinetic energy, derived; no efficiency in an inertia"});
+                  "kinetic energy, derived; no efficiency in an inertia"};
+        if (chain.load.hasCrank) {
+            step.formula = "({m}+{m_p}+{m_r}+{J_k})*{r}^2";
+            step.inputs.push_back({"J_k", "crank and slide, largest of a turn", unit, slide});
+        }
+        rec->add(std::move(step));
         j += chain.inertia;
         rec->add({{"J_1", "with the mechanism's own inertia", "kg*m2", j},
                   "{J_0}+{J_s}",

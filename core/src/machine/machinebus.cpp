@@ -63,7 +63,7 @@ MachineBus machineBus(const Machine& machine)
             out.leftOut.push_back(axis.name);
             continue;
         }
-        const Evaluation e = evaluate(machine, axis);
+        const Evaluation e = evaluate(machine, axis, {.sizingOnly = true});
         if (!e.path || !e.match) {
             out.leftOut.push_back(axis.name);
             continue;

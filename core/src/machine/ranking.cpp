@@ -9,6 +9,7 @@
 #include <cmath>
 #include <mutex>
 #include <thread>
+#include <utility>
 
 namespace ridge {
 
@@ -161,14 +162,17 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
         for (std::size_t k = next++; k < fitting.size() && !request.stop.stop_requested(); k = next++) {
             const ServoMotor& motor = request.motors[fitting[k]];
             std::optional<Candidate> best;
-            for (const Group& group : groups) {
-                MatchConditions conditions = group.conditions;
-                conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
-                for (const Trial& trial : trials) {
+            for (const Trial& trial : trials) {
+                bool first = true;
+                for (const Group& group : groups) {
+                    MatchConditions conditions = group.conditions;
+                    conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
                     conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
-                    computeMotorDuty(duty, motor, trial.path, conditions);
+                    if (std::exchange(first, false))
+                        computeMotorDuty(duty, motor, trial.path, conditions); // the same for every supply
+                    computeVoltagePoint(duty, motor, trial.path, conditions);
                     for (const std::size_t d : group.drives) {
-                        Candidate c{fitting[k], d, trial.gearbox, matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear)};
+                        Candidate c{fitting[k], d, trial.gearbox, matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear, request.bestPerMotor)};
                         if (!request.bestPerMotor)
                             mine.push_back(std::move(c));
                         else if (!best || before(c, *best))

@@ -31,7 +31,7 @@ RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stag
     for (int k = 0; k < points; ++k) {
         trial.stages[stage].ratio = from * std::pow(to / from, static_cast<double>(k) / (points - 1));
         out.ratios.push_back(trial.stages[stage].ratio);
-        const Evaluation e = evaluate(machine, trial);
+        const Evaluation e = evaluate(machine, trial, {.sizingOnly = true});
         for (RatioSweep::Line& line : out.lines)
             if (const Check* check = e.check(line.id); check && check->margin) {
                 line.title = check->title;

@@ -1,8 +1,10 @@
 #include "core/machine/timing.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <set>
+#include <string_view>
 
 namespace ridge {
 
@@ -55,11 +57,24 @@ void figures(Timing& t, const Evaluation& before, const Evaluation& after)
     t.peakAfter = after.duty.torquePeak;
 }
 
+/// A move that is to be gentle. Its rms costs weight·∫a² dt: 13.5·s²/t³ in thirds, 2·v³/(v·t - s) as a trapezoid at its speed limit;
+/// both meet smoothly at t = 1.5·s/v.
+struct Gentle {
+    std::size_t segment = 0;
+    double distance = 0, limit = 0, weight = 1;
+    /// Time at which one more second saves this much.
+    [[nodiscard]] double timeAt(double price) const
+    {
+        const double thirds = std::pow(40.5 * weight * distance * distance / price, 0.25);
+        return thirds * limit >= 1.5 * distance ? thirds : distance / limit + limit * std::sqrt(2 * weight / price);
+    }
+};
+
 } // namespace
 
 Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<std::size_t> segment)
 {
-    const Evaluation now = evaluate(machine, axis);
+    const Evaluation now = evaluate(machine, axis, {.sizingOnly = true});
     if (!now.motion || !now.path)
         return refuse("missing", "move");
     if (!now.match && !now.stepperMatch)
@@ -73,7 +88,7 @@ Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<s
     const auto at = [&](double factor) {
         for (std::size_t k = 0; k < segments.size(); ++k)
             trial.cycle.segments[k] = !segment || *segment == k ? stretched(segments[k], now.motion->solved[k], factor) : segments[k];
-        return evaluate(machine, trial);
+        return evaluate(machine, trial, {.sizingOnly = true});
     };
     constexpr double slowest = 16, quickest = 1.0 / 16;
     const Evaluation slow = at(slowest);
@@ -112,46 +127,53 @@ Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<s
 
 Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTime)
 {
-    const Evaluation now = evaluate(machine, axis);
+    const Evaluation now = evaluate(machine, axis, {.sizingOnly = true});
     if (!now.motion || !now.chain)
         return refuse("missing", "move");
-    double standing = 0, weights = 0;
-    std::vector<double> weight;
-    const double rotor = axis.choice.rotor();
-    for (std::size_t k = 0; k < axis.cycle.segments.size(); ++k) {
-        const Segment& s = axis.cycle.segments[k];
-        const Trapezoid& t = now.motion->solved[k];
-        const bool fixed = s.standing() || s.kind == "recorded"; // a measured motion keeps its own time
-        if (s.flying())
+    const auto& segments = axis.cycle.segments;
+    std::vector<Gentle> moves;
+    double kept = 0, least = 0;
+    for (std::size_t k = 0; k < segments.size(); ++k) {
+        const Segment& g = segments[k];
+        const Trapezoid& solved = now.motion->solved[k];
+        if (g.flying())
             return refuse("starts-moving", "move");
-        weight.push_back(fixed ? 0 : std::sqrt((now.chain->reflectedInertia(s.payload) + rotor) * std::abs(t.distance)));
-        weights += weight.back();
-        standing += fixed ? t.time : 0;
-    }
-    if (!(weights > 0))
-        return refuse("no-motion", "move");
-    if (!(cycleTime > standing * (1 + 1e-9)))
-        return refuseBeyond("blend-too-short", standing, Quantity::Time);
-    Axis trial = axis;
-    for (std::size_t k = 0; k < weight.size(); ++k) {
-        Segment& s = trial.cycle.segments[k];
-        if (weight[k] == 0)
+        if (g.standing() || g.kind == "recorded" || solved.distance == 0) {
+            kept += solved.time;
             continue;
-        const double time = (cycleTime - standing) * weight[k] / weights, distance = now.motion->solved[k].distance;
-        const double peak = 1.5 * std::abs(distance) / time;
+        }
+        const double inertia = now.chain->reflectedInertia(g.payload) + axis.choice.rotor();
+        moves.push_back({k, std::abs(solved.distance), g.speed ? std::abs(*g.speed) : 1e9, inertia * inertia});
+        least += moves.back().distance / moves.back().limit;
+    }
+    if (moves.empty())
+        return refuse("no-motion", "move");
+    if (!(cycleTime > (kept + least) * (1 + 1e-6)))
+        return refuseBeyond("cycle-too-short", kept + least, Quantity::Time);
+    // the price of time is the same for every move at the optimum; the sum falls as the price rises
+    double low = -200, high = 200; // exponent of the price
+    for (int k = 0; k < 200; ++k) {
+        const double price = std::exp((low + high) / 2);
+        double sum = kept;
+        for (const Gentle& m : moves)
+            sum += m.timeAt(price);
+        (sum > cycleTime ? low : high) = (low + high) / 2;
+    }
+    Axis trial = axis;
+    for (const Gentle& m : moves) {
         Segment gentle;
         gentle.kind = "thirds";
-        gentle.distance = distance;
-        gentle.time = time;
-        gentle.payload = s.payload;
-        gentle.force = s.force;
-        if (s.speed && std::abs(*s.speed) < peak) { // its limit is kept as long as it can make the distance at all
+        gentle.distance = now.motion->solved[m.segment].distance;
+        gentle.time = m.timeAt(std::exp((low + high) / 2));
+        gentle.payload = segments[m.segment].payload;
+        gentle.force = segments[m.segment].force;
+        if (1.5 * m.distance / *gentle.time > m.limit) {
             gentle.kind = "trapezoid";
-            gentle.speed = std::abs(*s.speed);
+            gentle.speed = m.limit;
         }
-        s = gentle;
+        trial.cycle.segments[m.segment] = gentle;
     }
-    const Evaluation after = evaluate(machine, trial);
+    const Evaluation after = evaluate(machine, trial, {.sizingOnly = true});
     if (!after.motion) {
         const Error& e = after.problems.front();
         return tl::make_unexpected(e);
@@ -159,8 +181,9 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
     Timing out;
     out.segments = trial.cycle.segments;
     figures(out, now, after);
-    for (const Check& c : after.checks)
-        if ((c.station == Station::Load || c.station == Station::Match) && c.margin) {
+    constexpr std::array<std::string_view, 6> moving{"match.short_time_torque", "match.continuous_torque", "match.speed", "match.drive_peak", "match.drive_continuous", "match.pull_out"};
+    for (const Check& c : after.checks) // tightest first, of those that the motion decides
+        if (c.margin && std::ranges::find(moving, c.id) != moving.end()) {
             out.limit = c.title;
             out.limitReason = c.reason;
             break;

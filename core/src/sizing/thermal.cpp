@@ -105,14 +105,15 @@ std::optional<double> timeToTemperature(const TwoNode& t, double current, double
     const Linear s = systemOf(t, current, iron);
     const auto above = [&](double time) { return over(s, time).at(start)[0] - limit; };
     double before = 0;
-    for (int k = 0; k < 400; ++k) {
-        const double time = 1e-3 * std::pow(36000 / 1e-3, k / 399.0);
+    constexpr int brackets = 72; // each a quarter longer than the one before
+    for (int k = 0; k <= brackets; ++k) {
+        const double time = 1e-3 * std::pow(36000 / 1e-3, static_cast<double>(k) / brackets);
         if (above(time) < 0) {
             before = time;
             continue;
         }
         double a = before, b = time;
-        while (b - a > 1e-9)
+        while (b - a > 1e-10 * b)
             (above((a + b) / 2) < 0 ? a : b) = (a + b) / 2;
         return (a + b) / 2;
     }

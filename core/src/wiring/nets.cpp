@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <iterator>
 #include <numeric>
 
 namespace ridge::detail {
@@ -41,7 +42,7 @@ VoltClass voltClass(const std::string& role)
 
 int roleNumber(std::string_view role)
 {
-    static constexpr std::array<std::string_view, 97> sorted{
+    static constexpr std::array<std::string_view, roleCount> sorted{
         "ac.l1", "ac.l2", "ac.l3", "ac.n", "acom", "ai.+", "ai.-", "alm.in", "alm.out", "ao.+", "ao.-", "brk.n",
         "brk.p", "brkout.n", "brkout.p", "bus.n", "bus.p", "can.h", "can.l", "coil.a+", "coil.a-", "coil.b+", "coil.b-", "dbr.i",
         "dbr.p", "dbr.r", "dcom", "di", "dir.n", "dir.p", "do.diff+", "do.diff-", "do.npn", "do.pnp", "edm.n", "edm.p",
@@ -105,9 +106,14 @@ Nets::Nets(const WirePlan& p) : plan(p)
             reaches.join(a, b);
             m_contacts.push_back({&d, a, b});
         }
+    m_wireMembers.resize(names.size());
+    m_reachMembers.resize(names.size());
     for (int t = 0; t < static_cast<int>(names.size()); ++t) {
         m_wireNet.push_back(wires.find(t));
         m_reachNet.push_back(reaches.find(t));
+        m_wireMembers[static_cast<std::size_t>(m_wireNet.back())].push_back(t);
+        m_reachMembers[static_cast<std::size_t>(m_reachNet.back())].push_back(t);
+        m_byRole[static_cast<std::size_t>(m_roles[static_cast<std::size_t>(t)])].push_back(t);
     }
 }
 
@@ -117,32 +123,26 @@ int Nets::index(const std::string& name) const
     return it == m_index.end() ? -1 : it->second;
 }
 
-std::vector<int> Nets::others(int t, const std::vector<int>& net) const
+std::vector<int> Nets::others(int t, const std::vector<int>& members)
 {
     std::vector<int> out;
-    for (int k = 0; k < static_cast<int>(net.size()); ++k)
-        if (k != t && net[static_cast<std::size_t>(k)] == net[static_cast<std::size_t>(t)])
-            out.push_back(k);
+    out.reserve(members.size());
+    std::ranges::copy_if(members, std::back_inserter(out), [t](int k) { return k != t; });
     return out;
 }
 
 std::vector<std::vector<int>> Nets::wireNets() const
 {
-    std::vector<std::vector<int>> byRoot(names.size()), out;
-    for (int t = 0; t < static_cast<int>(names.size()); ++t)
-        byRoot[static_cast<std::size_t>(wireNet(t))].push_back(t);
-    for (auto& members : byRoot)
-        if (!members.empty())
-            out.push_back(std::move(members));
+    std::vector<std::vector<int>> out;
+    std::ranges::copy_if(m_wireMembers, std::back_inserter(out), [](const auto& members) { return !members.empty(); });
     return out;
 }
 
 std::vector<int> Nets::find(const std::string& wanted, const std::string& device) const
 {
     std::vector<int> out;
-    const int number = roleNumber(wanted);
-    for (int t = 0; t < static_cast<int>(names.size()); ++t)
-        if (m_roles[static_cast<std::size_t>(t)] == number && (device.empty() || owner(t).id == device))
+    for (const int t : m_byRole[static_cast<std::size_t>(roleNumber(wanted))])
+        if (device.empty() || owner(t).id == device)
             out.push_back(t);
     return out;
 }
@@ -167,8 +167,8 @@ std::vector<int> Nets::hits(int t, const Kinds& roles, const Kinds& kinds, bool 
     std::vector<int> out;
     if (t < 0)
         return out;
-    for (const int m : through ? reach(t) : wire(t))
-        if (roles.contains(role(m)) && (kinds.empty() || kinds.contains(owner(m).kind)))
+    for (const int m : through ? m_reachMembers[static_cast<std::size_t>(reachNet(t))] : m_wireMembers[static_cast<std::size_t>(wireNet(t))])
+        if (m != t && roles.contains(role(m)) && (kinds.empty() || kinds.contains(owner(m).kind)))
             out.push_back(m);
     return out;
 }

@@ -45,6 +45,8 @@ private:
     std::size_t m_count = 0;
 };
 
+inline constexpr std::size_t roleCount = 97; ///< known roles of terminals
+
 /// The plan with its wire nets (joined by conductors) and reach nets (also through closed contacts).
 class Nets {
 public:
@@ -66,8 +68,8 @@ public:
     [[nodiscard]] const std::vector<const Conductor*>& at(int t) const { return m_at[static_cast<std::size_t>(t)]; }
     [[nodiscard]] int wireNet(int t) const { return m_wireNet[static_cast<std::size_t>(t)]; }
     [[nodiscard]] int reachNet(int t) const { return m_reachNet[static_cast<std::size_t>(t)]; }
-    [[nodiscard]] std::vector<int> wire(int t) const { return others(t, m_wireNet); }
-    [[nodiscard]] std::vector<int> reach(int t) const { return others(t, m_reachNet); }
+    [[nodiscard]] std::vector<int> wire(int t) const { return others(t, m_wireMembers[static_cast<std::size_t>(wireNet(t))]); }
+    [[nodiscard]] std::vector<int> reach(int t) const { return others(t, m_reachMembers[static_cast<std::size_t>(reachNet(t))]); }
     [[nodiscard]] std::vector<std::vector<int>> wireNets() const;
     [[nodiscard]] std::vector<int> find(const std::string& role, const std::string& device = {}) const;
     [[nodiscard]] int one(const std::string& device, const std::string& role) const; ///< -1: none
@@ -82,7 +84,7 @@ public:
     [[nodiscard]] bool throughTouches(const WireDevice& device, const std::function<bool(int)>& on) const;
 
 private:
-    [[nodiscard]] std::vector<int> others(int t, const std::vector<int>& net) const;
+    [[nodiscard]] static std::vector<int> others(int t, const std::vector<int>& members);
     std::vector<int> m_roles;                   ///< of each terminal, as a number; 0: unknown
     struct Contact {
         const WireDevice* device;
@@ -93,6 +95,8 @@ private:
     std::vector<Contact> m_contacts;            ///< ways through devices
     std::vector<std::vector<const Conductor*>> m_at;
     std::vector<int> m_wireNet, m_reachNet;
+    std::vector<std::vector<int>> m_wireMembers, m_reachMembers; ///< by the number of the net
+    std::array<std::vector<int>, roleCount + 1> m_byRole;        ///< terminals of each role
 };
 
 enum class VoltClass { None, Mains, Motor, Bus, Earth, ExtraLow };

@@ -48,6 +48,7 @@ constexpr std::array sentences{
     Sentence{"turns-moving", "The segment before ends moving the other way; let it come to rest first."},
     Sentence{"payload-moving", "The payload can change only at rest; the segment before ends moving."},
     Sentence{"jog-too-short", "The ramps alone take {limit}; give more time or a higher acceleration."},
+    Sentence{"cycle-too-short", "Dwells and speed limits alone take {limit}; give more time than that."},
     Sentence{"needs-two", "Give the distance and one of time, speed or acceleration."},
     Sentence{"recorded-short", "A recorded motion needs at least 8 samples of time and position."},
     Sentence{"recorded-order", "The times have to rise from line to line; they do not at sample {x}."},

@@ -57,6 +57,7 @@ struct TunePlan {
 
 struct Options {
     bool working = false;   ///< build the steps behind every number
+    bool sizingOnly = false; ///< only Load, Move and Match: for sweeps, solvers and rankings
 };
 
 /// Everything that follows from a machine and one of its axes. Stations, command line and report show this and nothing else.

@@ -26,9 +26,10 @@ struct Timing {
 /// @error missing (no motor, or an incomplete axis), starts-moving (a blend or a jog alone)
 [[nodiscard]] Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<std::size_t> segment);
 
-/// "What is the gentlest that still makes the cycle time?": every move in thirds, the moving time shared by the square root of
-/// inertia times distance, which makes the rms torque of accelerating least (derived; among trapezoids). Speed limits are kept.
-/// @param cycleTime  wanted [s]. @error missing, blend-too-short with the least cycle time when the dwells alone take it all, starts-moving
+/// "What is the gentlest that still makes the cycle time?": the least rms torque for accelerating that trapezoids can have. Every move
+/// runs in thirds, or at its speed limit where thirds would exceed it, and the time is shared so that a second is worth the same in
+/// every move (convex, exact; derived). Dwells and recorded motions keep their time.
+/// @param cycleTime  wanted [s]. @error missing, no-motion, starts-moving, cycle-too-short with the least time there is
 [[nodiscard]] Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTime);
 
 } // namespace ridge

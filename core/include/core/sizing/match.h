@@ -61,9 +61,12 @@ struct MotorDuty {
         double use = 0, torque = 0, capacity = 0, at = 0, speed = 0;
     } voltage;
     std::vector<CurrentStep> currents;              ///< along the cycle
+    std::vector<double> weights, squares;           ///< the same as durations and squared currents
 };
-/// @param duty  written anew; keeps its memory from motor to motor
+/// Everything but the voltage. @param duty  written anew; keeps its memory from motor to motor
 void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const MatchConditions& conditions);
+/// The instant nearest to the voltage boundary of this supply.
+void computeVoltagePoint(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const MatchConditions& conditions);
 
 /// What a gearbox is asked for and stands; zero capacities are not judged.
 struct GearDemand {
@@ -71,7 +74,8 @@ struct GearDemand {
 };
 
 /// @param reflected  inertia of everything but the rotor [kg·m²]
-[[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive, double reflected, const MatchConditions& conditions, const GearDemand& gear = {});
+/// @param quick  the time at peak is only bounded from above where it cannot be the tightest test; the rest is the same
+[[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive, double reflected, const MatchConditions& conditions, const GearDemand& gear = {}, bool quick = false);
 /// Both at once. @param path  duty at the motor shaft without rotor
 [[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path, double reflected,
                                      const MatchConditions& conditions);

@@ -1,0 +1,129 @@
+#include "arguments.h"
+
+#include "store/machinefile.h"
+#include "store/machinejson.h"
+
+#include <algorithm>
+#include <charconv>
+#include <filesystem>
+#include <fstream>
+#include <iterator>
+
+namespace ridge::cli {
+
+namespace {
+constexpr const char* usageText =
+    "usage: vortex-ridge-cli COMMAND ...\n"
+    "  evaluate FILE [--axis NAME] [--working]      every figure and check\n"
+    "  check FILE [--axis NAME]                     what fails; ends with 1 when something does\n"
+    "  match FILE --axis NAME [--top N] [--gearboxes] [--parts PARTS.json]   candidates; FILE may be a duty\n"
+    "  sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5                  a table as CSV\n"
+    "  fastest FILE --axis NAME [--segment N]       shortest time this motor allows\n"
+    "  gentlest FILE --axis NAME [--cycle 1.2s]     least torque in a cycle time\n"
+    "  bus FILE                                     all axes on one d.c. bus\n"
+    "  fit MOTION.csv [--permitted 0.1mm] [--rotary]  a recorded motion as a spline\n"
+    "  inertia SOLIDS.json                          mass and inertia of solids\n"
+    "  import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME]\n"
+    "  catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema";
+}
+
+Result<Machine> load(const std::string& path)
+{
+    std::error_code unreadable;
+    std::ifstream file(path, std::ios::binary);
+    if (!file || !std::filesystem::is_regular_file(path, unreadable))
+        return refuse("file-missing", {}, path);
+    std::string head(16, '\0');
+    file.read(head.data(), 16);
+    if (head.starts_with("SQLite format 3")) {
+        const auto opened = store::MachineFile::open(path);
+        if (!opened)
+            return tl::make_unexpected(opened.error());
+        return opened->machine();
+    }
+    file.clear();
+    file.seekg(0);
+    const std::string text((std::istreambuf_iterator<char>(file)), {});
+    return store::parseMachine(text);
+}
+
+Result<std::string> textOf(const std::string& path)
+{
+    std::error_code unreadable;
+    std::ifstream file(path, std::ios::binary);
+    if (!file || !std::filesystem::is_regular_file(path, unreadable) || std::filesystem::file_size(path, unreadable) > (64U << 20))
+        return refuse("file-missing", {}, path);
+    return std::string(std::istreambuf_iterator<char>(file), {});
+}
+
+std::string Arguments::value(const char* option, std::string otherwise) const
+{
+    const auto it = options.find(option);
+    return it == options.end() ? otherwise : it->second;
+}
+
+Arguments parse(std::span<const std::string> words, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
+{
+    Arguments a;
+    const auto among = [](std::initializer_list<const char*> list, const std::string& word) { return std::ranges::find(list, word) != list.end(); };
+    for (std::size_t k = 0; k < words.size(); ++k) {
+        if (among(flags, words[k]))
+            a.options[words[k]] = "yes";
+        else if (among(withValue, words[k]) && k + 1 < words.size()) {
+            a.options[words[k]] = words[k + 1];
+            ++k;
+        } else if (words[k].starts_with("--"))
+            a.unknown = words[k];
+        else
+            a.plain.push_back(words[k]);
+    }
+    return a;
+}
+
+Outcome bad(const std::string& sentence) { return {2, {}, sentence + "\n"}; }
+Outcome bad(const Error& error) { return bad((error.subject.empty() || messageFor(error).find(error.subject) != std::string::npos ? "" : error.subject + ": ") + messageFor(error)); }
+Outcome usage() { return bad(std::string(usageText)); }
+
+tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t plain, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
+{
+    Call call;
+    call.arguments = parse(words, withValue, flags);
+    if (call.arguments.plain.size() != plain || !call.arguments.unknown.empty())
+        return tl::make_unexpected(usage());
+    auto machine = load(call.arguments.plain[0]);
+    if (!machine)
+        return tl::make_unexpected(bad(machine.error()));
+    call.machine = std::move(*machine);
+    if (!call.arguments.has("--axis")) {
+        call.axes = call.machine.axes;
+        return call;
+    }
+    const std::string name = call.arguments.value("--axis");
+    const Axis* axis = call.machine.axis(name);
+    if (!axis)
+        return tl::make_unexpected(bad(Error{"no-axis", {}, name, {}}));
+    call.axes = {*axis};
+    return call;
+}
+
+tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::size_t plain, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
+{
+    auto call = open(words, plain, withValue, flags);
+    if (call && !call->arguments.has("--axis"))
+        return tl::make_unexpected(usage());
+    return call;
+}
+
+tl::expected<std::size_t, Outcome> wholeNumber(const Arguments& a, const char* option, std::size_t otherwise)
+{
+    if (!a.has(option))
+        return otherwise;
+    const std::string text = a.value(option);
+    std::size_t value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error != std::errc{} || end != text.data() + text.size() || value == 0)
+        return tl::make_unexpected(bad(std::string(option) + " wants a whole number, 1 or more."));
+    return value;
+}
+
+} // namespace ridge::cli

@@ -1,0 +1,24 @@
+#pragma once
+#include "commands.h"
+#include "core/working/check.h"
+
+#include <nlohmann/json.hpp>
+
+namespace ridge::cli {
+
+using nlohmann::json;
+
+[[nodiscard]] json checkJson(const Check& check);
+
+// Each takes the words behind its own name.
+[[nodiscard]] Outcome evaluateCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome checkCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome matchCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome sweepCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome fastestCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome gentlestCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome busCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome fitCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome inertiaCommand(std::span<const std::string> words);
+
+} // namespace ridge::cli
