@@ -13,18 +13,9 @@ namespace ridge::cli {
 
 namespace {
 constexpr const char* usageText =
-    "usage: vortex-ridge-cli COMMAND ...\n"
-    "  evaluate FILE [--axis NAME] [--working]      every figure and check\n"
-    "  check FILE [--axis NAME]                     what fails; ends with 1 when something does\n"
-    "  match FILE --axis NAME [--top N] [--gearboxes] [--parts PARTS.json]   candidates; FILE may be a duty\n"
-    "  sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5                  a table as CSV\n"
-    "  fastest FILE --axis NAME [--segment N]       shortest time this motor allows\n"
-    "  gentlest FILE --axis NAME [--cycle 1.2s]     least torque in a cycle time\n"
-    "  bus FILE                                     all axes on one d.c. bus\n"
-    "  fit MOTION.csv [--permitted 0.1mm] [--rotary]  a recorded motion as a spline\n"
-    "  inertia SOLIDS.json                          mass and inertia of solids\n"
-    "  import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME]\n"
-    "  catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema";
+    "usage: vortex-ridge-cli evaluate FILE [--axis NAME] [--working] | check FILE [--axis NAME] | match FILE --axis NAME [--top N] [--gearboxes] [--parts PARTS.json] | "
+    "sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5 | fastest FILE --axis NAME [--segment N] | gentlest FILE --axis NAME [--cycle 1.2s] | bus FILE | fit MOTION.csv [--permitted 0.1mm] [--rotary] | "
+    "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema";
 }
 
 Result<Machine> load(const std::string& path)

@@ -92,6 +92,7 @@ void Document::loaded()
     m_axis = 0;
     m_cache.clear();
     m_current.reset();
+    m_good.reset();
     Q_EMIT axisSelected();
     Q_EMIT changed();
 }
@@ -104,6 +105,7 @@ void Document::selectAxis(std::size_t index)
         return;
     m_axis = index;
     m_current.reset();
+    m_good.reset();
     Q_EMIT axisSelected();
     Q_EMIT changed();
 }
@@ -111,8 +113,26 @@ void Document::selectAxis(std::size_t index)
 const Evaluation& Document::evaluation()
 {
     if (!m_current)
-        m_current = hasAxis() ? evaluate(m_machine, axis(), {true}) : Evaluation{};
+        m_current = hasAxis() ? evaluate(m_machine, axis(), {.working = true}) : Evaluation{};
     return *m_current;
+}
+
+const Evaluation& Document::lastGood()
+{
+    const Evaluation& now = evaluation();
+    return now.path || !m_good ? now : *m_good;
+}
+
+const Axis& Document::lastGoodAxis() { return stale() ? m_goodAxis : axis(); }
+
+bool Document::stale(QString* why)
+{
+    const Evaluation& now = evaluation();
+    if (now.path || !m_good)
+        return false;
+    if (why && !now.problems.empty())
+        *why = tr("Figures of before: %1: %2").arg(QString::fromStdString(now.problems.front().subject), QString::fromStdString(messageFor(now.problems.front(), axis().mechanism.rotary())));
+    return true;
 }
 
 const Evaluation& Document::evaluationOf(std::size_t index)
@@ -160,7 +180,7 @@ void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
     }
     m_cache.erase(index);
     if (index == m_axis)
-        m_current.reset();
+        outdate(other);
     Q_EMIT changed();
     Q_EMIT logged();
 }
@@ -173,9 +193,19 @@ void Document::swapSite(Site& other, const QString& text)
     change.log.push_back({0, now().toStdString(), {}, "decision", text.toStdString(), {}});
     commit(std::move(change));
     m_cache.clear();
-    m_current.reset();
+    if (hasAxis())
+        outdate(axis());
     Q_EMIT changed();
     Q_EMIT logged();
+}
+
+void Document::outdate(const Axis& before)
+{
+    if (m_current && m_current->path) {
+        m_good = std::move(m_current);
+        m_goodAxis = before;
+    }
+    m_current.reset();
 }
 
 void Document::flush()

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/machine/evaluate.h"
+#include "parts.h"
 #include "store/machinefile.h"
 
 #include <QObject>
@@ -35,6 +36,12 @@ public:
     /// Of the selected axis, with workings.
     [[nodiscard]] const Evaluation& evaluation();
     [[nodiscard]] const Evaluation& evaluationOf(std::size_t index);
+    /// The evaluation to show where figures are wanted: the present one, or, while Load or Move are incomplete, the last that was whole.
+    [[nodiscard]] const Evaluation& lastGood();
+    [[nodiscard]] const Axis& lastGoodAxis(); ///< the axis that lastGood() is of
+    /// True while lastGood() is older than the entries; the sentence says why.
+    [[nodiscard]] bool stale(QString* why = nullptr);
+    [[nodiscard]] Parts& parts() { return m_parts; }
     [[nodiscard]] QUndoStack& undoStack() { return m_undo; }
     [[nodiscard]] QString path() const;
 
@@ -63,6 +70,7 @@ Q_SIGNALS:
 private:
     void commit(store::Change change);
     void flush(); ///< what a pull has left to write
+    void outdate(const Axis& before); ///< the present evaluation becomes the last good one, if it was whole
     void loaded();
     Machine m_machine;
     std::optional<store::MachineFile> m_file;
@@ -72,7 +80,9 @@ private:
     bool m_pulling = false;
     QTimer m_flush;
     std::map<std::size_t, Evaluation> m_cache;
-    std::optional<Evaluation> m_current;
+    std::optional<Evaluation> m_current, m_good; ///< of the selected axis
+    Axis m_goodAxis;
+    Parts m_parts;
 };
 
 /// Time for records, "2026-11-24 14:05".

@@ -7,6 +7,7 @@
 #include <QElapsedTimer>
 #include <QEventLoop>
 #include <QPixmap>
+#include <QTableWidget>
 #include <QTimer>
 
 #include <cstdio>
@@ -124,6 +125,19 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     return walk.failed();
 }
 
+/// Marks the best candidates for the comparison.
+static void compareBest(MainWindow& window)
+{
+    window.document().selectAxis(0);
+    window.goTo(static_cast<int>(Station::Match));
+    pause(100);
+    auto* list = window.findChild<QTableWidget*>(QStringLiteral("candidates"));
+    for (int row = 0; list && row < std::min(4, list->rowCount()); ++row) {
+        list->setCurrentCell(row, 1);
+        press(window, "match.compare");
+    }
+}
+
 int walkAndShoot(MainWindow& window, const QString& folder)
 {
     if (!QDir().mkpath(folder)) {
@@ -139,15 +153,23 @@ int walkAndShoot(MainWindow& window, const QString& folder)
     const QString failed = walkThrough(window, shoot);
     window.goTo(MainWindow::machineView);
     shoot(QStringLiteral("machine"));
-    for (const auto& [axis, station, picture, name] : {std::tuple{2, Station::Load, 0, "load-rotary"}, std::tuple{3, Station::Match, 0, "match-stepper"}, std::tuple{1, Station::Match, 1, "match-ratio"}}) {
-        window.document().selectAxis(static_cast<std::size_t>(axis));
-        window.goTo(static_cast<int>(station));
-        if (auto* list = picture > 0 ? window.findChild<QComboBox*>(QStringLiteral("match.picture")) : nullptr; list && list->count() > picture) {
-            list->setCurrentIndex(picture);
-            Q_EMIT list->activated(picture);
+    struct View {
+        std::size_t axis;
+        Station station;
+        const char *picture, *name; ///< begin of its name in the list of pictures; empty: the first
+    };
+    for (const View& v : {View{2, Station::Load, "", "load-rotary"}, View{3, Station::Match, "", "match-stepper"}, View{1, Station::Match, "Ratio", "match-ratio"}, View{1, Station::Match, "Bus", "match-bus"}, View{0, Station::Match, "Heat", "match-heat"}}) {
+        window.document().selectAxis(v.axis);
+        window.goTo(static_cast<int>(v.station));
+        pause(30);
+        if (auto* list = window.findChild<QComboBox*>(QStringLiteral("match.picture")); list && v.station == Station::Match) {
+            list->setCurrentIndex(std::max(0, list->findText(QString::fromLatin1(v.picture), Qt::MatchStartsWith)));
+            Q_EMIT list->activated(list->currentIndex());
         }
-        shoot(QString::fromLatin1(name));
+        shoot(QString::fromLatin1(v.name));
     }
+    compareBest(window);
+    shoot(QStringLiteral("match-compare"));
     window.document().selectAxis(0);
     window.setDark(true);
     for (const auto& [station, name] : {std::pair{Station::Match, "dark-match"}, std::pair{Station::Tune, "dark-tune"}}) {

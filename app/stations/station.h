@@ -21,6 +21,12 @@ public:
     [[nodiscard]] virtual const char* mainFigure() const { return ""; }
     /// True while a run on the drive or a long calculation of this page is under way.
     [[nodiscard]] virtual bool busy() const { return false; }
+    /// A file that was dropped or opened while this page is up. True when it belongs here, and was taken or refused with a sentence.
+    virtual bool takeFile(const QString& path)
+    {
+        Q_UNUSED(path)
+        return false;
+    }
 
 Q_SIGNALS:
     void resultWanted(const std::string& id); ///< its working is shown at the right

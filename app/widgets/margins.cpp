@@ -108,6 +108,12 @@ MarginsPanel::MarginsPanel(Document& document, QWidget* parent) : QWidget(parent
     auto* head = new QLabel(tr("Margins"));
     head->setObjectName(QStringLiteral("head"));
     layout->addWidget(head);
+    m_old = new QLabel;
+    m_old->setObjectName(QStringLiteral("sentence"));
+    m_old->setAccessibleName(tr("Why the figures are those of before"));
+    m_old->setWordWrap(true);
+    m_old->hide();
+    layout->addWidget(m_old);
     auto* split = new QSplitter(Qt::Vertical);
     m_bars = new MarginBars;
     auto* scroll = new QScrollArea;
@@ -128,7 +134,11 @@ MarginsPanel::MarginsPanel(Document& document, QWidget* parent) : QWidget(parent
 void MarginsPanel::show(Station station)
 {
     std::vector<Check> mine;
-    for (const Check& c : m_document.evaluation().checks)
+    QString why;
+    const bool old = (station == Station::Load || station == Station::Match) && m_document.stale(&why);
+    m_old->setText(why);
+    m_old->setVisible(old);
+    for (const Check& c : (old ? m_document.lastGood() : m_document.evaluation()).checks)
         if (c.station == station)
             mine.push_back(c);
     m_bars->setChecks(std::move(mine));

@@ -1,6 +1,7 @@
 #pragma once
 #include "app/document/document.h"
 
+#include <QLabel>
 #include <QTextBrowser>
 #include <QWidget>
 
@@ -47,6 +48,7 @@ private:
     void setWorking(const QString& html);
     Document& m_document;
     MarginBars* m_bars;
+    QLabel* m_old; ///< why the figures are those of before
     QTextBrowser* m_working;
     QString m_chosen, m_html;
 };

@@ -9,6 +9,11 @@
 
 namespace ridge::app {
 
+namespace {
+constexpr int legendWrap = 4;      ///< entries beside each other
+constexpr double legendRow = 15;   ///< pixels
+} // namespace
+
 struct PlotView::Parts {
     QCustomPlot* plot = nullptr;
     std::vector<QCPAxisRect*> panes;
@@ -57,7 +62,9 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
         pane->axis(QCPAxis::atBottom)->setTickLabels(k + 1 == panes.size());
         m->panes.push_back(pane);
         auto* legend = new QCPLegend;
-        pane->insetLayout()->addElement(legend, Qt::AlignTop | Qt::AlignRight);
+        pane->insetLayout()->addElement(legend, Qt::AlignTop | Qt::AlignLeft);
+        legend->setFillOrder(QCPLayoutGrid::foColumnsFirst);
+        legend->setWrap(legendWrap);
         legend->setLayer(QStringLiteral("legend"));
         m->legends.push_back(legend);
         if (k > 0) {
@@ -143,6 +150,15 @@ void PlotView::setPaneLabel(int pane, const QString& label)
     restyle();
 }
 
+void PlotView::setHorizontalLabel(const QString& label)
+{
+    if (m->horizontal == label)
+        return;
+    m->horizontal = label;
+    m->zoomed = false; // another axis, another range
+    restyle();
+}
+
 void PlotView::setPaneShare(int pane, double share)
 {
     auto* rect = m->panes[static_cast<std::size_t>(pane)];
@@ -201,7 +217,8 @@ void PlotView::restyle()
         legend->setTextColor(t.ink);
         legend->setIconSize(26, 8);
         legend->setRowSpacing(0);
-        legend->setMargins(QMargins(4, 2, 4, 2));
+        legend->setColumnSpacing(14);
+        legend->setMargins(QMargins(6, 2, 4, 0));
     }
 }
 
@@ -242,12 +259,15 @@ void PlotView::setCurves(const std::vector<Curve>& curves)
 
 void PlotView::rescale()
 {
-    for (QCPAxisRect* pane : m->panes) {
-        QCPAxis* up = pane->axis(QCPAxis::atLeft);
+    for (std::size_t k = 0; k < m->panes.size(); ++k) {
+        QCPAxis* up = m->panes[k]->axis(QCPAxis::atLeft);
         up->rescale();
         const QCPRange r = up->range();
         const double pad = r.size() > 0 ? r.size() * 0.08 : 1;
-        up->setRange(r.lower - pad, r.upper + pad);
+        // the legend has its own rows above the curves
+        const double rows = std::ceil(m->legends[k]->itemCount() / static_cast<double>(legendWrap)), height = std::max(60, m->panes[k]->height());
+        const double share = std::min(0.4, rows * legendRow / height);
+        up->setRange(r.lower - pad, r.upper + pad + share / (1 - share) * (r.size() + 2 * pad));
     }
     if (m->zoomed)
         return;
@@ -294,7 +314,7 @@ void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
         text->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
         text->position->setAxes(m->bottom(), m->left(0));
         text->position->setAxisRect(m->panes[0]);
-        text->position->setCoords(at[k], 0.02 + 0.1 * (k % 5));
+        text->position->setCoords(at[k], 0.1 + 0.1 * (k % 5));
         text->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
         text->setText(QStringLiteral(" ") + labels.value(k));
         text->setColor(theme().accent);

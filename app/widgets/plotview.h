@@ -41,6 +41,7 @@ public:
     ~PlotView() override;
     void setCurves(const std::vector<Curve>& curves);
     void setPaneLabel(int pane, const QString& label);
+    void setHorizontalLabel(const QString& label);
     /// Relative height of a pane; 0 hides it.
     void setPaneShare(int pane, double share);
     void setLogarithmic(bool on); ///< horizontal axis

@@ -25,7 +25,7 @@ void regeneration(Context& c)
         step.inputs = {{"E_reg", "regenerated at the shaft", "J", c.out.duty.energyRegenerated}, {"E_loss", "burnt in motor and drive meanwhile", "J", c.out.duty.energyRegenerated - w.energyReturned}};
         rec->add(std::move(step));
     }
-    c.result("match.energy_returned", "Energy returned to the bus per cycle", Station::Match, Energy, w.energyReturned);
+    c.result("match.energy_returned", "Returned to the bus a cycle", Station::Match, Energy, w.energyReturned);
     const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.path->period, d.busCapacitance, highest, d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
     if (!window) {
         c.fact("match.chopper", "Chopper above the highest bus", Station::Match, false, messageFor(window.error()), "A drive made for this supply.");
@@ -80,7 +80,7 @@ void mains(Context& c)
     if (const auto current = mainsCurrent(power, line, phases, factor); current && power > 0) {
         if (Recorder* rec = c.steps())
             rec->add({{"I_line", "mains current", "A", *current}, phases == 3 ? "{P}/(0.97*sqrt(3)*{V}*{λ})" : "{P}/(0.97*{V}*{λ})", {{"P", "mean of the power drawn by the bus", "W", power}, {"V", "supply voltage", "V", line}, {"λ", "power factor without a reactor", "1", factor}}, "rectifier 0.97, power factor 0.6 to 0.75 without reactor, common practice"});
-        c.result("match.mains_current", "Mains current, mean of the cycle", Station::Match, Current, *current);
+        c.result("match.mains_current", "Mean mains current", Station::Match, Current, *current);
     }
 }
 
@@ -124,7 +124,7 @@ void heat(Context& c, const MatchResult& r)
     if (const auto time = timeToTemperature(*model, overload, celsius(limit), cycle->start); time && *time > 0) {
         if (Recorder* rec = c.steps())
             rec->add({{"t", "until the winding reaches its limit", "s", *time}, "{t_b}", {{"t_b", "from the warm state at peak current, bisected on the exact solution", "s", *time}}, "two-node heat path at constant current"});
-        c.result("match.overload_time", "Peak current from warm, until the winding limit", Station::Match, Time, *time);
+        c.result("match.overload_time", "Peak current from warm", Station::Match, Time, *time);
     }
 }
 

@@ -245,6 +245,8 @@ void breakaway(Context& c)
         return;
     const ServoMotor& m = *c.axis.choice.motor;
     const double has = shortTimeTorque(m, 0, c.axis.choice.drive->peakCurrent, c.out.conditions.bus.lowest);
+    if (Recorder* rec = c.steps())
+        rec->add({{"T_start", "magnitude to break loose", "N*m", std::abs(start->value)}, "abs({T})", {{"T", "to start in + direction, from Load", "N*m", start->value}}, "compared with the peak at standstill only, common practice"});
     auto& k = c.check("match.breakaway", "Starting torque", Station::Match, c.atMotor(Torque), std::abs(start->value), has);
     k.reason = fmt::format("{} to break loose, {} at standstill.", print(std::abs(start->value), c.atMotor(Torque)), print(has, c.atMotor(Torque)));
     if (k.verdict != Verdict::Ok)

@@ -20,17 +20,20 @@ const RatioSweep::Line* tightestAt(const RatioSweep& s, std::size_t k)
 }
 } // namespace
 
-RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stage, double from, double to, int points)
+namespace {
+/// @param set  puts a value into a copy of the axis
+template <class Set>
+RatioSweep swept(const Machine& machine, const Axis& axis, double from, double to, int points, Set set)
 {
     RatioSweep out;
-    if (stage >= axis.stages.size() || axis.stages[stage].type != "gearbox" || points < 2 || !(from > 0) || !(to > from))
+    if (points < 2 || !(from > 0) || !(to > from))
         return out;
     for (const std::string_view id : traded)
         out.lines.push_back({std::string(id), {}, {}});
     Axis trial = axis;
     for (int k = 0; k < points; ++k) {
-        trial.stages[stage].ratio = from * std::pow(to / from, static_cast<double>(k) / (points - 1));
-        out.ratios.push_back(trial.stages[stage].ratio);
+        out.ratios.push_back(from * std::pow(to / from, static_cast<double>(k) / (points - 1)));
+        set(trial, out.ratios.back());
         const Evaluation e = evaluate(machine, trial, {.sizingOnly = true});
         for (RatioSweep::Line& line : out.lines)
             if (const Check* check = e.check(line.id); check && check->margin) {
@@ -50,6 +53,21 @@ RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stag
     out.lowEnd = tightestAt(out, 0)->title;
     out.highEnd = tightestAt(out, out.ratios.size() - 1)->title;
     return out;
+}
+} // namespace
+
+RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stage, double from, double to, int points)
+{
+    if (stage >= axis.stages.size() || axis.stages[stage].type != "gearbox")
+        return {};
+    return swept(machine, axis, from, to, points, [stage](Axis& a, double ratio) { a.stages[stage].ratio = ratio; });
+}
+
+RatioSweep sweepSupply(const Machine& machine, const Axis& axis, double from, double to, int points)
+{
+    if (!axis.choice.stepper)
+        return {};
+    return swept(machine, axis, from, to, points, [](Axis& a, double volts) { a.choice.stepping.bus = volts; });
 }
 
 } // namespace ridge

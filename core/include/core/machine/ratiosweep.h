@@ -19,6 +19,9 @@ struct RatioSweep {
     std::string lowEnd, highEnd;    ///< titles of the tightest checks at the smallest and the largest ratio
 };
 
+/// The same over the d.c. supply of the chosen stepper; `ratios` are then volts.
+[[nodiscard]] RatioSweep sweepSupply(const Machine& machine, const Axis& axis, double from, double to, int points);
+
 /// @param stage  index of a gearbox in the axis;  @param points  at least 2, spaced evenly in the logarithm
 [[nodiscard]] RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stage, double from, double to, int points);
 

@@ -1,0 +1,34 @@
+#pragma once
+#include "store/catalogue.h"
+
+#include <QObject>
+#include <QString>
+
+#include <memory>
+
+namespace ridge::app {
+
+/// The parts at hand: those that ship with the program and the user's own, kept between sessions.
+class Parts : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Parts(QObject* parent = nullptr);
+    /// Shared, so that a ranking in another thread keeps the parts it began with.
+    [[nodiscard]] std::shared_ptr<const store::Catalogue> catalogue() const { return m_catalogue; }
+    /// Adds a file of parts, JSON or CSV (@param kind  of a CSV, e.g. "motors").
+    /// @return one sentence a line: what was taken, and each row that was refused with its place. `good` says whether anything was taken
+    QStringList add(const QString& path, const QString& kind, bool& good);
+    void forgetOwn(); ///< back to what ships
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    void merge();
+    [[nodiscard]] static QString ownPath();
+    store::Catalogue m_own;
+    std::shared_ptr<const store::Catalogue> m_catalogue;
+};
+
+} // namespace ridge::app

@@ -1,0 +1,51 @@
+#pragma once
+#include "app/document/document.h"
+#include "app/widgets/plotview.h"
+#include "core/machine/candidates.h"
+#include "core/machine/machinebus.h"
+#include "core/machine/ratiosweep.h"
+
+#include <optional>
+
+class QTableWidget;
+
+namespace ridge::app {
+
+/// What Match can show of the choice.
+struct MatchPicture {
+    enum class Kind { Map, Ratio, Supply, Heat, Bus, Compare } kind = Kind::Map;
+    std::size_t stage = 0; ///< of the gearbox whose ratio is swept
+    bool operator==(const MatchPicture&) const = default;
+};
+
+/// Draws them, and turns a pull on a mark into an edit. What takes long is kept until what it depends on changes.
+class MatchPictures {
+public:
+    MatchPictures(Document& document, PlotView& plot) : m_document(document), m_plot(plot) {}
+    /// @return a sentence that says what is seen; may be empty
+    QString draw(const MatchPicture& picture);
+    /// The mark of the picture was pulled there.
+    void pull(const MatchPicture& picture, double at, const QString& mergeKey);
+
+private:
+    void drawMap(const Evaluation& e);
+    QString drawSweep(const RatioSweep& sweep, double now, const QString& mark, const QString& best);
+    QString drawRatio(std::size_t stage);
+    QString drawSupply();
+    QString drawHeat(const Evaluation& e);
+    QString drawBus();
+    void axes(const QString& vertical, const QString& horizontal);
+    Document& m_document;
+    PlotView& m_plot;
+    RatioSweep m_sweep;
+    std::optional<Axis> m_sweptFor;   ///< with the swept value set aside
+    Site m_sweptSite;
+    MatchPicture m_sweptPicture;
+    std::optional<MachineBus> m_bus;
+    std::optional<Machine> m_busFor;
+};
+
+/// Up to four candidates beside each other: a row a test, the tightest of each column marked.
+void fillComparison(QTableWidget& table, const std::vector<Candidate>& candidates, const store::Catalogue& parts);
+
+} // namespace ridge::app
