@@ -132,6 +132,16 @@ void MainWindow::machineMenu()
     addAction(menu, tr("&Keep a version …"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), [this] { keepVersion(); });
     addAction(menu, tr("&Export as JSON …"), {}, [this] { exportJson(); });
     menu->addSeparator();
+    addAction(menu, tr("&Add parts of your own …"), {}, [this] {
+        const QString path = QFileDialog::getOpenFileName(this, tr("Parts as JSON or CSV"), {}, tr("Parts (*.json *.csv)"));
+        if (!path.isEmpty())
+            addParts(path);
+    });
+    addAction(menu, tr("&Forget the parts of your own"), {}, [this] {
+        m_document.parts().forgetOwn();
+        say(tr("Only the parts that ship with the program are left."));
+    });
+    menu->addSeparator();
     addAction(menu, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 }
 
@@ -240,6 +250,22 @@ void MainWindow::keepVersion()
         say(wrong);
 }
 
+void MainWindow::addParts(const QString& path)
+{
+    QString kind = QStringLiteral("motors");
+    if (path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive)) { // a table does not say what it holds
+        bool chosen = false;
+        kind = QInputDialog::getItem(this, tr("Parts"), tr("What does %1 hold?").arg(QFileInfo(path).fileName()), {QStringLiteral("motors"), QStringLiteral("drives"), QStringLiteral("steppers"), QStringLiteral("stepper-drives"), QStringLiteral("gearboxes"), QStringLiteral("resistors"), QStringLiteral("brakes"), QStringLiteral("encoders"), QStringLiteral("supplies")}, 0, false, &chosen);
+        if (!chosen)
+            return;
+    }
+    bool good = false;
+    const QStringList words = m_document.parts().add(path, kind, good);
+    say(words.size() > 1 ? tr("%1 %2 and %3 more").arg(words[0], words[1]).arg(words.size() - 2) : words[0]);
+    if (words.size() > 1) // every refusal with its place, at the right where workings stand
+        m_margins->showHelp(words[0], words.mid(1, 200).join(QLatin1Char('\n')));
+}
+
 bool MainWindow::openPath(const QString& path)
 {
     QString wrong;
@@ -249,7 +275,12 @@ bool MainWindow::openPath(const QString& path)
             say(tr("The file %1 cannot be read.").arg(path));
             return false;
         }
-        const auto machine = store::parseMachine(file.readAll().toStdString());
+        const QByteArray content = file.readAll();
+        if (content.left(400).contains("vortex-ridge-catalogue")) {
+            addParts(path);
+            return true;
+        }
+        const auto machine = store::parseMachine(content.toStdString());
         if (!machine) {
             say(QString::fromStdString(messageFor(machine.error())));
             return false;
@@ -340,7 +371,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event)
 void MainWindow::dropEvent(QDropEvent* event)
 {
     for (const QUrl& url : event->mimeData()->urls())
-        if (url.isLocalFile())
+        if (url.isLocalFile() && !page()->takeFile(url.toLocalFile()))
             openPath(url.toLocalFile());
 }
 

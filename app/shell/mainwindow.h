@@ -49,6 +49,7 @@ private:
     void showRecent();
     void exportJson();
     void keepVersion();
+    void addParts(const QString& path);
     [[nodiscard]] std::vector<Finder::Entry> findable();
     void addFields(std::vector<Finder::Entry>& entries);
     QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> slot);

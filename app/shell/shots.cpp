@@ -2,6 +2,8 @@
 
 #include "mainwindow.h"
 
+#include <QAction>
+#include <QApplication>
 #include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
@@ -138,6 +140,26 @@ static void compareBest(MainWindow& window)
     }
 }
 
+/// The builder of inertias, which is a dialog and closes again.
+static int shootBuilder(MainWindow& window, const QString& folder)
+{
+    window.document().selectAxis(2);
+    window.goTo(static_cast<int>(Station::Load));
+    pause(100);
+    auto* build = window.findChild<QAction*>(QStringLiteral("load.moving.build"));
+    if (!build)
+        return 0;
+    int count = 0;
+    QTimer::singleShot(300, &window, [&] {
+        if (QWidget* dialog = QApplication::activeModalWidget()) {
+            count += dialog->grab().save(QStringLiteral("%1/load-bodies.png").arg(folder));
+            dialog->close();
+        }
+    });
+    build->trigger();
+    return count;
+}
+
 int walkAndShoot(MainWindow& window, const QString& folder)
 {
     if (!QDir().mkpath(folder)) {
@@ -158,7 +180,7 @@ int walkAndShoot(MainWindow& window, const QString& folder)
         Station station;
         const char *picture, *name; ///< begin of its name in the list of pictures; empty: the first
     };
-    for (const View& v : {View{2, Station::Load, "", "load-rotary"}, View{3, Station::Match, "", "match-stepper"}, View{1, Station::Match, "Ratio", "match-ratio"}, View{1, Station::Match, "Bus", "match-bus"}, View{0, Station::Match, "Heat", "match-heat"}}) {
+    for (const View& v : {View{2, Station::Load, "", "load-rotary"}, View{3, Station::Match, "", "match-stepper"}, View{1, Station::Match, "Ratio", "match-ratio"}, View{1, Station::Match, "Bus", "match-bus"}}) {
         window.document().selectAxis(v.axis);
         window.goTo(static_cast<int>(v.station));
         pause(30);
@@ -170,12 +192,16 @@ int walkAndShoot(MainWindow& window, const QString& folder)
     }
     compareBest(window);
     shoot(QStringLiteral("match-compare"));
+    window.document().selectAxis(1);
+    window.goTo(static_cast<int>(Station::Move));
+    press(window, "move.gentlest");
+    shoot(QStringLiteral("move-gentlest"));
+    press(window, "move.forget");
+    count += shootBuilder(window, folder);
     window.document().selectAxis(0);
     window.setDark(true);
-    for (const auto& [station, name] : {std::pair{Station::Match, "dark-match"}, std::pair{Station::Tune, "dark-tune"}}) {
-        window.goTo(static_cast<int>(station));
-        shoot(QString::fromLatin1(name));
-    }
+    window.goTo(static_cast<int>(Station::Match));
+    shoot(QStringLiteral("dark-match"));
     window.setDark(false);
     if (failed.isEmpty())
         return count;

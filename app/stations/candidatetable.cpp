@@ -93,7 +93,7 @@ void CandidateTable::layOut()
     m_brake->addItems({tr("any brake"), tr("with brake")});
     m_encoder = filterBox("match.encoder", tr("Only this feedback"));
     m_series = filterBox("match.series", tr("Only this series"));
-    const std::array widths{104, 124, 94, 102, 94, 112, 94};
+    const std::array widths{96, 118, 90, 98, 90, 108, 92};
     std::size_t n = 0;
     for (QComboBox* box : {m_kind, m_gears, m_frame, m_voltage, m_brake, m_encoder, m_series}) {
         box->setFixedWidth(widths[n++]);

@@ -2,6 +2,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "bodydialog.h"
 #include "station.h"
 #include "store/catalogue.h"
 
@@ -60,7 +61,7 @@ public:
     void refresh() override
     {
         const Axis& axis = m_document.axis();
-        const Evaluation& e = m_document.evaluation();
+        const Evaluation& e = m_document.lastGood();
         m_chain->setChain(elements(axis, e), std::abs(std::sin(axis.load.incline)) > 0.05, m_key);
         std::vector<std::string> ids;
         for (const ResultValue& r : e.results)
@@ -133,7 +134,25 @@ private:
         m_catalogue->setVisible(stageIndex(m_key) && copy.stages[*stageIndex(m_key)].type == "gearbox");
         m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 2);
         m_form->setContentsMargins(0, 4, 10, 4);
+        m_form->offerBuilder([this, find, key](const Field& field) { buildFromSolids(find, key, field); });
         m_scroll->setWidget(m_form);
+    }
+
+    /// The value of a field from solids; how it was built is kept with the axis.
+    void buildFromSolids(const std::function<void*(Axis&)>& find, const std::string& group, const Field& field)
+    {
+        const std::string path = group + "." + std::string(field.key);
+        const auto& bodies = m_document.axis().bodies;
+        const auto kept = bodies.find(path);
+        BodyDialog dialog(tr("%1 from solids").arg(said(field.label)), kept == bodies.end() ? std::vector<Solid>{} : kept->second, resolve(field.quantity, m_document.axis().mechanism.rotary()), this);
+        if (dialog.exec() != QDialog::Accepted || !dialog.value())
+            return;
+        m_document.edit(tr("Build %1 from solids").arg(said(field.label)), {}, [&](Axis& a) {
+            if (void* object = find(a)) {
+                field.set(object, *dialog.value());
+                a.bodies[path] = dialog.solids();
+            }
+        });
     }
 
     void insertAt(int position, const QPoint& where)

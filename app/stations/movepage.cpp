@@ -3,10 +3,14 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/plotview.h"
 #include "core/machine/sampling.h"
+#include "core/machine/timing.h"
 #include "core/units/print.h"
+#include "recordeddialog.h"
 #include "station.h"
 
 #include <QComboBox>
+#include <QFile>
+#include <QFileDialog>
 #include <QHeaderView>
 #include <QMenu>
 #include <QStyledItemDelegate>
@@ -20,7 +24,12 @@ namespace ridge::app {
 
 namespace {
 
-constexpr std::array<std::string_view, 10> columns{"kind", "distance", "time", "speed", "acceleration", "deceleration", "jerk", "law", "payload", "force"};
+constexpr std::array<std::string_view, 11> columns{"kind", "distance", "time", "speed", "acceleration", "deceleration", "endSpeed", "jerk", "law", "payload", "force"};
+
+struct CycleWanted {
+    std::optional<double> time;
+};
+constexpr Field cycleTimeField = number<&CycleWanted::time>("cycle", "Cycle time", Quantity::Time, {0, 1e5, true, "not-positive"}, "Empty: the present cycle time.");
 
 const Field& field(std::string_view key) { return *std::ranges::find(segmentFields(), key, &Field::key); }
 
@@ -80,6 +89,7 @@ public:
         m_sentence->setObjectName(QStringLiteral("sentence"));
         m_sentence->setWordWrap(true);
         layout->addWidget(m_sentence);
+        layout->addWidget(proposalRow());
         m_table = new QTableWidget;
         m_table->setObjectName(QStringLiteral("segments"));
         m_table->setAccessibleName(tr("Segments of the cycle"));
@@ -87,6 +97,8 @@ public:
         m_table->setColumnCount(static_cast<int>(columns.size()));
         m_table->verticalHeader()->setDefaultSectionSize(24);
         m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+        m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Fixed);
+        m_table->setColumnWidth(0, 92);
         layout->addWidget(m_table, 4);
         layout->addLayout(buttons());
         connect(m_table, &QTableWidget::cellChanged, this, &MovePage::typed);
@@ -109,41 +121,195 @@ public:
                 sentence = QString::fromStdString(p.subject + ": " + messageFor(p, rotary, unitSystem()));
         m_sentence->setText(sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
         m_sentence->setVisible(!sentence.isEmpty());
+        if (m_proposal && (m_proposedFor != m_document.axis() || m_proposedSite != m_document.machine().site))
+            forget(); // an answer to a question that is no longer asked
         if (e.motion)
             draw(sampleCycle(m_document.axis(), e, 320), rotary);
         fill(rotary);
+    }
+
+    bool takeFile(const QString& path) override
+    {
+        if (!path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive) && !path.endsWith(QLatin1String(".txt"), Qt::CaseInsensitive))
+            return false;
+        import(path);
+        return true;
     }
 
 private:
     QHBoxLayout* buttons()
     {
         auto* row = new QHBoxLayout;
-        auto* add = button("move.add", tr("Add move"));
-        auto* dwell = button("move.dwell", tr("Add dwell"));
+        m_add = button("move.add", tr("Add ▾"));
+        m_add->setToolTip(tr("A move, a dwell or any other segment behind the chosen one, or a recorded motion from a file."));
         auto* up = button("move.up", tr("Earlier"));
         auto* down = button("move.down", tr("Later"));
         auto* remove = button("move.remove", tr("Remove"));
-        for (QPushButton* b : {add, dwell, up, down, remove})
+        auto* quick = button("move.fastest", tr("Fastest"));
+        quick->setToolTip(tr("What is the fastest this axis can do the cycle with its motor?"));
+        auto* soft = button("move.gentlest", tr("Gentlest in"));
+        soft->setToolTip(tr("The least torque that still makes this cycle time."));
+        m_cycle = new QuantityEdit(cycleTimeField, false);
+        m_cycle->line().setObjectName(QStringLiteral("move.cycle"));
+        m_cycle->line().setAccessibleName(tr("Cycle time that is wanted"));
+        m_cycle->setFixedWidth(84);
+        m_cycle->line().setPlaceholderText(tr("as now"));
+        for (QPushButton* b : {m_add, up, down, remove})
             row->addWidget(b);
-        row->addWidget(quiet(tr("Any three of distance, time, speed, acceleration. On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")), 1);
-        connect(add, &QPushButton::clicked, this, [this] {
-            Segment s;
-            const bool r = m_document.axis().mechanism.rotary();
-            s.distance = r ? 0.5 : 0.05;
-            s.speed = r ? 2.0 : 0.2;
-            s.acceleration = r ? 10.0 : 2.0;
-            insert(tr("Add a move"), s);
-        });
-        connect(dwell, &QPushButton::clicked, this, [this] {
-            Segment s;
-            s.kind = "dwell";
-            s.time = 0.3;
-            insert(tr("Add a dwell"), s);
-        });
+        row->addWidget(quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")), 1);
+        row->addWidget(quick);
+        row->addWidget(soft);
+        row->addWidget(m_cycle);
+        connect(m_add, &QPushButton::clicked, this, [this] { offerKinds(); });
         connect(remove, &QPushButton::clicked, this, [this] { change(tr("Remove segment %1"), [](auto& list, std::size_t k) { list.erase(list.begin() + static_cast<std::ptrdiff_t>(k)); }); });
         connect(up, &QPushButton::clicked, this, [this] { shift(-1); });
         connect(down, &QPushButton::clicked, this, [this] { shift(1); });
+        connect(quick, &QPushButton::clicked, this, [this] { propose(tr("Fastest"), fastest(m_document.machine(), m_document.axis(), std::nullopt)); });
+        connect(m_cycle, &QuantityEdit::entered, this, [this](std::optional<double> value) {
+            m_wanted = value;
+            m_cycle->setValue(value);
+        });
+        connect(soft, &QPushButton::clicked, this, [this] {
+            const auto& motion = m_document.evaluation().motion;
+            propose(tr("Gentlest"), gentlest(m_document.machine(), m_document.axis(), m_wanted.value_or(motion ? motion->duration : 0)));
+        });
         return row;
+    }
+
+    // ------------------------------------------------------------ answers about time
+
+    QWidget* proposalRow()
+    {
+        m_offer = new QWidget;
+        auto* row = new QHBoxLayout(m_offer);
+        row->setContentsMargins(0, 0, 0, 0);
+        m_offerWords = new QLabel;
+        m_offerWords->setObjectName(QStringLiteral("move.proposal"));
+        m_offerWords->setWordWrap(true);
+        row->addWidget(m_offerWords, 1);
+        m_apply = button("move.apply", tr("Apply"));
+        auto* drop = button("move.forget", tr("Forget"));
+        row->addWidget(m_apply);
+        row->addWidget(drop);
+        m_offer->hide();
+        connect(m_apply, &QPushButton::clicked, this, [this] {
+            if (!m_proposal)
+                return;
+            const std::vector<Segment> segments = m_proposal->segments;
+            const QString text = m_proposalName;
+            forget();
+            m_document.edit(tr("%1 cycle").arg(text), {}, [&](Axis& a) { a.cycle.segments = segments; });
+        });
+        connect(drop, &QPushButton::clicked, this, [this] {
+            forget();
+            refresh();
+        });
+        return m_offer;
+    }
+
+    void propose(const QString& name, const Result<Timing>& answer)
+    {
+        m_offer->show();
+        m_apply->setVisible(answer.has_value());
+        m_proposal.reset();
+        if (!answer) {
+            m_offerWords->setText(QStringLiteral("■ %1: %2").arg(name, answer.error().subject == "motor" ? tr("Choose a motor and drive in Match first.") : QString::fromStdString(messageFor(answer.error(), m_document.axis().mechanism.rotary(), unitSystem()))));
+            return;
+        }
+        m_proposal = *answer;
+        m_proposalName = name;
+        m_proposedFor = m_document.axis();
+        m_proposedSite = m_document.machine().site;
+        const Quantity q = m_document.axis().mechanism.type == "linear-motor" ? Quantity::Force : Quantity::Torque;
+        QString words = tr("%1: cycle %2, now %3; rms %4, now %5; peak %6, now %7.")
+                            .arg(name, shown(answer->cycleAfter, Quantity::Time), shown(answer->cycleBefore, Quantity::Time), shown(answer->rmsAfter, q, 3), shown(answer->rmsBefore, q, 3), shown(answer->peakAfter, q, 3), shown(answer->peakBefore, q, 3));
+        if (!answer->limit.empty())
+            words += tr(" %1 binds: %2").arg(said(answer->limit), QString::fromStdString(answer->limitReason));
+        if (!answer->standing.empty())
+            words += tr(" Left aside, because it fails at any speed: %1.").arg(said(answer->standing.front()));
+        m_offerWords->setText(words);
+        refresh();
+    }
+
+    void forget()
+    {
+        m_proposal.reset();
+        m_offer->hide();
+    }
+
+    // ------------------------------------------------------------ segments
+
+    void offerKinds()
+    {
+        QMenu menu;
+        const auto add = [&](const QString& name, const char* kind) { menu.addAction(name, this, [this, name, kind] { insert(tr("Add: %1").arg(name), fresh(kind)); }); };
+        add(tr("Move, any three of its values"), "trapezoid");
+        add(tr("Triangle"), "triangle");
+        add(tr("Thirds"), "thirds");
+        add(tr("Jerk-limited move"), "jerk-limited");
+        add(tr("Cam law"), "cam");
+        menu.addSeparator();
+        add(tr("Jog: a speed for a time"), "jog");
+        add(tr("Blend: start and end at speed"), "blend");
+        menu.addSeparator();
+        add(tr("Dwell"), "dwell");
+        add(tr("Press: a force at standstill"), "press");
+        menu.addSeparator();
+        menu.addAction(tr("Recorded motion from a file …"), this, [this] {
+            const QString path = QFileDialog::getOpenFileName(this, tr("Time and position"), {}, tr("Tables (*.csv *.txt)"));
+            if (!path.isEmpty())
+                import(path);
+        });
+        menu.exec(m_add->mapToGlobal(QPoint(0, m_add->height())));
+    }
+
+    /// A segment of a kind that can be laid as it is.
+    Segment fresh(const std::string& kind) const
+    {
+        const bool r = m_document.axis().mechanism.rotary();
+        Segment s;
+        s.kind = kind;
+        if (s.standing()) {
+            s.time = 0.5;
+            s.force = kind == "press" ? (r ? 1 : 50) : 0;
+            return s;
+        }
+        if (kind == "cam" || kind == "thirds" || kind == "triangle" || kind == "jog")
+            s.time = 0.5;
+        if (kind != "jog")
+            s.distance = r ? 0.5 : 0.05;
+        if (kind != "cam" && kind != "thirds" && kind != "triangle") {
+            s.speed = r ? 2.0 : 0.2;
+            s.acceleration = r ? 10.0 : 2.0;
+        }
+        if (kind == "jerk-limited")
+            s.jerk = r ? 200.0 : 40.0;
+        return s;
+    }
+
+    void import(const QString& path)
+    {
+        QFile file(path);
+        if (!file.open(QIODevice::ReadOnly) || file.size() > 64 * 1024 * 1024) {
+            refuseFile(tr("The file %1 cannot be read.").arg(path));
+            return;
+        }
+        const bool rotary = m_document.axis().mechanism.rotary();
+        auto recorded = store::parseRecorded(file.readAll().toStdString(), rotary);
+        if (!recorded) {
+            refuseFile(QString::fromStdString((recorded.error().subject.empty() ? std::string() : recorded.error().subject + ": ") + messageFor(recorded.error(), rotary)));
+            return;
+        }
+        RecordedDialog dialog(std::move(*recorded), rotary, this);
+        if (dialog.exec() == QDialog::Accepted)
+            if (const auto segment = dialog.segment())
+                insert(tr("Add a recorded motion"), *segment);
+    }
+
+    void refuseFile(const QString& sentence)
+    {
+        m_sentence->setText(QStringLiteral("■ ") + sentence);
+        m_sentence->show();
     }
 
     void insert(const QString& text, const Segment& s)
@@ -182,7 +348,7 @@ private:
         const auto qx = resolve(Quantity::Travel, rotary), qv = resolve(Quantity::TravelSpeed, rotary), qa = resolve(Quantity::TravelAcceleration, rotary), qj = resolve(Quantity::TravelJerk, rotary);
         label(0, tr("position"), qx);
         label(1, tr("speed"), qv);
-        label(2, tr("acceleration"), qa);
+        label(2, tr("accel."), qa);
         std::vector<PlotView::Curve> curves{curve(c.position, qx, 0, false), curve(c.speed, qv, 1, true), curve(c.acceleration, qa, 2, true)};
         if (m_strip->currentIndex() == 2) {
             label(3, tr("jerk"), qj);
@@ -194,7 +360,28 @@ private:
             if (y.size() == c.time.size())
                 curves.push_back(curve(y, power ? Quantity::Power : Quantity::Torque, 3, true));
         }
+        if (m_proposal)
+            addProposal(curves, rotary);
         m_plot->setCurves(curves);
+    }
+
+    /// The cycle as it would be, dashed over the present one.
+    void addProposal(std::vector<PlotView::Curve>& curves, bool rotary) const
+    {
+        const auto motion = layMotion(m_proposal->segments, m_document.axis().cycle.start);
+        if (!motion)
+            return;
+        PlotView::Curve x{{}, {}, 0, -1, Qt::DashLine}, v{{}, {}, 1, -1, Qt::DashLine}, a{{}, {}, 2, -1, Qt::DashLine};
+        for (const Phase& phase : motion->phases)
+            for (const double t : evenly(0, phase.duration, phase.cam ? 12 : 4)) {
+                const MotionPoint p = motionAt(phase, t);
+                for (const auto& [curve, value, q] : {std::tuple(&x, p.position, Quantity::Travel), std::tuple(&v, p.speed, Quantity::TravelSpeed), std::tuple(&a, p.acceleration, Quantity::TravelAcceleration)}) {
+                    curve->x.append(phase.start + t);
+                    curve->y.append(toDisplay(value, resolve(q, rotary), unitSystem()));
+                }
+            }
+        v.label = tr("proposed, dashed");
+        curves.insert(curves.end(), {x, v, a});
     }
 
     void readOut(double at)
@@ -217,10 +404,25 @@ private:
         const auto value = f.get(&s);
         if (value && (f.optional || *value != 0))
             return {shown(*value, resolve(f.quantity, rotary), 5), false};
-        if (!solved || s.kind == "dwell")
+        if (!solved || s.standing() || f.key == "endSpeed")
             return {{}, false};
         const double v = f.key == "time" ? solved->time : f.key == "speed" ? solved->peakSpeed : f.key == "acceleration" ? solved->acceleration : f.key == "deceleration" ? solved->deceleration : f.key == "distance" ? solved->distance : 0;
         return {v != 0 ? shown(v, resolve(f.quantity, rotary)) : QString(), true};
+    }
+
+    static QString shortHead(std::string_view key)
+    {
+        if (key == "speed")
+            return tr("Speed");
+        if (key == "acceleration")
+            return tr("Accel.");
+        if (key == "deceleration")
+            return tr("Decel.");
+        if (key == "law")
+            return tr("Law");
+        if (key == "force")
+            return tr("Force");
+        return said(field(key).label);
     }
 
     void fill(bool rotary)
@@ -228,10 +430,15 @@ private:
         m_filling = true;
         const auto& segments = m_document.axis().cycle.segments;
         m_table->setRowCount(static_cast<int>(segments.size()));
-        QStringList heads;
-        for (const auto key : columns)
-            heads += said(field(key).label);
-        m_table->setHorizontalHeaderLabels(heads);
+        // what no segment uses takes no room
+        const auto any = [&](std::string_view kind) { return std::ranges::any_of(segments, [kind](const Segment& s) { return s.kind == kind; }); };
+        for (int c = 0; c < m_table->columnCount(); ++c) {
+            const std::string_view key = columns[static_cast<std::size_t>(c)];
+            m_table->setColumnHidden(c, (key == "endSpeed" && !any("jog") && !any("blend")) || (key == "jerk" && !any("jerk-limited")) || (key == "law" && !any("cam")));
+            auto* head = new QTableWidgetItem(shortHead(key));
+            head->setToolTip(said(field(key).label));
+            m_table->setHorizontalHeaderItem(c, head);
+        }
         const auto& motion = m_document.evaluation().motion;
         for (int r = 0; r < m_table->rowCount(); ++r)
             for (int c = 0; c < m_table->columnCount(); ++c) {
@@ -297,8 +504,10 @@ private:
             m_document.edit(tr("Stretch segment %1").arg(k + 1), QStringLiteral("stretch%1").arg(m_dragRun), [&](Axis& a) {
                 Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
                 s.time = time;
-                if (s.kind == "trapezoid")
+                if (s.kind == "trapezoid" || s.kind == "thirds" || s.kind == "triangle")
                     s.speed.reset();
+                if (s.kind == "thirds" || s.kind == "triangle")
+                    s.acceleration.reset();
             });
         } else if (d.pane == 1 || d.pane == 2) {
             pullLimit(k, d.pane == 1 ? "speed" : "acceleration", d.to.y(), rotary);
@@ -316,16 +525,25 @@ private:
         const double value = std::max(step, std::round(size / step) * step); // two digits
         m_document.edit(tr("Pull %1 of segment %2").arg(said(f.label)).arg(k + 1), QStringLiteral("pull%1").arg(m_dragRun), [&](Axis& a) {
             Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
-            if (s.kind == "dwell" || s.kind == "cam")
+            if (s.standing() || s.kind == "cam" || s.kind == "recorded")
                 return;
             f.set(&s, value);
-            if (s.distance && s.kind == "trapezoid") // distance stands; time follows
+            if (s.distance && (s.kind == "trapezoid" || s.kind == "thirds" || s.kind == "triangle")) // distance stands; time follows
                 s.time.reset();
         });
     }
 
     PlotView* m_plot;
     Figures* m_figures;
+    QPushButton *m_add, *m_apply;
+    QWidget* m_offer;
+    QLabel* m_offerWords;
+    QuantityEdit* m_cycle;
+    std::optional<double> m_wanted;       ///< cycle time for the gentlest; empty: as it is now
+    std::optional<Timing> m_proposal;
+    QString m_proposalName;
+    Axis m_proposedFor;
+    Site m_proposedSite;
     QLabel *m_readout, *m_sentence;
     QComboBox* m_strip;
     QTableWidget* m_table;

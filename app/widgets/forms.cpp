@@ -4,7 +4,11 @@
 #include "core/units/parse.h"
 #include "core/units/print.h"
 
+#include <QAction>
+#include <QIcon>
 #include <QKeyEvent>
+#include <QPainter>
+#include <QPixmap>
 #include <QStyle>
 #include <QVBoxLayout>
 
@@ -21,6 +25,20 @@ constexpr int editorWidth = 112;
 QString objectNameOf(const QString& prefix, const Field& field)
 {
     return prefix + QLatin1Char('.') + QString::fromUtf8(field.key.data(), static_cast<qsizetype>(field.key.size()));
+}
+/// A small cylinder beside its axis.
+QIcon builderIcon()
+{
+    QPixmap picture(32, 32);
+    picture.fill(Qt::transparent);
+    QPainter p(&picture);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(theme().soft, 2));
+    p.setBrush(theme().accentSoft);
+    p.drawRoundedRect(QRectF(5, 10, 22, 14), 3, 3);
+    p.setPen(QPen(theme().soft, 2, Qt::DashLine));
+    p.drawLine(QPointF(1, 17), QPointF(31, 17));
+    return QIcon(picture);
 }
 } // namespace
 
@@ -201,6 +219,23 @@ FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const F
         grid->setColumnStretch(0, 1); // the editors stand at the right edge
     grid->setRowStretch(perColumn, 1);
     refresh();
+}
+
+void FieldForm::offerBuilder(std::function<void(const Field&)> build)
+{
+    for (const Row& row : m_rows) {
+        const Quantity q = resolve(row.field.quantity, m_target.rotary);
+        if (!row.number || (q != Quantity::Mass && q != Quantity::Inertia))
+            continue;
+        QLineEdit& line = row.number->line();
+        QAction* mark = line.addAction(builderIcon(), QLineEdit::TrailingPosition);
+        mark->setObjectName(line.objectName() + QStringLiteral(".build"));
+        mark->setText(tr("Build from solids"));
+        mark->setToolTip(tr("Build from solids (F4)"));
+        mark->setShortcut(QKeySequence(Qt::Key_F4));
+        mark->setShortcutContext(Qt::WidgetShortcut);
+        connect(mark, &QAction::triggered, this, [build, field = row.field] { build(field); });
+    }
 }
 
 void FieldForm::change(const Field& field, const std::function<void(void*)>& set)

@@ -65,6 +65,8 @@ public:
     /// @param prefix  group key, e.g. "load": object names are prefix.key
     FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns = 1, QWidget* parent = nullptr);
     void refresh();
+    /// Fields of mass and inertia get a small mark, and F4, that ask for a builder.
+    void offerBuilder(std::function<void(const Field&)> build);
 
 private:
     struct Row {

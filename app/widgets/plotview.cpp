@@ -11,7 +11,7 @@ namespace ridge::app {
 
 namespace {
 constexpr int legendWrap = 4;      ///< entries beside each other
-constexpr double legendRow = 15;   ///< pixels
+constexpr double legendRow = 18;   ///< pixels
 } // namespace
 
 struct PlotView::Parts {
@@ -215,8 +215,8 @@ void PlotView::restyle()
         legend->setBorderPen(Qt::NoPen);
         legend->setFont(small);
         legend->setTextColor(t.ink);
-        legend->setIconSize(26, 8);
-        legend->setRowSpacing(0);
+        legend->setIconSize(26, 11);
+        legend->setRowSpacing(2);
         legend->setColumnSpacing(14);
         legend->setMargins(QMargins(6, 2, 4, 0));
     }

@@ -108,14 +108,14 @@ void evaluateAccuracy(Context& c)
     const auto side = [&](int way) { return chainPoint(chain, c.out.maxPayload, 0, {c.out.motion->lowest, 0, 0, 0}, way).sides[0]; };
     Budget budget(c);
     if (!c.rotary() && l.leadError > 0)
-        budget.add("load.error_lead", "Lead error over the stroke", ErrorKind::Systematic, leadError(l.leadError, travel),
+        budget.add("load.error_lead", "Lead error", ErrorKind::Systematic, leadError(l.leadError, travel),
                    {{"e_L", "half-width", unit, 0}, "{v}*{s}/0.3", {{"v", "lead error in 300 mm", "m", l.leadError}, {"s", "stroke", "m", travel}}, "first estimate, ISO 3408-3, from memory"});
     if (!c.rotary() && l.warming > 0)
-        budget.add("load.error_thermal", "Thermal growth over the stroke", ErrorKind::Systematic, thermalGrowth(travel, l.expansion, l.warming),
+        budget.add("load.error_thermal", "Thermal growth", ErrorKind::Systematic, thermalGrowth(travel, l.expansion, l.warming),
                    {{"e_T", "growth", unit, 0}, "{α}*{s}*{Δ}", {{"α", "expansion", "1/K", l.expansion}, {"s", "stroke, from the fixed end", "m", travel}, {"Δ", "warming", "K", l.warming}}, "linear expansion"});
     const double perRadian = std::abs(chain.radius / chain.ratio());
     if (l.feedbackError > 0)
-        budget.add("load.error_encoder", "Encoder error at the load", ErrorKind::Systematic, l.feedbackError * perRadian,
+        budget.add("load.error_encoder", "Encoder error", ErrorKind::Systematic, l.feedbackError * perRadian,
                    {{"e_E", "half-width", unit, 0}, "{φ}*{r}", {{"φ", "within a turn", "rad", l.feedbackError}, {"r", "travel per radian of the motor", perRad, perRadian}}, "kinematics"});
     if (slack.known && !l.oneSided) {
         budget.add("load.lost_motion", "Lost motion at reversal", ErrorKind::Reversal, slack.play * r,

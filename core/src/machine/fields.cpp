@@ -52,7 +52,7 @@ constexpr std::array loadTable{
     number<&Load::springFriction>("springFriction", "Spring friction", Force, magnitudeLimits, "Of one spring."),
     number<&Load::constantForce>("constantForce", "Counterbalance force", TravelForce, forceLimits, "In the positive direction."),
     number<&Load::counterMass>("counterMass", "Counterweight", Mass, massLimits, "It pulls in the positive direction and has to be moved too."),
-    number<&Load::counterReeving>("counterReeving", "Its speed over the load's", Ratio, {0, 10, true, "not-positive"}, "1 over plain sheaves, 2 when it runs twice as fast."),
+    number<&Load::counterReeving>("counterReeving", "Speed over the load's", Ratio, {0, 10, true, "not-positive"}, "1 over plain sheaves, 2 when it runs twice as fast."),
     number<&Load::cylinderPressure>("cylinderPressure", "Cylinder pressure", Pressure, notNegative, "Above the atmosphere, regulated."),
     number<&Load::cylinderBore>("cylinderBore", "Cylinder bore", Length, {0, 2, false, "length"}),
     number<&Load::cylinderRod>("cylinderRod", "Cylinder rod", Length, {0, 2, false, "length"}, "Zero when the pressure works on the whole bore."),
@@ -65,8 +65,8 @@ constexpr std::array loadTable{
     number<&Load::leadError>("leadError", "Lead error in 300 mm", SmallLength, {0, 0.01, false, "out-of-range"}, "Half-width; screws of grade 1, 3, 5, 7, 10 have 6, 12, 23, 52, 210 µm (ISO 3408-3)."),
     number<&Load::warming>("warming", "Warming", TemperatureDifference, {0, 100, false, "out-of-range"}, "Of screw or belt over the day, from the fixed end."),
     number<&Load::expansion>("expansion", "Expansion", Expansion, {0, 1e-3, false, "out-of-range"}, "Steel 11.5, aluminium 23.5, granite 6 µm/(m·K)."),
-    number<&Load::feedbackError>("feedbackError", "Encoder error in a turn", Angle, {0, 0.1, false, "out-of-range"}, "Half-width, at the motor."),
-    flag<&Load::oneSided>("oneSided", "Approached from one side", "Then backlash and friction wind-up do not count."),
+    number<&Load::feedbackError>("feedbackError", "Encoder error", Angle, {0, 0.1, false, "out-of-range"}, "Half-width within a turn, at the motor."),
+    flag<&Load::oneSided>("oneSided", "One-sided approach", "Positions are always approached from one side: backlash and friction wind-up do not count."),
 };
 constexpr std::array steppingTable{
     choice<&Stepping::connection>("connection", "Leads connected", connections, "Series holds most standing, parallel goes fast and needs more current."),
@@ -80,7 +80,7 @@ constexpr std::array segmentTable{
     number<&Segment::distance>("distance", "Distance", Travel, anyLimits, "Signed. Give any three of distance, time, speed, acceleration."),
     number<&Segment::time>("time", "Time", Time, positive),
     number<&Segment::speed>("speed", "Speed limit", TravelSpeed, {-2e4, 2e4, false, "out-of-range"}, "A limit that is not exceeded; of a jog the speed itself, with its sign."),
-    number<&Segment::endSpeed>("endSpeed", "Speed at its end", TravelSpeed, {0, 2e4, false, "not-negative"}, "Of a blend or a jog: the next one starts with it. Empty: comes to rest."),
+    number<&Segment::endSpeed>("endSpeed", "End speed", TravelSpeed, {0, 2e4, false, "not-negative"}, "Of a blend or a jog: the next one starts with it. Empty: comes to rest."),
     number<&Segment::acceleration>("acceleration", "Acceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}),
     number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}, "Empty: as the acceleration."),
     number<&Segment::jerk>("jerk", "Jerk", TravelJerk, {0, 1e9, true, "not-positive"}),

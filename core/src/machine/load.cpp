@@ -82,7 +82,7 @@ StaticTorques staticTorques(Context& c)
     t.start = t.up + 0.5 * (t.up - rest);
     if (Recorder* rec = c.steps())
         rec->add({{"T_start", "to break loose in + direction", "N*m", t.start}, "{T_up}+0.5*({T_up}-{T_hold})", {{"T_up", "moving + steadily", "N*m", t.up}, {"T_hold", "standing there, no friction", "N*m", rest}}, "breakaway up to 1.5 times the friction, common practice"});
-    c.result("load.start_torque", "Torque to start in + direction", Station::Load, c.atMotor(Torque), t.start);
+    c.result("load.start_torque", "Torque to break loose, +", Station::Load, c.atMotor(Torque), t.start);
     return t;
 }
 

@@ -85,7 +85,7 @@ void balanceFacts(Context& c)
         const double weight = chain.load.moving * standardGravity * std::sin(chain.load.incline);
         if (Recorder* rec = c.steps())
             rec->add({{"F", "out of balance", "N", force}, "{W}-{F_cb}", {{"W", "weight along the travel, no payload", "N", weight}, {"F_cb", "counterbalance here", "N", weight - force}}, "balance of forces at rest, no friction"});
-        c.result(low ? "load.imbalance_low" : "load.imbalance_high", low ? "Out of balance at the low end" : "Out of balance at the high end", Station::Load, Force, force);
+        c.result(low ? "load.imbalance_low" : "load.imbalance_high", low ? "Out of balance, low end" : "Out of balance, high end", Station::Load, Force, force);
     }
     if (c.axis.load.counterbalance != "counterweight")
         return;
