@@ -33,7 +33,7 @@ double knownStiffness(const Context& c)
 void schools(Context& c, const MatchResult& r)
 {
     const double k = knownStiffness(c), load = c.out.chain->reflectedInertia(c.out.maxPayload);
-    const bool direct = inertiaRatioLimit(c.machine, c.axis) <= 0 && c.machine.site.inertiaPolicy == "fixed";
+    const bool direct = rotorOnLoad(c.axis);
     std::string words = direct ? fmt::format("Direct drive: {} of 50 to 100 that are usual without anything soft in between.", print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3))
                                : fmt::format("Fixed limits: {} against 1 for fast indexing, 5 for comfort, 10 for belts.", print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
     if (k <= 0) {

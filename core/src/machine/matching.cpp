@@ -10,11 +10,9 @@
 
 namespace ridge {
 
-double inertiaRatioLimit(const Machine& machine, const Axis& axis)
-{
-    const bool direct = axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor");
-    return machine.site.inertiaPolicy == "fixed" && !direct ? machine.site.inertiaLimit : 0;
-}
+bool rotorOnLoad(const Axis& axis) { return axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor"); }
+
+double inertiaRatioLimit(const Machine& machine, const Axis& axis) { return machine.site.inertiaPolicy == "fixed" && !rotorOnLoad(axis) ? machine.site.inertiaLimit : 0; }
 
 double heatBudget(const Site& site, double maxWinding) { return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0)); }
 

@@ -99,6 +99,8 @@ struct Prediction {
 [[nodiscard]] Result<AxisChain> buildChain(const Axis& axis);
 
 /// What surrounds the choice of motor and drive on this site.
+/// A rotor that is fixed straight to the load: nothing in between can twist.
+[[nodiscard]] bool rotorOnLoad(const Axis& axis);
 /// The inertia ratio that decides, 0 when none does: only a fixed policy has one, and a rotor fixed straight to the
 /// load (direct mount or linear motor without elements between) is not judged by it; nothing in between can twist.
 [[nodiscard]] double inertiaRatioLimit(const Machine& machine, const Axis& axis);

@@ -1,0 +1,674 @@
+#include "core/drives/servo.h"
+#include "core/machine/candidates.h"
+#include "core/machine/heat.h"
+#include "core/machine/machinebus.h"
+#include "core/machine/ratiosweep.h"
+#include "core/machine/solids.h"
+#include "core/machine/timing.h"
+#include "core/mechanics/stage.h"
+#include "store/catalogue.h"
+#include "store/machinejson.h"
+#include "support/formula.h"
+
+#include <QTest>
+
+#include <cmath>
+#include <set>
+
+using namespace ridge;
+
+namespace {
+
+const Machine& demo() { return store::demoMachine(); }
+const Axis& axisOf(const char* id) { return *demo().axis(id); }
+const store::Catalogue& parts() { return store::shippedCatalogue(); }
+bool near(double a, double b, double relative = 1e-9) { return std::abs(a - b) <= relative * std::abs(b) + 1e-15; }
+double value(const Evaluation& e, const char* id)
+{
+    const ResultValue* r = e.result(id);
+    return r ? r->value : std::nan("");
+}
+Segment thirds(double distance, double time)
+{
+    Segment s;
+    s.kind = "thirds";
+    s.distance = distance;
+    s.time = time;
+    return s;
+}
+/// An axis with one mechanism and nothing else; unit load.
+Axis bare(const std::string& type)
+{
+    Axis a;
+    a.id = "T1";
+    a.load.moving = 0;
+    a.mechanism.type = type;
+    a.cycle.segments = {thirds(1, 1)};
+    return a;
+}
+Axis winder()
+{
+    Axis a = bare("winder");
+    WinderReel& w = a.mechanism.winder;
+    w.core = 0.05;
+    w.full = 0.30;
+    w.thickness = 80e-6;
+    w.width = 0.5;
+    w.density = 900;
+    w.coreInertia = 0.01;
+    w.tension = 120;
+    return a;
+}
+Axis crankAxis()
+{
+    Axis a = bare("crank");
+    CrankDrive& k = a.mechanism.crank;
+    k.radius = 0.05;
+    k.rod = 0.2;
+    k.slideMass = 4;
+    a.cycle.segments = {thirds(2 * pi, 1)};
+    return a;
+}
+/// Every formula that was written down, computed again by the independent parser of the tests.
+QString falseWorking(const Evaluation& e)
+{
+    const auto wrong = [](const Working& w) -> QString {
+        for (const Step& s : w) {
+            const auto again = evaluateFormula(s);
+            if (!again)
+                return QString::fromStdString("cannot be read: " + s.formula);
+            if (std::abs(*again - s.result.value) > 1e-6 * std::abs(s.result.value) + 1e-12)
+                return QString::fromStdString(s.result.quantity + " is not " + s.formula);
+        }
+        return {};
+    };
+    for (const ResultValue& r : e.results)
+        if (const QString q = wrong(r.working); !q.isEmpty())
+            return QString::fromStdString(r.id + ": ") + q;
+    for (const Check& c : e.checks)
+        if (const QString q = wrong(c.working); !q.isEmpty())
+            return QString::fromStdString(c.id + ": ") + q;
+    return {};
+}
+Solid solid(const std::string& shape, double a, double b, double c)
+{
+    Solid s;
+    s.shape = shape;
+    s.a = a;
+    s.b = b;
+    s.c = c;
+    return s;
+}
+
+} // namespace
+
+/// The mechanisms, the counterbalances, heat, the bus, ranking and the two questions about time, through evaluate().
+class TestSizing : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // ------------------------------------------------------------ mechanisms
+
+    /// Torque of a winder is tension times radius (statics); the wound web is a hollow cylinder (rigid-body table).
+    void aWinderPullsTheWeb()
+    {
+        Axis a = winder();
+        const Evaluation e = evaluate(demo(), a);
+        QVERIFY(e.chain.has_value());
+        const ChainPoint steady = chainPoint(*e.chain, 0, 0, {0, 1, 0, 0}, 1);
+        QVERIFY(near(steady.torque, 120 * 0.30));
+        const double mass = 900 * 0.5 * pi * (0.30 * 0.30 - 0.05 * 0.05);
+        QVERIFY(near(e.chain->inertia, 0.01 + mass * (0.30 * 0.30 + 0.05 * 0.05) / 2));
+        a.mechanism.winder.way = "unwinds";
+        const Evaluation off = evaluate(demo(), a);
+        QVERIFY(near(chainPoint(*off.chain, 0, 0, {0, 1, 0, 0}, 1).torque, -120 * 0.30));
+        // half way the radius is smaller, and so is the torque
+        a = winder();
+        a.mechanism.winder.radius = 0.15;
+        QVERIFY(near(chainPoint(*evaluate(demo(), a).chain, 0, 0, {0, 1, 0, 0}, 1).torque, 120 * 0.15));
+    }
+
+    void aWinderIsJudgedAtBothEnds()
+    {
+        Axis a = winder();
+        const Evaluation e = evaluate(demo(), a, {.working = true});
+        QVERIFY(near(value(e, "load.reel_core_speed"), 1.5 / 0.05)); // ω = v/r; thirds: 1.5 m/s
+        QVERIFY(value(e, "load.reel_full_torque") > 120 * 0.30);
+        QCOMPARE(falseWorking(e), QString());
+        a.mechanism.winder.radius = 0.4;
+        const Evaluation wrong = evaluate(demo(), a);
+        QVERIFY(!wrong.chain);
+        QCOMPARE(wrong.problems.front().code, std::string("reel-radius"));
+        QCOMPARE(wrong.problems.front().subject, std::string("mechanism.radius"));
+    }
+
+    /// Slider crank, r = 0.05, l = 0.2: in the dead centres the slide does not move with the crank, so only the crank is felt; at a
+    /// right angle of crank and travel x' = -r (kinematics of the slider crank, derived).
+    void aCrankFeelsItsSlide()
+    {
+        Axis a = crankAxis();
+        a.mechanism.crank.slideForce = 200;
+        const Evaluation e = evaluate(demo(), a);
+        QVERIFY(e.chain.has_value());
+        const auto torque = [&](double angle) { return chainPoint(*e.chain, 0, 0, {angle, 0, 0, 0}, 0).torque; };
+        QVERIFY(std::abs(torque(0)) < 1e-9 && std::abs(torque(pi)) < 1e-9);
+        QVERIFY(near(torque(pi / 2), -200 * 0.05));
+        // virtual work: the work over half a turn is force times stroke 2r (no offset)
+        double work = 0;
+        for (int k = 0; k < 20000; ++k)
+            work += torque(pi * (k + 0.5) / 20000) * pi / 20000;
+        QVERIFY(near(work, -200 * 0.1, 1e-6));
+        // the largest reflected inertia: where |x'| is largest, a little before the right angle
+        QVERIFY(value(e, "load.reflected_inertia") > 4 * 0.05 * 0.05 && value(e, "load.reflected_inertia") < 4 * 0.0525 * 0.0525);
+        QVERIFY(near(value(e, "load.crank_stroke"), 0.1));
+    }
+
+    /// A crank without friction and weight gives back what it took: over whole turns from rest to rest no energy is left.
+    void aCrankConservesEnergy()
+    {
+        const Evaluation e = evaluate(demo(), crankAxis());
+        QVERIFY(e.path.has_value());
+        double work = 0, taken = 0;
+        for (const DutyNode& n : e.path->nodes) {
+            work += n.weight * n.torque * n.speed;
+            taken += std::max(0.0, n.weight * n.torque * n.speed);
+        }
+        QVERIFY(taken > 0.01);
+        QVERIFY2(std::abs(work) < 1e-5 * taken, qPrintable(QString::number(work / taken)));
+        QCOMPARE(falseWorking(evaluate(demo(), crankAxis(), {.working = true})), QString());
+    }
+
+    void aShortRodIsRefused()
+    {
+        Axis a = crankAxis();
+        a.mechanism.crank.rod = 0.04;
+        const Evaluation e = evaluate(demo(), a);
+        QVERIFY(!e.chain);
+        QCOMPARE(e.problems.front().code, std::string("crank-cannot-turn"));
+        QCOMPARE(e.problems.front().subject, std::string("mechanism.rod"));
+    }
+
+    /// Idlers of a belt turn with it: each counts J·(r/r_idler)² (kinetic energy).
+    void idlersTurnWithTheBelt()
+    {
+        Axis a = axisOf("A2");
+        const double before = evaluate(demo(), a).chain->inertia;
+        a.mechanism.belt.idlerInertia = 2e-4;
+        a.mechanism.belt.idlerRadius = 0.02;
+        a.mechanism.belt.idlerCount = 3;
+        const Evaluation e = evaluate(demo(), a);
+        QVERIFY(near(e.chain->inertia - before, 3 * 2e-4 * std::pow(e.chain->radius / 0.02, 2), 1e-9));
+    }
+
+    // ------------------------------------------------------------ counterbalance
+
+    /// A counterweight that runs twice as fast pulls with twice its weight and moves four times its mass (virtual work, kinetic energy).
+    void aCounterweightPullsAndMoves()
+    {
+        Axis a = axisOf("A1");
+        a.load.counterbalance = "none";
+        const AxisChain plain = *evaluate(demo(), a).chain;
+        a.load.counterbalance = "counterweight";
+        a.load.counterMass = 20;
+        a.load.counterReeving = 2;
+        const Evaluation e = evaluate(demo(), a, {.working = true});
+        QVERIFY(near(chainPoint(plain, 0, 0, {}, 0).force - chainPoint(*e.chain, 0, 0, {}, 0).force, 20 * 9.80665 * 2));
+        QVERIFY(near(e.chain->loadInertia(0) - plain.loadInertia(0), 20 * 4));
+        const Check* rope = e.check("load.rope_slack");
+        QVERIFY(rope && near(*rope->capacity, 9.80665 / 2)); // it cannot fall faster
+        QCOMPARE(rope->verdict, Verdict::Fail);              // the cycle brakes with 6 m/s²
+        QVERIFY(near(value(e, "load.imbalance_low"), 46 * 9.80665 - 20 * 9.80665 * 2, 1e-9));
+        QCOMPARE(falseWorking(e), QString());
+    }
+
+    /// 6 bar on a bore of 32 mm: 0.6 MPa·π/4·0.032² = 482.5 N (pressure times area).
+    void aCylinderPushes()
+    {
+        Axis a = axisOf("A1");
+        a.load.counterbalance = "none";
+        const AxisChain plain = *evaluate(demo(), a).chain;
+        a.load.counterbalance = "cylinder";
+        a.load.cylinderPressure = 6e5;
+        a.load.cylinderBore = 0.032;
+        a.load.cylinderEfficiency = 0.9;
+        const AxisChain with = *evaluate(demo(), a).chain;
+        QVERIFY(near(chainPoint(plain, 0, 0, {}, 0).force - chainPoint(with, 0, 0, {}, 0).force, 482.549, 1e-5));
+        QVERIFY(near(with.load.coulomb - plain.load.coulomb, 48.2549, 1e-5)); // its seals
+        a.load.cylinderRod = 0.04;
+        const Evaluation wrong = evaluate(demo(), a);
+        QVERIFY(!wrong.chain);
+        QCOMPARE(wrong.problems.front().subject, std::string("load.cylinderRod"));
+    }
+
+    // ------------------------------------------------------------ solids
+
+    void solidsHaveHandbookInertias_data()
+    {
+        QTest::addColumn<QString>("shape");
+        QTest::addColumn<double>("a");
+        QTest::addColumn<double>("b");
+        QTest::addColumn<double>("c");
+        QTest::addColumn<double>("mass");
+        QTest::addColumn<double>("inertia");
+        // rigid-body table: m·d²/8, m·(D²+d²)/8, m·(a²+b²)/12, 2·m·r²/5; steel 7850 kg/m³
+        const double disc = 7850 * pi / 4 * 0.04, tube = 7850 * pi / 4 * (0.0025 - 0.0009) * 0.3, block = 7850 * 0.1 * 0.06 * 0.02, ball = 7850 * 4.0 / 3 * pi * std::pow(0.03, 3);
+        QTest::newRow("disc") << QStringLiteral("cylinder") << 0.2 << 0.0 << 1.0 << disc << disc * 0.04 / 8;
+        QTest::newRow("tube") << QStringLiteral("tube") << 0.05 << 0.03 << 0.3 << tube << tube * (0.0025 + 0.0009) / 8;
+        QTest::newRow("block") << QStringLiteral("block") << 0.1 << 0.06 << 0.02 << block << block * (0.01 + 0.0036) / 12;
+        QTest::newRow("ball") << QStringLiteral("sphere") << 0.06 << 0.0 << 0.0 << ball << 0.4 * ball * 0.03 * 0.03;
+    }
+    void solidsHaveHandbookInertias()
+    {
+        QFETCH(QString, shape);
+        QFETCH(double, a);
+        QFETCH(double, b);
+        QFETCH(double, c);
+        QFETCH(double, mass);
+        QFETCH(double, inertia);
+        const auto body = solidBody(solid(shape.toStdString(), a, b, c));
+        QVERIFY(body.has_value());
+        QVERIFY(near(body->mass, mass));
+        QVERIFY(near(body->inertia, inertia));
+    }
+
+    /// A flange: disc with six bolts on a circle and a bore cut out; parallel axis theorem by hand.
+    void solidsAddUp()
+    {
+        Solid bolts = solid("point", 0, 0, 0), bore = solid("cylinder", 0.04, 0, 0.02);
+        bolts.mass = 0.05;
+        bolts.offset = 0.08;
+        bolts.count = 6;
+        bore.hole = true;
+        const Solid disc = solid("cylinder", 0.2, 0, 0.02), list[] = {disc, bolts, bore};
+        const auto sum = sumOfSolids(list), tube = solidBody(solid("tube", 0.2, 0.04, 0.02));
+        QVERIFY(sum && tube);
+        QVERIFY(near(sum->mass, tube->mass + 0.3));
+        QVERIFY(near(sum->inertia, tube->inertia + 6 * 0.05 * 0.08 * 0.08));
+        Solid given = disc;
+        given.material = "given";
+        given.mass = 3.2;
+        QVERIFY(near(solidBody(given)->inertia, 3.2 * 0.04 / 8));
+    }
+
+    void badSolidsNameTheField()
+    {
+        const auto field = [](const Solid& s) { return solidBody(s) ? std::string() : solidBody(s).error().subject; };
+        QCOMPARE(field(solid("tube", 0.02, 0.03, 0.1)), std::string("b"));
+        Solid given = solid("cylinder", 0.1, 0, 0.1);
+        given.material = "given";
+        QCOMPARE(field(given), std::string("mass"));
+        const Solid nothing[] = {solid("cylinder", 0.1, 0, 0.1), solid("block", 0.1, 0.1, 0)};
+        QCOMPARE(sumOfSolids(nothing).error().subject, std::string("1.c"));
+        Solid hole = solid("cylinder", 0.1, 0, 0.1);
+        hole.hole = true;
+        QCOMPARE(sumOfSolids(std::span(&hole, 1)).error().code, std::string("negative-mass"));
+        for (const Material& m : materials())
+            QVERIFY(m.density >= 0 && m.density < 25000);
+    }
+
+    /// The dial of the demo carries how its inertia was built, and the sum is what the field says.
+    void theDemoKeepsItsSolids()
+    {
+        const Axis& dial = axisOf("A3");
+        const auto sum = sumOfSolids(dial.bodies.at("load.moving"));
+        QVERIFY(sum && near(sum->inertia, *dial.load.moving, 1e-6));
+    }
+
+    // ------------------------------------------------------------ accuracy
+
+    /// Systematic errors add, random ones too in the worst case, and of a reversal half counts (ISO 230-2 separates them).
+    void theBudgetAddsUp()
+    {
+        Axis a = axisOf("A1");
+        const Evaluation e = evaluate(demo(), a, {.working = true});
+        const double stroke = 0.36, lead = 23e-6 * stroke / 0.3, growth = 11.5e-6 * stroke * 8;
+        QVERIFY(near(value(e, "load.error_lead"), lead, 1e-9));
+        QVERIFY(near(value(e, "load.error_thermal"), growth, 1e-9));
+        const Check* k = e.check("load.accuracy");
+        QVERIFY(k);
+        const double play = std::isnan(value(e, "load.lost_motion")) ? 0 : value(e, "load.lost_motion") / 2; // a coupling has none
+        const double sum = lead + growth + value(e, "load.error_encoder") + play + value(e, "load.error_friction") / 2 + value(e, "load.error_count") + a.tune.band.value_or(0);
+        QVERIFY2(near(*k->demand, sum, 1e-9), qPrintable(QString::number(*k->demand - sum)));
+        a.load.oneSided = true;
+        const Evaluation oneSided = evaluate(demo(), a);
+        QVERIFY(!oneSided.result("load.error_friction") && !oneSided.result("load.lost_motion"));
+        QVERIFY(*oneSided.check("load.accuracy")->demand < *k->demand);
+        a.load.tolerance = 30e-6;
+        QCOMPARE(evaluate(demo(), a).check("load.accuracy")->verdict, Verdict::Fail);
+    }
+
+    // ------------------------------------------------------------ choice
+
+    /// The ranking and the single evaluation are the same arithmetic: every margin of a candidate is that of the chosen axis.
+    void aCandidateIsWhatItBecomes()
+    {
+        const Axis& axis = axisOf("A2");
+        const Evaluation e = evaluate(demo(), axis);
+        RankRequest request{parts().motors, parts().drives};
+        request.gearboxes = parts().gearboxes;
+        request.chainToo = false;
+        const Ranking ranking = rank(demo(), axis, e, request);
+        QCOMPARE(ranking.combinations, std::size_t(std::ranges::count(parts().motors, "servo", &ServoMotor::kind)) * parts().drives.size() * parts().gearboxes.size());
+        QVERIFY(ranking.complete);
+        for (const std::size_t k : {std::size_t(0), std::size_t(5), std::size_t(500), ranking.candidates.size() - 1}) {
+            const Candidate& c = ranking.candidates[k];
+            Axis chosen = axis;
+            chooseGearbox(chosen, parts().gearboxes[c.gearbox]);
+            chooseServo(chosen, parts().motors[c.motor], parts().drives[c.drive]);
+            const Evaluation after = evaluate(demo(), chosen);
+            for (const char* id : {"match.short_time_torque", "match.continuous_torque", "match.speed", "match.drive_peak", "match.inertia_ratio"}) {
+                const Check* check = after.check(id);
+                QVERIFY2(check && check->margin, id);
+                double margin = 0;
+                for (int t = 0; t < matchTestCount; ++t)
+                    if ("match." + std::string(matchTestKey(static_cast<MatchTest>(t))) == id)
+                        margin = c.result.tests[static_cast<std::size_t>(t)].margin();
+                QVERIFY2(std::abs(*check->margin - margin) < 1e-6, qPrintable(QStringLiteral("%1: %2 %3").arg(id).arg(*check->margin).arg(margin)));
+            }
+            // the gearbox of the candidate against the checks of Load
+            QVERIFY(near(c.result.tests[static_cast<std::size_t>(MatchTest::GearTopSpeed)].demand, *after.check("load.stage_speed[0]")->demand, 1e-6));
+            QVERIFY(near(c.result.tests[static_cast<std::size_t>(MatchTest::GearPeak)].demand, *after.check("load.stage_torque[0]")->demand, 1e-6));
+        }
+    }
+
+    void theRankingIsTheSameOnManyThreads()
+    {
+        const Axis& axis = axisOf("A2");
+        const Evaluation e = evaluate(demo(), axis);
+        RankRequest request{parts().motors, parts().drives};
+        request.gearboxes = parts().gearboxes;
+        const Ranking one = rank(demo(), axis, e, request);
+        request.threads = 3;
+        const Ranking three = rank(demo(), axis, e, request);
+        QCOMPARE(one.candidates.size(), three.candidates.size());
+        for (std::size_t k = 0; k < one.candidates.size(); ++k) {
+            const Candidate &a = one.candidates[k], &b = three.candidates[k];
+            QVERIFY(a.motor == b.motor && a.drive == b.drive && a.gearbox == b.gearbox && a.result.tightest == b.result.tightest);
+        }
+        request.bestPerMotor = true;
+        const Ranking best = rank(demo(), axis, e, request);
+        std::set<std::size_t> motors;
+        for (const Candidate& c : best.candidates) {
+            QVERIFY(motors.insert(c.motor).second);
+            const auto first = std::ranges::find(one.candidates, c.motor, &Candidate::motor); // the first of this motor in the whole list
+            QVERIFY(first->drive == c.drive && first->gearbox == c.gearbox && first->result.tightest == c.result.tightest);
+        }
+    }
+
+    void aRankingCanBeStoppedAndTellsItsProgress()
+    {
+        const Axis& axis = axisOf("A2");
+        const Evaluation e = evaluate(demo(), axis);
+        std::stop_source stop;
+        double last = 0;
+        RankRequest request{parts().motors, parts().drives};
+        request.gearboxes = parts().gearboxes;
+        request.stop = stop.get_token();
+        request.progress = [&](double share) {
+            last = std::max(last, share);
+            if (share > 0.2)
+                stop.request_stop();
+        };
+        const Ranking ranking = rank(demo(), axis, e, request);
+        QVERIFY(!ranking.complete);
+        QVERIFY(last > 0.2 && last < 0.9);
+        QVERIFY(ranking.combinations > 0 && ranking.combinations < parts().motors.size() * parts().drives.size() * parts().gearboxes.size());
+    }
+
+    void theNextSmallerIsAnswered()
+    {
+        Axis axis = axisOf("A2");
+        const Evaluation e = evaluate(demo(), axis);
+        RankRequest request{parts().motors, parts().drives};
+        request.bestPerMotor = true;
+        const auto best = rank(demo(), axis, e, request).candidates;
+        const std::string why = whyNotSmaller(axis, parts().motors, parts().drives, best);
+        QVERIFY2(why.starts_with("Not the next smaller:") && why.find(" fails: ") != std::string::npos && why.find("needs") != std::string::npos, why.c_str());
+        const auto smallest = std::ranges::min_element(parts().motors, {}, [](const ServoMotor& m) { return m.kind == "servo" ? m.stallTorque : 1e9; });
+        axis.choice.motor = *smallest;
+        QVERIFY(whyNotSmaller(axis, parts().motors, parts().drives, best).starts_with("There is no smaller"));
+        axis.choice.motor.reset();
+        QVERIFY(whyNotSmaller(axis, parts().motors, parts().drives, best).empty());
+    }
+
+    /// A measured table takes the place of the computed boundary and says so.
+    void aMeasuredTableReplacesTheModel()
+    {
+        Axis a = axisOf("A1");
+        ServoMotor& m = *a.choice.motor;
+        m.measured = {{0, 3.0, 1.0}, {300, 2.5, 0.9}, {600, 1.0, 0.4}};
+        QVERIFY(near(shortTimeTorque(m, 150, 1e9, 500), 2.75));
+        QVERIFY(near(continuousTorque(m, 450), 0.65));
+        QCOMPARE(shortTimeTorque(m, 601, 1e9, 500), 0.0);
+        QVERIFY(near(shortTimeTorque(m, 0, m.stallCurrent / 2, 500), m.stallTorque / 2)); // the drive still cuts it
+        const Evaluation e = evaluate(demo(), a, {.working = true});
+        QVERIFY(e.check("match.short_time_torque")->reason.find("measured table") != std::string::npos);
+        QVERIFY(*e.check("match.short_time_torque")->capacity <= 3.0);
+        QCOMPARE(falseWorking(e), QString());
+        QVERIFY(evaluate(demo(), axisOf("A1")).check("match.short_time_torque")->reason.find("measured") == std::string::npos);
+    }
+
+    /// The three schools stand side by side, and the site decides which one judges.
+    void threeSchoolsOfTheInertiaRatio()
+    {
+        Machine machine = demo();
+        const Check* schools = nullptr;
+        const Evaluation fixed = evaluate(machine, axisOf("A1"));
+        schools = fixed.check("match.schools");
+        QVERIFY(schools && schools->reason.find("Fixed limits") != std::string::npos && schools->reason.find("Bandwidth") != std::string::npos);
+        QVERIFY(fixed.check("match.inertia_ratio"));
+        // f_r = f_ar·√(1+λ), derived
+        QVERIFY(near(value(fixed, "match.resonance"), value(fixed, "match.anti_resonance") * std::sqrt(1 + value(fixed, "match.inertia_ratio")), 1e-9));
+        QVERIFY(near(value(fixed, "match.reachable_bandwidth"), value(fixed, "match.anti_resonance") / 3));
+        machine.site.inertiaPolicy = "bandwidth";
+        const Evaluation band = evaluate(machine, axisOf("A1"));
+        QVERIFY(!band.check("match.inertia_ratio"));
+        QVERIFY(band.check("match.bandwidth"));
+        QVERIFY(evaluate(machine, axisOf("A6")).check("match.schools")->reason.find("Direct drive") != std::string::npos);
+    }
+
+    // ------------------------------------------------------------ heat and energy
+
+    /// Over hours the periodic state is what a plain integration of the two nodes runs into.
+    void theHeatSettlesWhereAnIntegrationEnds()
+    {
+        const Axis& axis = axisOf("A2");
+        const Evaluation e = evaluate(demo(), axis);
+        QVERIFY(e.heat.has_value());
+        const ServoMotor& m = *axis.choice.motor;
+        const auto model = heatModel(demo().site, m);
+        QVERIFY(model.has_value());
+        const auto steps = heatSteps(m, *e.path, e.match->rotor);
+        double winding = model->ambient, housing = model->ambient, peak = 0;
+        const double heatUp = 6 * model->housingHeat * (model->windingToHousing + model->housingToAmbient);
+        for (double t = 0; t < heatUp;)
+            for (const HeatStep& s : steps) {
+                const int parts_ = 8;
+                for (int k = 0; k < parts_; ++k) { // explicit steps of a few hundredths of a second
+                    const double h = s.duration / parts_, copper = 1.5 * m.resistance * (1 + copperCoefficient * (winding - 20)) * s.current * s.current, flow = (winding - housing) / model->windingToHousing;
+                    winding += h / model->windingHeat * (copper + 0.3 * s.ironLoss - flow);
+                    housing += h / model->housingHeat * (0.7 * s.ironLoss + flow - (housing - model->ambient) / model->housingToAmbient);
+                }
+                t += s.duration;
+                if (t > heatUp - e.path->period)
+                    peak = std::max(peak, winding);
+            }
+        QVERIFY2(std::abs(peak - e.heat->windingPeak) < 0.5, qPrintable(QStringLiteral("%1 %2").arg(peak).arg(e.heat->windingPeak)));
+        const auto curve = heatFromCold(demo().site, m, *e.path, e.match->rotor);
+        QVERIFY(curve.has_value());
+        QVERIFY(near(curve->winding.front(), demo().site.ambient, 1e-9));
+        QVERIFY(std::abs(curve->winding.back() - 273.15 - e.heat->windingPeak) < 1.0);
+        QVERIFY(std::ranges::is_sorted(curve->winding) && std::ranges::is_sorted(curve->time));
+    }
+
+    void aHotSiteHeatsMore()
+    {
+        Machine hot = demo();
+        const double cool = *evaluate(hot, axisOf("A2")).check("match.winding_temperature")->margin;
+        hot.site.ambient += 15;
+        const Check* k = evaluate(hot, axisOf("A2")).check("match.winding_temperature");
+        QVERIFY(k && *k->margin < cool);
+        Axis bareMotor = axisOf("A2");
+        bareMotor.choice.motor->thermalResistance = 0;
+        QVERIFY(!evaluate(demo(), bareMotor).check("match.winding_temperature")); // not known, not passed
+    }
+
+    /// Energy is conserved on the common bus: what comes from the mains is what all axes burn, and what the resistor takes.
+    void theCommonBusBalances()
+    {
+        const MachineBus bus = machineBus(demo());
+        QCOMPARE(bus.axes.size(), std::size_t(5));
+        QCOMPARE(bus.leftOut, std::vector<std::string>{"Label feed"}); // a stepper
+        double net = 0;
+        for (const auto& a : bus.axes) {
+            for (std::size_t k = 0; k + 1 < a.time.size(); k += 2)
+                net += (a.power[k] + a.power[k + 1]) / 2 * (a.time[k + 1] - a.time[k]);
+            QVERIFY(a.start + a.period <= bus.cycle + 1e-9);
+        }
+        QVERIFY2(near(bus.fromMains - bus.toResistor, net, 1e-6), qPrintable(QString::number(bus.fromMains - bus.toResistor - net)));
+        QVERIFY(bus.toResistor <= bus.resistorApart + 1e-9); // one axis' braking is the other's motoring
+    }
+
+    /// Two axes that brake at once need a resistor; when one drives while the other brakes they need less (common practice).
+    void shiftingAStartSavesResistor()
+    {
+        Machine machine = demo();
+        machine.axes = {axisOf("A2"), axisOf("A2")};
+        machine.axes[1].id = "A2b";
+        for (Axis& a : machine.axes) {
+            a.cycle.offset = 0;
+            a.choice.drive->busCapacitance = 20e-6; // hardly any room
+        }
+        const MachineBus together = machineBus(machine);
+        machine.axes[1].cycle.offset = 0.42;
+        const MachineBus shifted = machineBus(machine);
+        QVERIFY(together.toResistor > 10);
+        QVERIFY2(shifted.toResistor < 0.8 * together.toResistor, qPrintable(QStringLiteral("%1 of %2").arg(shifted.toResistor).arg(together.toResistor)));
+    }
+
+    void theBrakeAloneIsJudgedByItsEnergy()
+    {
+        Axis a = axisOf("A1");
+        const Evaluation e = evaluate(demo(), a);
+        const Check* stop = e.check("match.brake_stop");
+        QVERIFY(stop && stop->demand);
+        const double inertia = e.chain->reflectedInertia(e.maxPayload) + e.match->rotor;
+        QVERIFY(*stop->demand > 0.5 * inertia * std::pow(e.match->speedMax, 2)); // the fall comes on top
+        a.choice.motor->brakeEnergy = *stop->demand / 2;
+        QCOMPARE(evaluate(demo(), a).check("match.brake_stop")->verdict, Verdict::Watch);
+        a.choice.motor->brakeEnergy = 0;
+        QCOMPARE(evaluate(demo(), a).check("match.brake_stop")->verdict, Verdict::Unknown); // not stated, not passed
+    }
+
+    // ------------------------------------------------------------ time
+
+    /// The answer stands on the edge: it passes, and a little faster does not.
+    void theFastestStandsOnTheEdge_data()
+    {
+        QTest::addColumn<QString>("id");
+        for (const char* id : {"A1", "A2", "A3", "A4", "A5", "A6"})
+            QTest::newRow(id) << QString::fromLatin1(id);
+    }
+    void theFastestStandsOnTheEdge()
+    {
+        QFETCH(QString, id);
+        const Axis& axis = axisOf(qPrintable(id));
+        const auto answer = fastest(demo(), axis, {});
+        QVERIFY2(answer.has_value(), answer ? "" : answer.error().code.c_str());
+        QVERIFY(!answer->limit.empty() && !answer->limitReason.empty());
+        Axis at = axis;
+        at.cycle.segments = answer->segments;
+        const Evaluation edge = evaluate(demo(), at);
+        QVERIFY(near(edge.motion->duration, answer->cycleAfter, 1e-9));
+        for (const Check& c : edge.checks)
+            if ((c.station == Station::Load || c.station == Station::Match) && c.verdict == Verdict::Fail && c.margin)
+                QVERIFY2(std::ranges::find(answer->standing, c.title) != answer->standing.end(), c.title.c_str());
+        for (std::size_t k = 0; k < at.cycle.segments.size(); ++k)
+            at.cycle.segments[k] = stretched(at.cycle.segments[k], edge.motion->solved[k], 0.995);
+        const Evaluation beyond = evaluate(demo(), at);
+        const auto limit = std::ranges::find(beyond.checks, answer->limit, &Check::title);
+        QVERIFY(limit != beyond.checks.end() && limit->verdict != Verdict::Ok);
+    }
+
+    /// Half the time asks four times the acceleration, twice the speed (kinematics), and keeps every distance.
+    void stretchingScalesTheMotion()
+    {
+        for (const char* id : {"A1", "A2", "A3", "A5"}) {
+            const Axis& axis = axisOf(id);
+            const auto before = layMotion(axis.cycle.segments);
+            std::vector<Segment> half;
+            double standing = 0;
+            for (std::size_t k = 0; k < axis.cycle.segments.size(); ++k) {
+                half.push_back(stretched(axis.cycle.segments[k], before->solved[k], 0.5));
+                standing += axis.cycle.segments[k].standing() ? before->solved[k].time : 0;
+            }
+            const auto after = layMotion(half);
+            QVERIFY(after.has_value());
+            QVERIFY(near(after->peakSpeed, 2 * before->peakSpeed, 1e-6));
+            QVERIFY(near(after->peakAcceleration, 4 * before->peakAcceleration, 1e-6));
+            QVERIFY(near(after->duration - standing, (before->duration - standing) / 2, 1e-6));
+            QVERIFY(std::abs(after->endPosition - before->endPosition) < 1e-9);
+        }
+    }
+
+    /// Thirds have the least rms acceleration of all trapezoids in a given time: no other share of ramps does better (calculus).
+    void theGentlestIsTheGentlest()
+    {
+        Axis a = axisOf("A5");
+        for (Segment& s : a.cycle.segments)
+            s.speed = s.speed ? std::optional(100.0) : std::nullopt; // no limit that binds
+        const auto answer = gentlest(demo(), a, 1.4);
+        QVERIFY(answer.has_value());
+        QVERIFY(near(answer->cycleAfter, 1.4, 1e-9));
+        Axis best = a;
+        best.cycle.segments = answer->segments;
+        const double least = evaluate(demo(), best).path->accelerationSquares;
+        for (const double ramp : {0.2, 0.28, 0.38, 0.45})
+            for (const double shift : {-0.03, 0.0, 0.03}) {
+                Axis other = best;
+                double way = 1;
+                for (Segment& s : other.cycle.segments) {
+                    if (s.standing())
+                        continue;
+                    s.kind = "trapezoid";
+                    s.time = *s.time + way * shift;
+                    way = -way;
+                    s.acceleration = std::abs(*s.distance) / (*s.time * *s.time * ramp * (1 - ramp));
+                    s.speed.reset();
+                    s.deceleration.reset();
+                }
+                const Evaluation e = evaluate(demo(), other);
+                QVERIFY(e.motion && near(e.motion->duration, 1.4, 1e-9));
+                QVERIFY2(e.path->accelerationSquares > least * (1 + 1e-9), qPrintable(QStringLiteral("%1 %2").arg(ramp).arg(shift)));
+            }
+    }
+
+    void speedLimitsAreKeptByTheGentlest()
+    {
+        const Axis& lift = axisOf("A1");
+        const auto answer = gentlest(demo(), lift, evaluate(demo(), lift).motion->duration);
+        QVERIFY(answer.has_value());
+        QVERIFY(answer->rmsAfter < answer->rmsBefore);
+        const auto motion = layMotion(answer->segments);
+        for (std::size_t k = 0; k < lift.cycle.segments.size(); ++k)
+            if (lift.cycle.segments[k].speed)
+                QVERIFY(motion->solved[k].peakSpeed <= *lift.cycle.segments[k].speed * (1 + 1e-9));
+        const auto impossible = gentlest(demo(), lift, 1.0);
+        QVERIFY(!impossible && impossible.error().code == "cycle-too-short" && *impossible.error().limit > 2);
+        Axis without = lift;
+        without.choice = {};
+        QCOMPARE(fastest(demo(), without, {}).error().subject, std::string("motor"));
+    }
+
+    void theSupplyOfAStepperIsSwept()
+    {
+        const RatioSweep sweep = sweepSupply(demo(), axisOf("A4"), 24, 48, 13);
+        QVERIFY(!sweep.lines.empty());
+        const auto pull = std::ranges::find(sweep.lines, "match.pull_out", &RatioSweep::Line::id);
+        QVERIFY(pull != sweep.lines.end() && std::ranges::is_sorted(pull->margin)); // more volts, more torque at speed
+        QVERIFY(sweepSupply(demo(), axisOf("A1"), 24, 48, 13).lines.empty());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSizing)
+#include "tst_sizing.moc"
