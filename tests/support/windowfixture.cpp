@@ -5,7 +5,9 @@
 #include "wait.h"
 
 #include <QApplication>
+#include <QFile>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QTest>
 
 #include <clocale>
@@ -17,6 +19,8 @@ WindowFixture::WindowFixture()
     std::setlocale(LC_ALL, "C");
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, m_folder.path());
     QCoreApplication::setOrganizationName(QStringLiteral("vortex-ridge-test"));
+    QStandardPaths::setTestModeEnabled(true); // parts of one's own go to a place of the tests
+    QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/parts.json"));
     app::loadFonts();
     app::applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
     m_window = std::make_unique<app::MainWindow>();
