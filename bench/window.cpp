@@ -57,9 +57,9 @@ void Dragging::step()
         a.cycle.segments[0].time = time;
         a.cycle.segments[0].speed.reset();
     });
-    QCoreApplication::processEvents();
-    m->window.repaint();
-    QCoreApplication::processEvents();
+    // what the window does by itself: refresh once, replot once, paint what has changed
+    for (int k = 0; k < 3; ++k)
+        QCoreApplication::processEvents();
 }
 
 std::string Dragging::label() const { return std::string(stationName(static_cast<Station>(m->station))); }

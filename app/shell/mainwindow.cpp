@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/labels.h"
 #include "store/machinejson.h"
 #include "store/report.h"
 
@@ -218,11 +219,11 @@ void MainWindow::refreshLine()
     const auto log = m_document.logbook(1);
     if (!log.empty()) {
         const QString text = QStringLiteral(" %1  %2").arg(QString::fromStdString(log.back().time), QString::fromStdString(log.back().text));
-        m_logLine->setText(text);
+        setLabel(*m_logLine, text);
         m_logLine->setToolTip(text);
     }
     const bool simulated = m_bench.session().connected() && m_bench.session().simulated();
-    m_connection->setText((simulated ? QStringLiteral("◇ ") : m_bench.session().connected() ? QStringLiteral("● ") : QStringLiteral("○ ")) + m_bench.words() + QStringLiteral("  "));
+    setLabel(*m_connection, (simulated ? QStringLiteral("◇ ") : m_bench.session().connected() ? QStringLiteral("● ") : QStringLiteral("○ ")) + m_bench.words() + QStringLiteral("  "));
 }
 
 void MainWindow::say(const QString& sentence)

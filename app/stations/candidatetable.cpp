@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
+#include "app/widgets/labels.h"
 #include "station.h"
 
 #include <QAbstractItemView>
@@ -294,7 +295,7 @@ void CandidateTable::show()
     for (int c = 0; c < 6; ++c)
         m_table->setColumnWidth(c, widths[c]);
     const QString why = steppers() ? QString() : QString::fromStdString(whyNotSmaller(m_document.axis(), m_parts->motors, m_parts->drives, m_servos));
-    m_why->setText(why);
+    setLabel(*m_why, why);
     m_why->setVisible(!why.isEmpty());
     m_compare->setEnabled(!steppers());
     fillFilters();

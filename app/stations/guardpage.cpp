@@ -35,7 +35,7 @@ public:
         auto* right = new QVBoxLayout;
         right->addWidget(heading(tr("Stop function")));
         m_figures = new Figures;
-        right->addWidget(m_figures);
+        right->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
         m_scroll = new QScrollArea;
         m_scroll->setWidgetResizable(true);
         m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -43,7 +43,7 @@ public:
         right->addWidget(m_scroll, 1);
         below->addLayout(right);
         layout->addLayout(below, 5);
-        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        connect(m_figures, &Figures::chosen, this, &StationPage::resultWanted);
         connect(&m_bench, &Bench::changed, this, &GuardPage::enableButtons);
     }
 

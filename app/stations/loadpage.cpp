@@ -41,7 +41,7 @@ public:
         auto* right = new QVBoxLayout;
         right->addWidget(heading(tr("At the motor shaft")));
         m_figures = new Figures;
-        right->addWidget(m_figures);
+        right->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
         right->addStretch();
         below->addLayout(right);
         layout->addLayout(below, 6);
@@ -53,7 +53,7 @@ public:
         connect(m_chain, &ChainView::removeWanted, this, &LoadPage::remove);
         connect(m_chain, &ChainView::moveWanted, this, &LoadPage::move);
         connect(m_chain, &ChainView::mechanismWanted, this, &LoadPage::chooseMechanism);
-        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        connect(m_figures, &Figures::chosen, this, &StationPage::resultWanted);
     }
 
     [[nodiscard]] const char* mainFigure() const override { return "load.reflected_inertia"; }

@@ -1,6 +1,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/labels.h"
 #include "app/widgets/plotview.h"
 #include "candidatetable.h"
 #include "matchpictures.h"
@@ -37,7 +38,7 @@ public:
         layout->addWidget(m_view, 5);
         layout->addLayout(underPicture());
         m_figures = new Figures(3);
-        layout->addWidget(m_figures);
+        layout->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
         m_below = new QVBoxLayout;
         m_below->setSpacing(6);
         m_candidates = new CandidateTable(document);
@@ -58,7 +59,7 @@ public:
             listPictures();
             show(MatchPicture{MatchPicture::Kind::Compare});
         });
-        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        connect(m_figures, &Figures::chosen, this, &StationPage::resultWanted);
     }
 
     [[nodiscard]] const char* mainFigure() const override { return "match.torque_peak"; }
@@ -186,7 +187,7 @@ private:
         if (table)
             compare();
         const QString words = m_pictures->draw(p);
-        m_words->setText(words.isEmpty() ? chosenWords(m_document.axis().choice) : words);
+        setLabel(*m_words, words.isEmpty() ? chosenWords(m_document.axis().choice) : words);
     }
 
     void compare()

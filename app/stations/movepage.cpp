@@ -1,6 +1,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/labels.h"
 #include "app/widgets/plotview.h"
 #include "core/machine/sampling.h"
 #include "core/machine/timing.h"
@@ -75,7 +76,7 @@ public:
         layout->addWidget(m_plot, 6);
         auto* row = new QHBoxLayout;
         m_figures = new Figures(4);
-        row->addWidget(m_figures, 1);
+        row->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
         m_readout = quiet({});
         m_readout->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
         row->addWidget(m_readout);
@@ -102,7 +103,7 @@ public:
         layout->addWidget(m_table, 4);
         layout->addLayout(buttons());
         connect(m_table, &QTableWidget::cellChanged, this, &MovePage::typed);
-        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        connect(m_figures, &Figures::chosen, this, &StationPage::resultWanted);
         connect(m_strip, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
         connect(m_plot, &PlotView::hovered, this, &MovePage::readOut);
         m_plot->setDragHandler([this](const PlotView::Drag& d) { drag(d); });
@@ -119,7 +120,7 @@ public:
         for (const Error& p : e.problems)
             if (p.subject.starts_with("segment") || p.subject == "move")
                 sentence = QString::fromStdString(p.subject + ": " + messageFor(p, rotary, unitSystem()));
-        m_sentence->setText(sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
+        setLabel(*m_sentence, sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
         m_sentence->setVisible(!sentence.isEmpty());
         if (m_proposal && (m_proposedFor != m_document.axis() || m_proposedSite != m_document.machine().site))
             forget(); // an answer to a question that is no longer asked
@@ -435,9 +436,11 @@ private:
         for (int c = 0; c < m_table->columnCount(); ++c) {
             const std::string_view key = columns[static_cast<std::size_t>(c)];
             m_table->setColumnHidden(c, (key == "endSpeed" && !any("jog") && !any("blend")) || (key == "jerk" && !any("jerk-limited")) || (key == "law" && !any("cam")));
-            auto* head = new QTableWidgetItem(shortHead(key));
-            head->setToolTip(said(field(key).label));
-            m_table->setHorizontalHeaderItem(c, head);
+            if (!m_table->horizontalHeaderItem(c)) {
+                auto* head = new QTableWidgetItem(shortHead(key));
+                head->setToolTip(said(field(key).label));
+                m_table->setHorizontalHeaderItem(c, head);
+            }
         }
         const auto& motion = m_document.evaluation().motion;
         for (int r = 0; r < m_table->rowCount(); ++r)

@@ -115,13 +115,13 @@ private:
         m_loop->setAccessibleName(tr("Open-loop gain and phase of the model"));
         column->addWidget(m_loop);
         m_figures = new Figures;
-        column->addWidget(m_figures);
+        column->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
         column->addWidget(heading(tr("Gains and test move")));
         m_scroll = new QScrollArea;
         m_scroll->setWidgetResizable(true);
         m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
         column->addWidget(m_scroll, 1);
-        connect(m_figures, &QLabel::linkActivated, this, [this](const QString& id) { Q_EMIT resultWanted(id.toStdString()); });
+        connect(m_figures, &Figures::chosen, this, &StationPage::resultWanted);
         return side;
     }
 

@@ -1,14 +1,17 @@
 #pragma once
 #include "core/machine/evaluate.h"
 
-#include <QLabel>
+#include <QString>
+#include <QWidget>
 
 #include <initializer_list>
+#include <vector>
 
 namespace ridge::app {
 
-/// Figures of a station as a small aligned table; a click or Enter on a value asks for its working.
-class Figures : public QLabel {
+/// Figures of a station as a small aligned table, painted by itself: a change of values lays nothing out. A click on a value, or the
+/// arrows and Enter, ask for its working.
+class Figures : public QWidget {
     Q_OBJECT
 
 public:
@@ -17,8 +20,31 @@ public:
     void show(const Evaluation& evaluation, std::initializer_list<const char*> ids);
     void show(const Evaluation& evaluation, const std::vector<std::string>& ids);
 
+Q_SIGNALS:
+    void chosen(const std::string& id);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
 private:
+    struct Entry {
+        std::string id;
+        QString label, value;
+        bool operator==(const Entry&) const = default;
+    };
+    struct Column {
+        double left = 0, label = 0, value = 0; ///< widths [px]
+    };
+    void measure();
+    [[nodiscard]] QRectF cell(std::size_t entry) const;
+    [[nodiscard]] int entryAt(QPointF where) const; ///< -1: none
     int m_columns;
+    std::size_t m_current = 0;
+    std::vector<Entry> m_entries;
+    std::vector<Column> m_widths;
 };
 
 /// A value in the reader's unit, as text of the interface.

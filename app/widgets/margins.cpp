@@ -1,6 +1,7 @@
 #include "margins.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets/labels.h"
 #include "core/units/print.h"
 #include "widgets/forms.h"
 
@@ -128,6 +129,9 @@ MarginsPanel::MarginsPanel(Document& document, QWidget* parent) : QWidget(parent
     split->setSizes({340, 250});
     layout->addWidget(split);
     setFixedWidth(288);
+    m_later.setSingleShot(true);
+    m_later.setInterval(60);
+    connect(&m_later, &QTimer::timeout, this, &MarginsPanel::setWorkingNow);
     connect(m_bars, &MarginBars::chosen, this, &MarginsPanel::showRow);
 }
 
@@ -136,7 +140,7 @@ void MarginsPanel::show(Station station)
     std::vector<Check> mine;
     QString why;
     const bool old = (station == Station::Load || station == Station::Match) && m_document.stale(&why);
-    m_old->setText(why);
+    setLabel(*m_old, why);
     m_old->setVisible(old);
     for (const Check& c : (old ? m_document.lastGood() : m_document.evaluation()).checks)
         if (c.station == station)
@@ -146,10 +150,12 @@ void MarginsPanel::show(Station station)
     for (int k = 0; k < static_cast<int>(m_bars->checks().size()); ++k)
         if (QString::fromStdString(m_bars->checks()[static_cast<std::size_t>(k)].id) == m_chosen)
             row = k;
+    m_refreshing = true;
     if (!m_bars->checks().empty())
         m_bars->choose(row);
     else
         setWorking({});
+    m_refreshing = false;
 }
 
 void MarginsPanel::setWorking(const QString& html)
@@ -157,7 +163,16 @@ void MarginsPanel::setWorking(const QString& html)
     if (html == m_html)
         return; // laying out rich text is slow, and most edits leave it as it is
     m_html = html;
-    m_working->setHtml(html);
+    if (m_refreshing)
+        m_later.start();
+    else
+        setWorkingNow();
+}
+
+void MarginsPanel::setWorkingNow()
+{
+    m_later.stop();
+    m_working->setHtml(m_html);
 }
 
 void MarginsPanel::showRow(int row)

@@ -3,6 +3,7 @@
 
 #include <QLabel>
 #include <QTextBrowser>
+#include <QTimer>
 #include <QWidget>
 
 namespace ridge::app {
@@ -46,11 +47,14 @@ public:
 private:
     void showRow(int row);
     void setWorking(const QString& html);
+    void setWorkingNow();
     Document& m_document;
     MarginBars* m_bars;
     QLabel* m_old; ///< why the figures are those of before
     QTextBrowser* m_working;
     QString m_chosen, m_html;
+    bool m_refreshing = false;
+    QTimer m_later; ///< a working that changes with every step of a pull is laid out when the pull rests
 };
 
 /// Steps of a working as rich text: symbols, numbers put in, result.

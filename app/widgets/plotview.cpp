@@ -50,6 +50,7 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
     layout->addWidget(m->plot);
     m->plot->setAutoAddPlottableToLegend(false);
     m->plot->setPlottingHint(QCP::phFastPolylines, true);
+    m->plot->setNotAntialiasedElements(QCP::aeFills | QCP::aeAxes | QCP::aeGrid | QCP::aeLegend); // straight lines gain nothing by it
     m->plot->plotLayout()->clear();
     m->plot->plotLayout()->setRowSpacing(0);
     m->plot->setFocusPolicy(Qt::NoFocus);
@@ -252,7 +253,6 @@ void PlotView::setCurves(const std::vector<Curve>& curves)
     }
     for (QCPLegend* legend : m->legends)
         legend->setVisible(legend->itemCount() > 0);
-    restyle();
     rescale();
     m->plot->replot(QCustomPlot::rpQueuedReplot);
 }

@@ -7,6 +7,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <cmath>
+
 namespace {
 struct Ran {
     int code = -1;
@@ -79,6 +81,81 @@ private Q_SLOTS:
         QVERIFY(speed > 0);
         // the motor turns in proportion to the ratio (kinematics)
         QVERIFY(std::abs(lines[4].split(',')[speed].toDouble() / lines[1].split(',')[speed].toDouble() - 2.0) < 1e-6);
+    }
+
+    /// The shortest time names what stands against more, and the gentlest keeps the cycle.
+    void answersTheQuestionsAboutTime()
+    {
+        const QJsonObject quick = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A2")}).json();
+        QVERIFY(!quick.value(QStringLiteral("limit")).toString().isEmpty() && !quick.value(QStringLiteral("reason")).toString().isEmpty());
+        QCOMPARE(quick.value(QStringLiteral("segments")).toArray().size(), 4);
+        const QJsonObject soft = run({QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--cycle"), QStringLiteral("2500 ms")}).json();
+        QVERIFY(std::abs(soft.value(QStringLiteral("cycle_after_s")).toDouble() - 2.5) < 1e-9);
+        QVERIFY(soft.value(QStringLiteral("torque_rms_after_Nm")).toDouble() < soft.value(QStringLiteral("torque_rms_before_Nm")).toDouble());
+        const Ran one = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("3")});
+        QCOMPARE(one.code, 0);
+        const Ran dwell = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("2")});
+        QCOMPARE(dwell.code, 2); // a dwell has no fastest
+    }
+
+    void laysAllAxesOnOneBus()
+    {
+        const QJsonObject bus = run({QStringLiteral("bus"), demo}).json();
+        QCOMPARE(bus.value(QStringLiteral("axes")).toArray().size(), 5);
+        QCOMPARE(bus.value(QStringLiteral("left_out")).toArray().first().toString(), QStringLiteral("Label feed"));
+        QVERIFY(bus.value(QStringLiteral("from_mains_J")).toDouble() > 0);
+    }
+
+    void fitsARecordedMotion()
+    {
+        QFile table(path("motion.csv"));
+        QVERIFY(table.open(QIODevice::WriteOnly));
+        for (int k = 0; k <= 100; ++k) {
+            const double z = k / 100.0;
+            table.write(QByteArray::number(z * 0.5) + ',' + QByteArray::number(120 * z * z * (3 - 2 * z)) + '\n');
+        }
+        table.close();
+        const Ran r = run({QStringLiteral("fit"), table.fileName(), QStringLiteral("--permitted"), QStringLiteral("50 um")});
+        QCOMPARE(r.code, 0);
+        QVERIFY(r.json().value(QStringLiteral("largest_deviation")).toDouble() <= 50e-6);
+        QVERIFY(std::abs(r.json().value(QStringLiteral("peak_speed")).toDouble() / (1.5 * 0.12 / 0.5) - 1) < 0.01); // a cubic: 1.5·s/T
+        QCOMPARE(run({QStringLiteral("fit"), table.fileName(), QStringLiteral("--permitted"), QStringLiteral("3 kg")}).code, 2);
+    }
+
+    /// A flywheel of steel, 200 mm, 20 mm: m·d²/8 (rigid-body table).
+    void sumsUpSolids()
+    {
+        QFile file(path("solids.json"));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(R"({"format": "vortex-ridge-solids", "solids": [{"shape": "cylinder", "material": "steel", "a_m": 0.2, "c_m": 0.02}]})");
+        file.close();
+        const QJsonObject sum = run({QStringLiteral("inertia"), file.fileName()}).json();
+        const double mass = 7850 * M_PI * 0.01 * 0.02;
+        QVERIFY(std::abs(sum.value(QStringLiteral("mass_kg")).toDouble() - mass) < 1e-9);
+        QVERIFY(std::abs(sum.value(QStringLiteral("inertia_kgm2")).toDouble() - mass * 0.04 / 8) < 1e-12);
+        QFile wrong(path("wrong-solids.json"));
+        QVERIFY(wrong.open(QIODevice::WriteOnly));
+        wrong.write(R"({"format": "vortex-ridge-solids", "solids": [{"shape": "tube", "a_m": 0.02, "b_m": 0.03, "c_m": 0.1}]})");
+        wrong.close();
+        const Ran r = run({QStringLiteral("inertia"), wrong.fileName()});
+        QCOMPARE(r.code, 2);
+        QVERIFY2(r.error.contains("0.b") && r.error.contains("smaller than the outside"), r.error.constData());
+    }
+
+    void ranksWithGearboxesAndOwnParts()
+    {
+        const Ran r = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--gearboxes"), QStringLiteral("--top"), QStringLiteral("3")});
+        QCOMPARE(r.code, 0);
+        QVERIFY(r.json().value(QStringLiteral("combinations")).toInt() > 40000);
+        QCOMPARE(r.json().value(QStringLiteral("candidates")).toArray().size(), 3);
+        QVERIFY(r.json().value(QStringLiteral("why_not_smaller")).toString().contains(QStringLiteral("next smaller")));
+        QFile own(path("own.json"));
+        QVERIFY(own.open(QIODevice::WriteOnly));
+        own.write(R"({"format": "vortex-ridge-catalogue", "servoMotors": [{"name": "broken"}]})");
+        own.close();
+        const Ran refused = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--parts"), own.fileName()});
+        QCOMPARE(refused.code, 2);
+        QVERIFY2(refused.error.contains("/servoMotors/0"), refused.error.constData());
     }
 
     void validatesACatalogueWithLineAndColumn()
@@ -177,6 +254,13 @@ private Q_SLOTS:
         QTest::newRow("missing file") << QStringList{QStringLiteral("evaluate"), QStringLiteral("/nowhere.vridge")};
         QTest::newRow("no such axis") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--axis"), QStringLiteral("Z9")};
         QTest::newRow("unknown option") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--loud")};
+        QTest::newRow("no such segment") << QStringList{QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("99")};
+        QTest::newRow("segment in words") << QStringList{QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("two")};
+        QTest::newRow("cycle too short") << QStringList{QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--cycle"), QStringLiteral("0.1 s")};
+        QTest::newRow("a length for a time") << QStringList{QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--cycle"), QStringLiteral("3 mm")};
+        QTest::newRow("no recording") << QStringList{QStringLiteral("fit"), demo};
+        QTest::newRow("no solids") << QStringList{QStringLiteral("inertia"), demo};
+        QTest::newRow("no bus") << QStringList{QStringLiteral("bus"), QStringLiteral("/nowhere.json")};
         QTest::newRow("top of nothing") << QStringList{QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--top"), QStringLiteral("0")};
         QTest::newRow("not a machine") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR "/catalogue.json")};
         QTest::newRow("a folder") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR)};

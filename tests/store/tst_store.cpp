@@ -1,8 +1,10 @@
+#include "core/drives/validate.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 #include "store/report.h"
 #include "store/schema.h"
+#include "store/tables.h"
 
 #include <QFile>
 #include <QProcess>
@@ -55,6 +57,109 @@ private Q_SLOTS:
         const auto again = parseMachine(writeMachine(demo));
         QVERIFY(again.has_value());
         QVERIFY(*again == demo);
+    }
+
+    /// Every kind of segment, solids, a measured table and the new mechanisms come back as they went.
+    void theWholeModelGoesThereAndBack()
+    {
+        Machine machine = demoMachine();
+        Axis& a = machine.axes[0];
+        Segment recorded;
+        recorded.kind = "recorded";
+        recorded.time = 0.5;
+        recorded.recorded = {0, 0.01, 0.03, 0.04};
+        Segment jog;
+        jog.kind = "jog";
+        jog.speed = -0.2;
+        jog.time = 1;
+        jog.acceleration = 2;
+        jog.endSpeed = 0.1;
+        a.cycle.segments = {recorded, jog};
+        a.cycle.offset = 0.25;
+        a.choice.motor->measured = {{0, 3, 1}, {100, 2, 0.9}};
+        a.bodies["mechanism.drag"] = {Solid{"tube", "given", 3.0, 0.1, 0.05, 0.2, 0.01, 4, true}};
+        a.load.counterbalance = "cylinder";
+        a.load.cylinderPressure = 6e5;
+        a.load.cylinderBore = 0.05;
+        machine.axes[1].mechanism.type = "winder";
+        machine.axes[1].mechanism.winder.core = 0.04;
+        machine.axes[1].mechanism.winder.way = "unwinds";
+        machine.axes[2].mechanism.type = "crank";
+        machine.axes[2].mechanism.crank.rod = 0.3;
+        const auto back = parseMachine(writeMachine(machine));
+        QVERIFY(back.has_value());
+        QVERIFY(back->axes[0] == machine.axes[0]);
+        QVERIFY(back->axes[1].mechanism.winder == machine.axes[1].mechanism.winder);
+        QVERIFY(back->axes[2].mechanism.crank == machine.axes[2].mechanism.crank);
+    }
+
+    void tablesAreReadWithTheirUnits()
+    {
+        std::string csv = "time (ms);\"position; of the slide (in)\"\n";
+        for (int k = 0; k < 10; ++k)
+            csv += std::to_string(k * 10) + ";" + std::to_string(k) + ",5\n";
+        const auto motion = parseRecorded(csv, false);
+        QVERIFY2(motion.has_value(), motion ? "" : motion.error().actual.c_str());
+        QVERIFY(std::abs(motion->times[3] - 0.03) < 1e-12);
+        QVERIFY(std::abs(motion->positions[3] - 3.5 * 0.0254) < 1e-12);
+        const auto angle = parseRecorded("0,0\n1,1\n2,2\n3,3\n4,4\n5,5\n6,6\n7,90\n", true); // degrees without a heading
+        QVERIFY(angle && std::abs(angle->positions.back() - 1.5707963267948966) < 1e-12);
+        const auto torque = parseMeasured("\xEF\xBB\xBFn [rpm]\tT [lbf*in]\tTc [lbf*in]\r\n0\t10\t5\r\n1000\t8\t4\r\n");
+        QVERIFY2(torque.has_value(), torque ? "" : torque.error().actual.c_str());
+        QVERIFY(std::abs((*torque)[1].shortTime - 8 * 0.1129848290276167) < 1e-9);
+    }
+
+    void badTablesNameTheirPlace_data()
+    {
+        QTest::addColumn<QByteArray>("csv");
+        QTest::addColumn<QByteArray>("code");
+        QTest::addColumn<QByteArray>("place");
+        QTest::newRow("text") << QByteArray("0,1,1\n100,x,1\n") << QByteArray("file-damaged") << QByteArray("line 2, column 2");
+        QTest::newRow("short line") << QByteArray("0,1,1\n100,1\n") << QByteArray("file-damaged") << QByteArray("line 2");
+        QTest::newRow("speed runs back") << QByteArray("0,1,1\n100,1,1\n50,1,1\n") << QByteArray("measured-order") << QByteArray("row 3");
+        QTest::newRow("more lasting than short") << QByteArray("0,1,2\n") << QByteArray("measured-order") << QByteArray("row 1");
+        QTest::newRow("one row") << QByteArray("0,2,1\n") << QByteArray("measured-order") << QByteArray();
+        QTest::newRow("unknown unit") << QByteArray("n [furlongs],T [N*m],T [N*m]\n") << QByteArray("unknown-unit") << QByteArray("line 1, column 1");
+        QTest::newRow("other unit") << QByteArray("n [rpm],T [kg],T [N*m]\n") << QByteArray("wrong-dimension") << QByteArray("line 1, column 2");
+    }
+    void badTablesNameTheirPlace()
+    {
+        QFETCH(QByteArray, csv);
+        QFETCH(QByteArray, code);
+        QFETCH(QByteArray, place);
+        const auto rows = parseMeasured(csv.toStdString());
+        QVERIFY(!rows.has_value());
+        QCOMPARE(rows.error().code, code.toStdString());
+        QVERIFY2(rows.error().subject.find(place.toStdString()) != std::string::npos, rows.error().subject.c_str());
+    }
+
+    void aPartOfTheSameNameReplaces()
+    {
+        Catalogue all = shippedCatalogue(), own;
+        own.motors.push_back(all.motors[3]);
+        own.motors[0].inertia *= 2;
+        own.encoders.push_back({"Own ring", 4096, 0.001, 600, true, false});
+        const std::size_t motors = all.motors.size(), encoders = all.encoders.size();
+        mergeCatalogue(all, own);
+        QCOMPARE(all.motors.size(), motors);
+        QCOMPARE(all.motors[3].inertia, own.motors[0].inertia);
+        QCOMPARE(all.encoders.size(), encoders + 1);
+        const auto back = parseCatalogue(writeCatalogue(all, "all"));
+        QVERIFY(back && back->refused.empty());
+        QVERIFY(back->motors == all.motors && back->encoders == all.encoders && back->brakes == all.brakes && back->supplies == all.supplies);
+    }
+
+    /// The catalogue of the program has what it promises (product description) and every motor agrees with itself.
+    void theShippedCatalogueIsWhole()
+    {
+        const Catalogue& c = shippedCatalogue();
+        const auto count = [&](const char* kind) { return std::ranges::count(c.motors, kind, &ServoMotor::kind); };
+        QVERIFY(count("servo") >= 60 && count("linear") >= 8 && count("frameless") >= 8);
+        QVERIFY(c.steppers.size() >= 20 && c.drives.size() >= 20 && c.gearboxes.size() >= 20);
+        QVERIFY(!c.brakes.empty() && !c.resistors.empty() && !c.encoders.empty() && !c.supplies.empty());
+        for (const ServoMotor& m : c.motors)
+            for (const ConsistencyRule& r : motorConsistency(m))
+                QVERIFY2(r.good, (m.name + ": " + r.meaning).c_str());
     }
 
     void unknownKeysSurvive()
