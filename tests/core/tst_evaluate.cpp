@@ -56,6 +56,93 @@ private Q_SLOTS:
         QVERIFY(std::ranges::is_sorted(e.checks, [](const Check& a, const Check& b) { return tighter(a, b); }));
     }
 
+    /// Every number of the model has a sentence of its own for what lies below and above its range, and the range itself is accepted.
+    void everyLimitHasItsSentence()
+    {
+        Axis axis = lift();
+        axis.choice.stepper = StepperMotor{};
+        axis.choice.stepperDrive = StepperDrive{};
+        axis.choice.resistor = BrakeResistor{};
+        std::vector<std::span<const Field>> tables{siteFields(), loadFields(), segmentFields(), cycleFields(), motorFields(), driveFields(), resistorFields(), stepperMotorFields(), stepperDriveFields(), gearboxPartFields(), steppingFields(),
+                                                   wiringFields(), turnFields(), tuneFields(), guardFields(), brakeFields(), encoderFields(), supplyFields(), measuredFields(), solidFields()};
+        for (const auto type : mechanismTypes())
+            tables.push_back(mechanismFields(type));
+        for (const auto type : stageTypes())
+            tables.push_back(stageFields(type));
+        int limits = 0;
+        const std::string nothing = messageFor(Error{"no such code", "x", "x", {}});
+        const auto judged = [&](const Field& f, double value, bool good) {
+            const auto problem = problemOf(f, value);
+            const std::string where = std::string(f.label) + " " + std::to_string(value);
+            QVERIFY2(problem.has_value() == !good, where.c_str());
+            if (!problem)
+                return;
+            ++limits;
+            const std::string sentence = messageFor(*problem);
+            QVERIFY2(sentence.size() > 15 && sentence != nothing && sentence.find("Something is wrong") == std::string::npos, (where + ": " + sentence).c_str());
+            QVERIFY2(sentence.find('{') == std::string::npos, sentence.c_str());
+        };
+        for (const auto table : tables)
+            for (const Field& f : table) {
+                if (f.kind != FieldKind::Number)
+                    continue;
+                const Limits& l = f.limits;
+                const double step = f.quantity == Quantity::Count ? 1 : 1e-9;
+                if (std::isfinite(l.low)) {
+                    judged(f, l.low - std::max(1.0, std::abs(l.low)), false);
+                    if (l.code != "ratio-zero")
+                        judged(f, l.low, !l.lowOpen);
+                }
+                if (std::isfinite(l.high)) {
+                    judged(f, l.high, true);
+                    judged(f, l.high + std::max(step, std::abs(l.high)), false);
+                }
+                judged(f, std::nan(""), false);
+                QVERIFY2(f.optional == !problemOf(f, std::nullopt).has_value(), std::string(f.label).c_str());
+            }
+        QVERIFY(limits > 400);
+    }
+
+    /// What usually is a slip is watched, and computed all the same (common practice).
+    void slipsAreRemarked_data()
+    {
+        QTest::addColumn<QString>("remark");
+        for (const char* id : {"friction", "lead", "slender", "travel", "acceleration", "payload", "backlash", "current", "heat"})
+            QTest::newRow(id) << QString::fromLatin1(id);
+    }
+    void slipsAreRemarked()
+    {
+        QFETCH(QString, remark);
+        Axis a = lift();
+        const std::string id = "remark." + remark.toStdString();
+        QVERIFY(!evaluated(a).check(id));
+        if (remark == QLatin1String("friction"))
+            a.load.friction = 0.5;
+        else if (remark == QLatin1String("lead"))
+            a.mechanism.screw.lead = 0.06;
+        else if (remark == QLatin1String("slender"))
+            a.mechanism.screw.freeLength = 1.6;
+        else if (remark == QLatin1String("travel"))
+            a.cycle.segments[0].distance = 360, a.load.counterbalance = "none";
+        else if (remark == QLatin1String("acceleration"))
+            a.cycle.segments[0].acceleration = 150;
+        else if (remark == QLatin1String("payload"))
+            for (Segment& s : a.cycle.segments)
+                s.payload = 3;
+        else if (remark == QLatin1String("backlash"))
+            a.stages[0].backlash = 0.02;
+        else if (remark == QLatin1String("current"))
+            a.choice.motor->peakCurrent = a.choice.motor->stallCurrent * std::sqrt(2.0);
+        else
+            a.choice.motor->thermalResistance = 50;
+        const Evaluation e = evaluated(a);
+        const Check* k = e.check(id);
+        QVERIFY(k);
+        QCOMPARE(k->verdict, Verdict::Watch);
+        QVERIFY(!k->reason.empty() && !k->help.empty());
+        QVERIFY(e.path.has_value());
+    }
+
     /// Whatever is printed as a formula gives its own result when computed again.
     void workingsAreTrue_data() { demoAxes_data(); }
     void workingsAreTrue()

@@ -81,6 +81,8 @@ struct ReelState {
 void evaluateMechanics(Context& c);
 void evaluateMechanismFacts(Context& c); ///< winder, crank, hoist and counterbalance
 void evaluateAccuracy(Context& c);   ///< the budget of the position error
+/// What usually turns out to be a slip: entries far from the usual, and habits that cost later. Only what applies appears.
+void evaluateRemarks(Context& c);
 void evaluateWire(Context& c);
 void evaluateTune(Context& c);   ///< plans gains and the test move; before evaluateSet
 void evaluateSet(Context& c);

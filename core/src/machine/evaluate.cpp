@@ -50,6 +50,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
     detail::evaluateLoad(c);
     detail::evaluateMove(c);
     axis.choice.stepper ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
+    detail::evaluateRemarks(c);
     if (!options.sizingOnly) {
         detail::evaluateWire(c);
         detail::evaluateTune(c);

@@ -81,7 +81,8 @@ Result<CamLaw> camLaw(std::string_view name)
     return refuse("law", {}, std::string(name));
 }
 
-CamCoefficients camCoefficients(CamLaw law)
+namespace {
+CamCoefficients computed(CamLaw law)
 {
     constexpr std::array<std::array<double, 3>, 6> closed{{{2.0, 2 * pi, 4 * pi * pi},
                                                            {4 * pi / (4 + pi), 4 * pi * pi / (4 + pi), 16 * pi * pi * pi / (4 + pi)},
@@ -111,6 +112,18 @@ CamCoefficients camCoefficients(CamLaw law)
     }
     k.cm = product((low + high) / 2);
     return k;
+}
+} // namespace
+
+CamCoefficients camCoefficients(CamLaw law)
+{
+    static const auto all = [] { // constants of the laws; one of them has to be searched for
+        std::array<CamCoefficients, names.size()> table{};
+        for (std::size_t k = 0; k < table.size(); ++k)
+            table[k] = computed(static_cast<CamLaw>(k));
+        return table;
+    }();
+    return all.at(static_cast<std::size_t>(law));
 }
 
 CamLeastTime camLeastTime(CamLaw law, double stroke, double maxSpeed, double maxAcceleration)

@@ -14,18 +14,20 @@ BusWalk walkBus(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, 
     const double copper = 1.5 * m.resistance, standstill = copper * m.stallCurrent * m.stallCurrent;
     const double low = 0.5 * d.busCapacitance * busHighest * busHighest;
     const double high = 0.5 * d.busCapacitance * d.chopperOn * d.chopperOn;
+    std::vector<double> work; // of each node, out of the bus
+    work.reserve(path.nodes.size());
+    for (const DutyNode& n : path.nodes) {
+        const double t = n.torque + rotor * n.acceleration, i = currentOfTorque(m, t);
+        const double p = t * n.speed + copper * i * i + standstill * ironShare(m, n.speed) + d.standbyPower;
+        work.push_back(p * n.weight);
+        (p < 0 ? w.energyReturned : w.meanDraw) += std::abs(p) * n.weight;
+        w.peakPower = std::max(w.peakPower, -p);
+    }
     double stored = low;
-    for (int lap = 0; lap < 3; ++lap) {
-        w = {};
-        for (const DutyNode& n : path.nodes) {
-            const double t = n.torque + rotor * n.acceleration, i = currentOfTorque(m, t);
-            const double p = t * n.speed + copper * i * i + standstill * ironShare(m, n.speed) + d.standbyPower;
-            if (p < 0)
-                w.energyReturned -= p * n.weight;
-            else
-                w.meanDraw += p * n.weight;
-            w.peakPower = std::max(w.peakPower, -p);
-            stored -= p * n.weight;
+    for (int lap = 0; lap < 3; ++lap) { // the third repeats the second
+        w.energyResistor = 0;
+        for (const double out : work) {
+            stored -= out;
             if (stored > high) {
                 w.energyResistor += stored - high;
                 stored = high;
