@@ -8,10 +8,14 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QEventLoop>
+#include <QFile>
 #include <QPixmap>
 #include <QTableWidget>
+#include <QTemporaryDir>
 #include <QTimer>
 
+#include <algorithm>
+#include <cstdint>
 #include <cstdio>
 
 namespace ridge::app {
@@ -127,8 +131,10 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     return walk.failed();
 }
 
+namespace {
+
 /// Marks the best candidates for the comparison.
-static void compareBest(MainWindow& window)
+void compareBest(MainWindow& window)
 {
     window.document().selectAxis(0);
     window.goTo(static_cast<int>(Station::Match));
@@ -140,25 +146,52 @@ static void compareBest(MainWindow& window)
     }
 }
 
-/// The builder of inertias, which is a dialog and closes again.
-static int shootBuilder(MainWindow& window, const QString& folder)
+/// A picture of the dialog that opens while something is begun; it is closed again.
+int shootDialog(MainWindow& window, const QString& file, const std::function<void()>& begin)
+{
+    int count = 0;
+    QTimer::singleShot(400, &window, [&] {
+        if (QWidget* dialog = QApplication::activeModalWidget()) {
+            count += dialog->grab().save(file);
+            dialog->close();
+        }
+    });
+    begin();
+    return count;
+}
+
+/// A slide that was recorded with some noise of its scale, as a table in a folder that goes again.
+int shootRecording(MainWindow& window, const QString& file)
+{
+    const QTemporaryDir folder;
+    QFile table(folder.filePath(QStringLiteral("slide.csv")));
+    if (!table.open(QIODevice::WriteOnly))
+        return 0;
+    table.write("time [ms];position [mm]\n");
+    std::uint32_t dice = 7;
+    for (int k = 0; k <= 600; ++k) {
+        dice = dice * 1664525U + 1013904223U;
+        const double z = std::clamp((k - 30) / 540.0, 0.0, 1.0), noise = 0.04 * (dice / 4294967296.0 - 0.5);
+        table.write(QByteArray::number(2 * k) + ';' + QByteArray::number(220 * z * z * z * (10 - 15 * z + 6 * z * z) + noise, 'f', 4) + '\n');
+    }
+    table.close();
+    window.document().selectAxis(0);
+    window.goTo(static_cast<int>(Station::Move));
+    pause(50);
+    return shootDialog(window, file, [&] { window.page()->takeFile(table.fileName()); });
+}
+
+/// The builder of inertias with the dial of the demo.
+int shootBuilder(MainWindow& window, const QString& file)
 {
     window.document().selectAxis(2);
     window.goTo(static_cast<int>(Station::Load));
     pause(100);
     auto* build = window.findChild<QAction*>(QStringLiteral("load.moving.build"));
-    if (!build)
-        return 0;
-    int count = 0;
-    QTimer::singleShot(300, &window, [&] {
-        if (QWidget* dialog = QApplication::activeModalWidget()) {
-            count += dialog->grab().save(QStringLiteral("%1/load-bodies.png").arg(folder));
-            dialog->close();
-        }
-    });
-    build->trigger();
-    return count;
+    return build ? shootDialog(window, file, [build] { build->trigger(); }) : 0;
 }
+
+} // namespace
 
 int walkAndShoot(MainWindow& window, const QString& folder)
 {
@@ -197,7 +230,8 @@ int walkAndShoot(MainWindow& window, const QString& folder)
     press(window, "move.gentlest");
     shoot(QStringLiteral("move-gentlest"));
     press(window, "move.forget");
-    count += shootBuilder(window, folder);
+    count += shootBuilder(window, folder + QStringLiteral("/load-bodies.png"));
+    count += shootRecording(window, folder + QStringLiteral("/move-recorded.png"));
     window.document().selectAxis(0);
     window.setDark(true);
     window.goTo(static_cast<int>(Station::Match));

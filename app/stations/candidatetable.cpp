@@ -15,6 +15,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <thread>
 
 namespace ridge::app {
@@ -30,15 +31,11 @@ struct CandidateTable::Run {
     Ranking ranking;
 };
 
-struct CandidateTable::Row {
-    QString motor, gearbox, drive, words, reason, series, encoder;
-    double frame = 0, voltage = 0, tightest = 0, ratio = 0;
-    bool passes = false, mine = false, brake = false, marked = false;
-};
-
 namespace {
 /// Above this many combinations a ranking would be felt in the window.
 constexpr std::size_t atOnce = 6000;
+/// Nobody reads further, and a table of all motors of a large catalogue would be felt.
+constexpr std::size_t mostRows = 400;
 
 QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
 } // namespace
@@ -120,7 +117,9 @@ void CandidateTable::layOut()
     m_compare->setToolTip(tr("Marks the row for the comparison, up to four. Space does the same."));
     row->addWidget(m_choose);
     row->addWidget(m_compare);
-    row->addWidget(quiet(tr("The best of every motor; passing and small first. Enter chooses, Space compares.")), 1);
+    m_count = quiet({});
+    m_count->setObjectName(QStringLiteral("match.count"));
+    row->addWidget(m_count, 1);
     m_progress = new QProgressBar;
     m_progress->setObjectName(QStringLiteral("match.progress"));
     m_progress->setAccessibleName(tr("Progress of the ranking"));
@@ -273,24 +272,9 @@ std::vector<CandidateTable::Row> CandidateTable::stepperRows() const
 
 void CandidateTable::show()
 {
-    const std::vector<Row> rows = steppers() ? stepperRows() : servoRows();
+    m_rows = steppers() ? stepperRows() : servoRows();
     m_table->setColumnHidden(0, steppers());
     m_table->setColumnHidden(2, m_gears->currentIndex() == 0 || steppers());
-    m_table->setRowCount(static_cast<int>(rows.size()));
-    for (int r = 0; r < m_table->rowCount(); ++r) {
-        const Row& row = rows[static_cast<std::size_t>(r)];
-        const QColor ink = row.passes ? QColor() : theme().soft;
-        setCell(*m_table, r, 0, row.marked ? QStringLiteral("◆") : QStringLiteral("◇"), row.marked ? theme().accent : theme().line, tr("For the comparison; Space marks it."));
-        setCell(*m_table, r, 1, (row.mine ? QStringLiteral("▸ ") : QString()) + row.motor, row.mine ? theme().accent : ink, row.reason);
-        setCell(*m_table, r, 2, row.gearbox.isEmpty() ? tr("as it is") : row.gearbox, ink, row.reason);
-        setCell(*m_table, r, 3, row.drive, ink, row.reason);
-        setCell(*m_table, r, 4, (row.passes ? QStringLiteral("● %1 %") : QStringLiteral("■ %1 %")).arg(row.tightest * 100, 0, 'f', 0), row.passes ? theme().ok : theme().fail, row.reason);
-        setCell(*m_table, r, 5, QString::number(row.ratio, 'f', 1), ink, row.reason);
-        setCell(*m_table, r, 6, row.words, ink, row.reason);
-        // what the filters ask for, beside the text
-        QTableWidgetItem* item = m_table->item(r, 1);
-        item->setData(Qt::UserRole, QVariantList{row.frame, row.voltage, row.brake, row.encoder, row.series});
-    }
     const int widths[] = {22, 170, 104, 106, 68, 46};
     for (int c = 0; c < 6; ++c)
         m_table->setColumnWidth(c, widths[c]);
@@ -303,49 +287,68 @@ void CandidateTable::show()
     Q_EMIT ranked();
 }
 
+void CandidateTable::fillRow(int r, const Row& row)
+{
+    const QColor ink = row.passes ? QColor() : theme().soft;
+    setCell(*m_table, r, 0, row.marked ? QStringLiteral("◆") : QStringLiteral("◇"), row.marked ? theme().accent : theme().line, tr("For the comparison; Space marks it."));
+    setCell(*m_table, r, 1, (row.mine ? QStringLiteral("▸ ") : QString()) + row.motor, row.mine ? theme().accent : ink, row.reason);
+    setCell(*m_table, r, 2, row.gearbox.isEmpty() ? tr("as it is") : row.gearbox, ink, row.reason);
+    setCell(*m_table, r, 3, row.drive, ink, row.reason);
+    setCell(*m_table, r, 4, (row.passes ? QStringLiteral("● %1 %") : QStringLiteral("■ %1 %")).arg(row.tightest * 100, 0, 'f', 0), row.passes ? theme().ok : theme().fail, row.reason);
+    setCell(*m_table, r, 5, QString::number(row.ratio, 'f', 1), ink, row.reason);
+    setCell(*m_table, r, 6, row.words, ink, row.reason);
+}
+
 void CandidateTable::fillFilters()
 {
-    const auto fill = [this](QComboBox* box, const QString& any, int key, const std::function<QString(const QVariant&)>& words) {
+    const auto fill = [this](QComboBox* box, const QString& any, const std::function<QVariant(const Row&)>& value, const std::function<QString(const QVariant&)>& words) {
         const QVariant was = box->currentData();
-        QList<QPair<double, QPair<QString, QVariant>>> found;
-        QStringList seen;
-        for (int r = 0; r < m_table->rowCount(); ++r) {
-            const QVariant value = m_table->item(r, 1)->data(Qt::UserRole).toList().at(key);
-            const QString name = words(value);
-            if (!name.isEmpty() && !seen.contains(name)) {
-                seen << name;
-                found.append({value.toDouble(), {name, value}});
-            }
+        std::map<std::pair<double, QString>, QVariant> found; // numbers in their order, words in theirs
+        for (const Row& row : m_rows) {
+            const QVariant v = value(row);
+            if (const QString name = words(v); !name.isEmpty())
+                found.try_emplace({v.typeId() == QMetaType::Double ? v.toDouble() : 0.0, name}, v);
         }
-        std::ranges::sort(found, {}, [](const auto& f) { return std::pair(f.first, f.second.first); });
         box->clear();
         box->addItem(any);
-        for (const auto& f : found)
-            box->addItem(f.second.first, f.second.second);
+        for (const auto& [key, v] : found)
+            box->addItem(key.second, v);
         box->setCurrentIndex(std::max(0, was.isValid() ? box->findData(was) : 0));
         box->setEnabled(found.size() > 1);
     };
-    fill(m_frame, tr("any frame"), 0, [](const QVariant& v) { return v.toDouble() > 0 ? shown(v.toDouble(), Quantity::Length, 3) : QString(); });
-    fill(m_voltage, tr("any voltage"), 1, [](const QVariant& v) { return v.toDouble() > 0 ? shown(v.toDouble(), Quantity::Voltage, 3) : QString(); });
-    fill(m_encoder, tr("any feedback"), 3, [](const QVariant& v) { return v.toString(); });
-    fill(m_series, tr("any series"), 4, [](const QVariant& v) { return v.toString(); });
+    const auto sized = [](Quantity q) { return [q](const QVariant& v) { return v.toDouble() > 0 ? shown(v.toDouble(), q, 3) : QString(); }; };
+    const auto plain = [](const QVariant& v) { return v.toString(); };
+    fill(m_frame, tr("any frame"), [](const Row& r) { return QVariant(r.frame); }, sized(Quantity::Length));
+    fill(m_voltage, tr("any voltage"), [](const Row& r) { return QVariant(r.voltage); }, sized(Quantity::Voltage));
+    fill(m_encoder, tr("any feedback"), [](const Row& r) { return QVariant(r.encoder); }, plain);
+    fill(m_series, tr("any series"), [](const Row& r) { return QVariant(r.series); }, plain);
     m_brake->setEnabled(!steppers());
+}
+
+bool CandidateTable::fits(const Row& row) const
+{
+    const auto is = [](const QComboBox* box, const QVariant& value) { return box->currentIndex() <= 0 || box->currentData() == value; };
+    if (!is(m_frame, row.frame) || !is(m_voltage, row.voltage) || !is(m_encoder, row.encoder) || !is(m_series, row.series) || (m_brake->currentIndex() == 1 && !row.brake))
+        return false;
+    const QStringList words = m_words->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    const QString all = row.motor + QLatin1Char(' ') + row.gearbox + QLatin1Char(' ') + row.drive + QLatin1Char(' ') + row.words;
+    return std::ranges::all_of(words, [&](const QString& w) { return all.contains(w, Qt::CaseInsensitive); });
 }
 
 void CandidateTable::filter()
 {
-    const QStringList words = m_words->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    for (int r = 0; r < m_table->rowCount(); ++r) {
-        QString all;
-        for (int c = 1; c < m_table->columnCount(); ++c)
-            all += m_table->item(r, c)->text() + QLatin1Char(' ');
-        const QVariantList facts = m_table->item(r, 1)->data(Qt::UserRole).toList();
-        const auto fits = [&](const QComboBox* box, int key) { return box->currentIndex() <= 0 || box->currentData() == facts.at(key); };
-        const bool good = fits(m_frame, 0) && fits(m_voltage, 1) && (m_brake->currentIndex() == 0 || facts.at(2).toBool()) && fits(m_encoder, 3) && fits(m_series, 4)
-                          && std::ranges::all_of(words, [&](const QString& w) { return all.contains(w, Qt::CaseInsensitive); });
-        m_table->setRowHidden(r, !good);
-    }
+    m_shown.clear();
+    std::size_t fitting = 0;
+    for (std::size_t k = 0; k < m_rows.size(); ++k)
+        if (fits(m_rows[k]) && ++fitting <= mostRows)
+            m_shown.push_back(k);
+    m_table->setRowCount(static_cast<int>(m_shown.size()));
+    for (std::size_t r = 0; r < m_shown.size(); ++r)
+        fillRow(static_cast<int>(r), m_rows[m_shown[r]]);
+    setLabel(*m_count, fitting > m_shown.size() ? tr("The best %1 of %2 motors; filter for more. Enter chooses, Space compares.").arg(m_shown.size()).arg(fitting) : tr("The best of every motor; passing and small first. Enter chooses, Space compares."));
 }
+
+int CandidateTable::candidateOf(int row) const { return row >= 0 && row < static_cast<int>(m_shown.size()) ? static_cast<int>(m_shown[static_cast<std::size_t>(row)]) : -1; }
 
 std::vector<Candidate> CandidateTable::compared() const
 {
@@ -358,9 +361,10 @@ std::vector<Candidate> CandidateTable::compared() const
 
 void CandidateTable::toggleCompared(int row)
 {
-    if (steppers() || row < 0 || row >= static_cast<int>(m_servos.size()))
+    const int at = candidateOf(row);
+    if (steppers() || at < 0)
         return;
-    const std::size_t motor = m_servos[static_cast<std::size_t>(row)].motor;
+    const std::size_t motor = m_servos[static_cast<std::size_t>(at)].motor;
     if (const auto it = std::ranges::find(m_marked, motor); it != m_marked.end())
         m_marked.erase(it);
     else
@@ -374,17 +378,18 @@ void CandidateTable::toggleCompared(int row)
 void CandidateTable::chooseRow(int row)
 {
     const auto words = [](const std::string& motor, const std::string& drive) { return tr("Choose %1 with %2").arg(QString::fromStdString(motor), QString::fromStdString(drive)); };
-    if (row < 0 || row >= static_cast<int>(steppers() ? m_steppers.size() : m_servos.size()))
+    const int at = candidateOf(row);
+    if (at < 0)
         return;
     const auto parts = m_parts;
     if (steppers()) {
-        const StepperCandidate c = m_steppers[static_cast<std::size_t>(row)];
+        const StepperCandidate c = m_steppers[static_cast<std::size_t>(at)];
         const StepperMotor& motor = parts->steppers[c.motor];
         const StepperDrive& drive = parts->stepperDrives[c.drive];
         m_document.edit(words(motor.name, drive.name), {}, [&](Axis& a) { chooseStepper(a, motor, drive, c.connection); });
         return;
     }
-    const Candidate c = m_servos[static_cast<std::size_t>(row)];
+    const Candidate c = m_servos[static_cast<std::size_t>(at)];
     const ServoMotor& motor = parts->motors[c.motor];
     const ServoDrive& drive = parts->drives[c.drive];
     m_document.edit(words(motor.name, drive.name), {}, [&](Axis& a) {

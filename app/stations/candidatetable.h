@@ -45,7 +45,12 @@ protected:
     bool eventFilter(QObject* object, QEvent* event) override;
 
 private:
-    struct Row;
+    /// A candidate in words, and what the filters ask for.
+    struct Row {
+        QString motor, gearbox, drive, words, reason, series, encoder;
+        double frame = 0, voltage = 0, tightest = 0, ratio = 0;
+        bool passes = false, mine = false, brake = false, marked = false;
+    };
     struct Run;
     void layOut();
     void rank();
@@ -56,6 +61,10 @@ private:
     [[nodiscard]] std::vector<Row> servoRows() const;
     [[nodiscard]] std::vector<Row> stepperRows() const;
     void filter();
+    [[nodiscard]] bool fits(const Row& row) const;
+    void fillRow(int at, const Row& row);
+    /// The candidate that a row of the table shows. -1: none
+    [[nodiscard]] int candidateOf(int row) const;
     [[nodiscard]] QComboBox* filterBox(const char* name, const QString& accessible);
     Document& m_document;
     QComboBox *m_kind, *m_gears, *m_frame, *m_voltage, *m_brake, *m_encoder, *m_series;
@@ -63,11 +72,13 @@ private:
     QTableWidget* m_table;
     QProgressBar* m_progress;
     QPushButton *m_cancel, *m_choose, *m_compare;
-    QLabel* m_why;
+    QLabel *m_why, *m_count;
     QTimer m_later;
     std::shared_ptr<const store::Catalogue> m_parts;
     std::vector<Candidate> m_servos;
     std::vector<StepperCandidate> m_steppers;
+    std::vector<Row> m_rows;          ///< of all candidates, in the order of the ranking
+    std::vector<std::size_t> m_shown; ///< those that pass the filters, as many as a person reads
     std::vector<std::size_t> m_marked; ///< motors marked for comparison, oldest first
     std::shared_ptr<Run> m_running;
 };

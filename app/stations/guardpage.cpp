@@ -30,6 +30,7 @@ public:
         auto* left = new QVBoxLayout;
         left->addWidget(heading(tr("Tests and their results")));
         m_table = listTable("tests", tr("Tests of the stop functions"), {tr("Test"), tr("When"), tr("Result"), tr("Standstill"), tr("Torque off"), tr("Drop")});
+        m_table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // the last column takes what is left
         left->addWidget(m_table, 1);
         below->addLayout(left, 1);
         auto* right = new QVBoxLayout;
@@ -128,7 +129,7 @@ private:
             setCell(*m_table, r, 4, t.offTime > 0 ? shown(t.offTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 5, t.kind == "SS1" ? shown(t.drop, travelQuantity(), 3) : QString());
         }
-        const int widths[] = {126, 80, 66, 66, 66};
+        const int widths[] = {144, 82, 66, 70, 76};
         for (int c = 0; c < 5; ++c)
             m_table->setColumnWidth(c, widths[c]);
     }

@@ -18,14 +18,22 @@ struct Permitted {
     double deviation = 0;
 };
 constexpr Field permittedField = number<&Permitted::deviation>("permitted", "Permitted deviation", Quantity::Travel, {0, 1e3, true, "not-positive"}, "Of the spline from every sample. Larger is smoother.");
+/// A first proposal: what a fine spline leaves out is noise; a third more than that, to two digits.
+double proposal(const store::RecordedMotion& motion)
+{
+    const auto fine = fitRecorded(motion.times, motion.positions, static_cast<int>(std::clamp<std::size_t>(motion.times.size() / 8, 4, 64)));
+    const auto [low, high] = std::ranges::minmax(motion.positions);
+    const double wanted = std::max({1e-9, 1e-5 * (high - low), fine ? 1.3 * fine->largestDeviation : 0.0});
+    const double digit = std::pow(10, std::floor(std::log10(wanted)) - 1);
+    return std::ceil(wanted / digit) * digit;
+}
 } // namespace
 
 RecordedDialog::RecordedDialog(store::RecordedMotion motion, bool rotary, QWidget* parent) : QDialog(parent), m_motion(std::move(motion)), m_rotary(rotary)
 {
     setWindowTitle(tr("A recorded motion"));
     setObjectName(QStringLiteral("recorded"));
-    const auto [low, high] = std::ranges::minmax(m_motion.positions);
-    m_permitted = std::max(1e-9, 0.002 * (high - low)); // a first proposal: two thousandths of the stroke
+    m_permitted = proposal(m_motion);
     auto* layout = new QVBoxLayout(this);
     const auto unit = [&](Quantity q) { return QString::fromStdString(prettyUnit(displayUnit(resolve(q, rotary), unitSystem()))); };
     m_plot = new PlotView({tr("position, %1").arg(unit(Quantity::Travel)), tr("left out, %1").arg(unit(Quantity::Travel)), tr("acceleration, %1").arg(unit(Quantity::TravelAcceleration))}, tr("time, s"));

@@ -19,7 +19,7 @@ namespace ridge::app {
 
 namespace {
 UnitSystem system_ = UnitSystem::Metric;
-constexpr int editorWidth = 112;
+constexpr int editorWidth = 118;
 
 /// Stable, never translated: tests, scripts and the finder look widgets up by it.
 QString objectNameOf(const QString& prefix, const Field& field)

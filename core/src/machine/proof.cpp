@@ -160,7 +160,7 @@ void drop(Context& c)
             rec->add({{"s", "drop of the load", "m", fall->travel}, "({T_g}/{J}*{t_e}^2/2+{ω_1}^2*{J}/(2*({T_b}-{T_g})))*{r}",
                       {{"T_g", "static torque", "N*m", gravity}, {"J", "inertia", "kg*m2", inertia}, {"t_e", "engagement time", "s", m.brakeEngage}, {"ω_1", "speed then", "rad/s", fall->peakSpeed}, {"T_b", "brake torque", "N*m", brake}, {"r", "travel per radian", "m/rad", perRadian}}, "engagement and braking, derived"});
         }
-        c.result("guard.drop", "Drop if torque goes before the brake holds", Station::Guard, Length, fall->travel);
+        c.result("guard.drop", "Drop if torque goes first", Station::Guard, Length, fall->travel);
     }
     double measured = 0;
     bool any = false;
