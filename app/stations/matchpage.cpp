@@ -73,7 +73,7 @@ public:
             m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque", "match.corner_speed", "match.step_rate", "match.natural_frequency", "match.start_rate", "match.steps_per_travel"});
         else
             m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak", "match.current_rms", "match.inertia_ratio", "match.energy_returned", "match.mains_current", "match.overload_time", "match.anti_resonance",
-                                "match.reachable_bandwidth", "match.brake_static"});
+                                "match.reachable_bandwidth", "match.brake_static", "match.residual_swing"});
         listPictures();
         draw();
         const bool other = m_axis != axisKey();

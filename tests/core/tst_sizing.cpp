@@ -467,6 +467,30 @@ private Q_SLOTS:
         QVERIFY(evaluate(machine, axisOf("A6")).check("match.schools")->reason.find("Direct drive") != std::string::npos);
     }
 
+    /// The load on its spring, integrated step by step through a move, swings on by what the closed form says.
+    void theSwingAfterAMoveIsThatOfAnOscillator()
+    {
+        const Evaluation e = evaluate(demo(), axisOf("A2"), {.working = true});
+        QCOMPARE(falseWorking(e), QString());
+        const double w = 2 * pi * value(e, "match.anti_resonance");
+        double worst = 0;
+        for (const Segment& s : axisOf("A2").cycle.segments) {
+            if (s.kind != "jerk-limited")
+                continue;
+            const auto motion = layMotion({s});
+            double x = 0, v = 0;
+            const int steps = 200000;
+            const double h = motion->duration / steps;
+            for (int k = 0; k < steps; ++k) { // relative to the motor: x'' = -ω²x - a, semi-implicit
+                v += h * (-w * w * x - motion->at((k + 0.5) * h).acceleration);
+                x += h * v;
+            }
+            worst = std::max(worst, std::hypot(x, v / w));
+        }
+        QVERIFY(worst > 1e-5);
+        QVERIFY2(near(value(e, "match.residual_swing"), worst, 5e-3), qPrintable(QStringLiteral("%1 %2").arg(value(e, "match.residual_swing")).arg(worst)));
+    }
+
     // ------------------------------------------------------------ heat and energy
 
     /// Over hours the periodic state is what a plain integration of the two nodes runs into.

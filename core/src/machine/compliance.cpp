@@ -1,6 +1,7 @@
 #include "context.h"
 
 #include "core/mechanics/stage.h"
+#include "core/motion/scurve.h"
 #include "core/sizing/ratio.h"
 #include "core/units/print.h"
 
@@ -29,6 +30,32 @@ double knownStiffness(const Context& c)
     return soft > 0 ? 1 / soft : 0;
 }
 
+/// What the load still swings by after the worst symmetric jerk-limited move, undamped: less when a jerk time or a ramp is a whole
+/// number of its periods.
+void residual(Context& c, double antiResonance)
+{
+    double worst = 0;
+    SCurve shape;
+    for (const Segment& s : c.axis.cycle.segments) {
+        if (s.kind != "jerk-limited" || (s.deceleration && s.deceleration != s.acceleration))
+            continue;
+        const SCurveLimits limits{s.distance, s.speed, s.acceleration, s.jerk};
+        const auto swing = residualSwing(limits, antiResonance);
+        if (swing && swing->amplitude >= worst) {
+            worst = swing->amplitude;
+            shape = *sCurve(limits);
+        }
+    }
+    if (!(shape.time > 0))
+        return;
+    const char* unit = c.rotary() ? "rad" : "m";
+    if (Recorder* rec = c.steps())
+        rec->add({{"x_s", "amplitude at the load", unit, worst}, "4*{a}/(2*pi*{f})^2*abs(sin(pi*{f}*{v}/{a})*sin(pi*{f}*{t})/(pi*{f}*{t})*sin(pi*{f}*{s}/{v}))",
+                  {{"a", "peak acceleration", "m/s2", shape.peakAcceleration}, {"f", "anti-resonance", "Hz", antiResonance}, {"v", "peak speed", "m/s", shape.peakSpeed}, {"t", "jerk time", "s", shape.times[0]}, {"s", "distance", unit, std::abs(shape.distance)}},
+                  "undamped oscillator after a symmetric move, derived"});
+    c.result("match.residual_swing", "Swing left after a move", Station::Match, c.q(Travel), worst);
+}
+
 /// Three schools of the inertia ratio side by side; the policy of the site decides which one judges.
 void schools(Context& c, const MatchResult& r)
 {
@@ -51,6 +78,7 @@ void schools(Context& c, const MatchResult& r)
     if (Recorder* rec = c.steps())
         rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable}, "{f_ar}/3", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}}, "a third of the anti-resonance, common practice"});
     c.result("match.reachable_bandwidth", "Reachable bandwidth", Station::Match, Frequency, s.reachable);
+    residual(c, s.antiResonance);
     words += fmt::format(" Bandwidth: the compliance allows {}", print(s.reachable, Frequency, UnitSystem::Metric, 3));
     words += c.axis.tune.settleLimit ? fmt::format(", settling in {} needs {}.", print(settle, Time), print(s.needed, Frequency, UnitSystem::Metric, 3)) : fmt::format("; {} is aimed at.", print(c.axis.tune.bandwidth, Frequency));
     c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words + fmt::format(" This site judges by {}.", c.machine.site.inertiaPolicy == "fixed" ? "the fixed limit" : c.machine.site.inertiaPolicy == "bandwidth" ? "the bandwidth" : "neither"));
