@@ -7,62 +7,25 @@
 #include "core/machine/timing.h"
 #include "core/units/print.h"
 #include "recordeddialog.h"
+#include "segmenttable.h"
 #include "station.h"
 
 #include <QComboBox>
 #include <QFile>
 #include <QFileDialog>
-#include <QHeaderView>
 #include <QMenu>
-#include <QStyledItemDelegate>
-#include <QTableWidget>
 #include <QVBoxLayout>
 
-#include <array>
 #include <cmath>
 
 namespace ridge::app {
 
 namespace {
 
-constexpr std::array<std::string_view, 11> columns{"kind", "distance", "time", "speed", "acceleration", "deceleration", "endSpeed", "jerk", "law", "payload", "force"};
-
 struct CycleWanted {
     std::optional<double> time;
 };
 constexpr Field cycleTimeField = number<&CycleWanted::time>("cycle", "Cycle time", Quantity::Time, {0, 1e5, true, "not-positive"}, "Empty: the present cycle time.");
-
-const Field& field(std::string_view key) { return *std::ranges::find(segmentFields(), key, &Field::key); }
-
-/// Words are chosen, not typed.
-class ChoiceDelegate final : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    QWidget* createEditor(QWidget* parent, const QStyleOptionViewItem& option, const QModelIndex& index) const override
-    {
-        const Field& f = field(columns[static_cast<std::size_t>(index.column())]);
-        if (f.kind != FieldKind::Choice)
-            return QStyledItemDelegate::createEditor(parent, option, index);
-        auto* box = new QComboBox(parent);
-        for (const auto word : f.choices)
-            box->addItem(QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size())));
-        return box;
-    }
-    void setEditorData(QWidget* editor, const QModelIndex& index) const override
-    {
-        if (auto* box = qobject_cast<QComboBox*>(editor))
-            box->setCurrentText(index.data().toString());
-        else
-            QStyledItemDelegate::setEditorData(editor, index);
-    }
-    void setModelData(QWidget* editor, QAbstractItemModel* model, const QModelIndex& index) const override
-    {
-        if (auto* box = qobject_cast<QComboBox*>(editor))
-            model->setData(index, box->currentText());
-        else
-            QStyledItemDelegate::setModelData(editor, model, index);
-    }
-};
 
 class MovePage final : public StationPage {
 public:
@@ -91,18 +54,14 @@ public:
         m_sentence->setWordWrap(true);
         layout->addWidget(m_sentence);
         layout->addWidget(proposalRow());
-        m_table = new QTableWidget;
-        m_table->setObjectName(QStringLiteral("segments"));
-        m_table->setAccessibleName(tr("Segments of the cycle"));
-        m_table->setItemDelegate(new ChoiceDelegate(m_table));
-        m_table->setColumnCount(static_cast<int>(columns.size()));
-        m_table->verticalHeader()->setDefaultSectionSize(24);
-        m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-        m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Fixed);
-        m_table->setColumnWidth(0, 92);
+        m_table = new SegmentTable(document);
         layout->addWidget(m_table, 4);
         layout->addLayout(buttons());
-        connect(m_table, &QTableWidget::cellChanged, this, &MovePage::typed);
+        connect(m_table, &SegmentTable::accepted, this, &MovePage::refresh);
+        connect(m_table, &SegmentTable::refused, this, [this](const QString& sentence) {
+            m_sentence->setText(sentence);
+            m_sentence->show();
+        });
         connect(m_figures, &Figures::chosen, this, &StationPage::resultWanted);
         connect(m_strip, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
         connect(m_plot, &PlotView::hovered, this, &MovePage::readOut);
@@ -126,7 +85,7 @@ public:
             forget(); // an answer to a question that is no longer asked
         if (e.motion)
             draw(sampleCycle(m_document.axis(), e, 320), rotary);
-        fill(rotary);
+        m_table->fill();
     }
 
     bool takeFile(const QString& path) override
@@ -162,9 +121,9 @@ private:
         row->addWidget(soft);
         row->addWidget(m_cycle);
         connect(m_add, &QPushButton::clicked, this, [this] { offerKinds(); });
-        connect(remove, &QPushButton::clicked, this, [this] { change(tr("Remove segment %1"), [](auto& list, std::size_t k) { list.erase(list.begin() + static_cast<std::ptrdiff_t>(k)); }); });
-        connect(up, &QPushButton::clicked, this, [this] { shift(-1); });
-        connect(down, &QPushButton::clicked, this, [this] { shift(1); });
+        connect(remove, &QPushButton::clicked, this, [this] { m_table->change(tr("Remove segment %1"), [](auto& list, std::size_t k) { list.erase(list.begin() + static_cast<std::ptrdiff_t>(k)); }); });
+        connect(up, &QPushButton::clicked, this, [this] { m_table->shift(-1); });
+        connect(down, &QPushButton::clicked, this, [this] { m_table->shift(1); });
         connect(quick, &QPushButton::clicked, this, [this] { propose(tr("Fastest"), fastest(m_document.machine(), m_document.axis(), std::nullopt)); });
         connect(m_cycle, &QuantityEdit::entered, this, [this](std::optional<double> value) {
             m_wanted = value;
@@ -243,7 +202,7 @@ private:
     void offerKinds()
     {
         QMenu menu;
-        const auto add = [&](const QString& name, const char* kind) { menu.addAction(name, this, [this, name, kind] { insert(tr("Add: %1").arg(name), fresh(kind)); }); };
+        const auto add = [&](const QString& name, const char* kind) { menu.addAction(name, this, [this, name, kind] { m_table->insertSegment(tr("Add: %1").arg(name), m_table->fresh(kind)); }); };
         add(tr("Move, any three of its values"), "trapezoid");
         add(tr("Triangle"), "triangle");
         add(tr("Thirds"), "thirds");
@@ -264,30 +223,6 @@ private:
         menu.exec(m_add->mapToGlobal(QPoint(0, m_add->height())));
     }
 
-    /// A segment of a kind that can be laid as it is.
-    Segment fresh(const std::string& kind) const
-    {
-        const bool r = m_document.axis().mechanism.rotary();
-        Segment s;
-        s.kind = kind;
-        if (s.standing()) {
-            s.time = 0.5;
-            s.force = kind == "press" ? (r ? 1 : 50) : 0;
-            return s;
-        }
-        if (kind == "cam" || kind == "thirds" || kind == "triangle" || kind == "jog")
-            s.time = 0.5;
-        if (kind != "jog")
-            s.distance = r ? 0.5 : 0.05;
-        if (kind != "cam" && kind != "thirds" && kind != "triangle") {
-            s.speed = r ? 2.0 : 0.2;
-            s.acceleration = r ? 10.0 : 2.0;
-        }
-        if (kind == "jerk-limited")
-            s.jerk = r ? 200.0 : 40.0;
-        return s;
-    }
-
     void import(const QString& path)
     {
         QFile file(path);
@@ -304,35 +239,13 @@ private:
         RecordedDialog dialog(std::move(*recorded), rotary, this);
         if (dialog.exec() == QDialog::Accepted)
             if (const auto segment = dialog.segment())
-                insert(tr("Add a recorded motion"), *segment);
+                m_table->insertSegment(tr("Add a recorded motion"), *segment);
     }
 
     void refuseFile(const QString& sentence)
     {
         m_sentence->setText(QStringLiteral("■ ") + sentence);
         m_sentence->show();
-    }
-
-    void insert(const QString& text, const Segment& s)
-    {
-        const int at = m_table->currentRow() < 0 ? m_table->rowCount() : m_table->currentRow() + 1;
-        m_document.edit(text, {}, [&](Axis& a) { a.cycle.segments.insert(a.cycle.segments.begin() + std::min<std::ptrdiff_t>(at, static_cast<std::ptrdiff_t>(a.cycle.segments.size())), s); });
-    }
-
-    void change(const QString& text, const std::function<void(std::vector<Segment>&, std::size_t)>& f)
-    {
-        const int k = m_table->currentRow();
-        if (k >= 0 && k < static_cast<int>(m_document.axis().cycle.segments.size()))
-            m_document.edit(text.arg(k + 1), {}, [&](Axis& a) { f(a.cycle.segments, static_cast<std::size_t>(k)); });
-    }
-
-    void shift(int step)
-    {
-        const int to = m_table->currentRow() + step;
-        if (to < 0 || to >= m_table->rowCount())
-            return;
-        change(tr("Move segment %1"), [&](auto& list, std::size_t k) { std::swap(list[k], list[static_cast<std::size_t>(to)]); });
-        m_table->setCurrentCell(to, std::max(0, m_table->currentColumn()));
     }
 
     void draw(const CycleCurves& c, bool rotary)
@@ -361,9 +274,29 @@ private:
             if (y.size() == c.time.size())
                 curves.push_back(curve(y, power ? Quantity::Power : Quantity::Torque, 3, true));
         }
+        addLimits(curves, c, qv, m_strip->currentIndex() != 0);
         if (m_proposal)
             addProposal(curves, rotary);
         m_plot->setCurves(curves);
+    }
+
+    /// What the chosen motor can do at most, where the cycle comes near it: seen while a segment is pulled.
+    static void addLimits(std::vector<PlotView::Curve>& curves, const CycleCurves& c, Quantity speed, bool otherStrip)
+    {
+        const auto line = [&](double limit, const std::vector<double>& used, Quantity q, int pane, const QString& label) {
+            const auto most = std::ranges::max_element(used, {}, [](double v) { return std::abs(v); });
+            if (limit <= 0 || used.empty() || limit > 1.8 * std::abs(*most))
+                return;
+            for (const double way : {1.0, -1.0}) {
+                PlotView::Curve out{{c.time.front(), c.time.back()}, {}, pane, -1, Qt::DotLine, 1.2};
+                out.y << toDisplay(way * limit, q, unitSystem()) << toDisplay(way * limit, q, unitSystem());
+                out.label = way > 0 ? label : QString();
+                curves.push_back(std::move(out));
+            }
+        };
+        line(c.speedLimit, c.speed, speed, 1, tr("top speed of the motor"));
+        if (!otherStrip && c.torque.size() == c.time.size())
+            line(c.torqueLimit, c.torque, Quantity::Torque, 3, tr("short-time torque at standstill"));
     }
 
     /// The cycle as it would be, dashed over the present one.
@@ -395,93 +328,6 @@ private:
         const bool rotary = m_document.axis().mechanism.rotary();
         const MotionPoint p = motion->at(at);
         m_readout->setText(tr("%1: %2  %3  %4").arg(shown(at, Quantity::Time), shown(p.position, resolve(Quantity::Travel, rotary)), shown(p.speed, resolve(Quantity::TravelSpeed, rotary)), shown(p.acceleration, resolve(Quantity::TravelAcceleration, rotary))));
-    }
-
-    /// What the cell shows: what was entered, or in quiet ink what followed from the others.
-    std::pair<QString, bool> cellText(const Field& f, const Segment& s, const Trapezoid* solved, bool rotary) const
-    {
-        if (f.kind == FieldKind::Choice)
-            return {f.key == "law" && s.kind != "cam" ? QString() : said(f.getText(&s)), false};
-        const auto value = f.get(&s);
-        if (value && (f.optional || *value != 0))
-            return {shown(*value, resolve(f.quantity, rotary), 5), false};
-        if (!solved || s.standing() || f.key == "endSpeed")
-            return {{}, false};
-        const double v = f.key == "time" ? solved->time : f.key == "speed" ? solved->peakSpeed : f.key == "acceleration" ? solved->acceleration : f.key == "deceleration" ? solved->deceleration : f.key == "distance" ? solved->distance : 0;
-        return {v != 0 ? shown(v, resolve(f.quantity, rotary)) : QString(), true};
-    }
-
-    static QString shortHead(std::string_view key)
-    {
-        if (key == "speed")
-            return tr("Speed");
-        if (key == "acceleration")
-            return tr("Accel.");
-        if (key == "deceleration")
-            return tr("Decel.");
-        if (key == "law")
-            return tr("Law");
-        if (key == "force")
-            return tr("Force");
-        return said(field(key).label);
-    }
-
-    void fill(bool rotary)
-    {
-        m_filling = true;
-        const auto& segments = m_document.axis().cycle.segments;
-        m_table->setRowCount(static_cast<int>(segments.size()));
-        // what no segment uses takes no room
-        const auto any = [&](std::string_view kind) { return std::ranges::any_of(segments, [kind](const Segment& s) { return s.kind == kind; }); };
-        for (int c = 0; c < m_table->columnCount(); ++c) {
-            const std::string_view key = columns[static_cast<std::size_t>(c)];
-            m_table->setColumnHidden(c, (key == "endSpeed" && !any("jog") && !any("blend")) || (key == "jerk" && !any("jerk-limited")) || (key == "law" && !any("cam")));
-            if (!m_table->horizontalHeaderItem(c)) {
-                auto* head = new QTableWidgetItem(shortHead(key));
-                head->setToolTip(said(field(key).label));
-                m_table->setHorizontalHeaderItem(c, head);
-            }
-        }
-        const auto& motion = m_document.evaluation().motion;
-        for (int r = 0; r < m_table->rowCount(); ++r)
-            for (int c = 0; c < m_table->columnCount(); ++c) {
-                const auto n = static_cast<std::size_t>(r);
-                const Field& f = field(columns[static_cast<std::size_t>(c)]);
-                const auto [text, found] = cellText(f, segments[n], motion && n < motion->solved.size() ? &motion->solved[n] : nullptr, rotary);
-                setCell(*m_table, r, c, text, found ? theme().soft : QColor(), said(f.help));
-                m_table->item(r, c)->setData(Qt::UserRole, text);
-            }
-        m_filling = false;
-    }
-
-    void typed(int row, int column)
-    {
-        if (m_filling)
-            return;
-        const Field& f = field(columns[static_cast<std::size_t>(column)]);
-        const QString text = m_table->item(row, column)->text().trimmed();
-        if (text == m_table->item(row, column)->data(Qt::UserRole).toString())
-            return;
-        const bool rotary = m_document.axis().mechanism.rotary();
-        std::optional<double> value;
-        if (f.kind == FieldKind::Number) {
-            const auto entry = readEntry(text, f, rotary);
-            if (!entry) {
-                m_sentence->setText(tr("Segment %1, %2: %3").arg(row + 1).arg(said(f.label), QString::fromStdString(messageFor(entry.error(), rotary, unitSystem()))));
-                m_sentence->show();
-                return; // the text stays in the cell, the last good value stays in the document
-            }
-            value = *entry;
-        } else if (std::ranges::find(f.choices, text.toStdString()) == f.choices.end()) {
-            m_sentence->setText(tr("Segment %1: “%2” is not one of the choices of %3.").arg(row + 1).arg(text, said(f.label)));
-            m_sentence->show();
-            return;
-        }
-        m_document.edit(tr("Change %1 of segment %2").arg(said(f.label)).arg(row + 1), {}, [&](Axis& a) {
-            Segment& s = a.cycle.segments[static_cast<std::size_t>(row)];
-            f.kind == FieldKind::Choice ? f.setText(&s, text.toStdString()) : f.set(&s, value);
-        });
-        refresh();
     }
 
     /// Sideways: the segment under the pointer is stretched in time and its speed limit gives way. Up and down on speed or
@@ -521,7 +367,7 @@ private:
 
     void pullLimit(int k, std::string_view key, double pulled, bool rotary)
     {
-        const Field& f = field(key);
+        const Field& f = segmentField(key);
         const Quantity q = resolve(f.quantity, rotary);
         const double zero = toDisplay(0, q, unitSystem()), one = toDisplay(1, q, unitSystem()) - zero;
         const double size = std::abs((pulled - zero) / one), step = std::pow(10, std::floor(std::log10(std::max(size, 1e-9))) - 1);
@@ -549,8 +395,7 @@ private:
     Site m_proposedSite;
     QLabel *m_readout, *m_sentence;
     QComboBox* m_strip;
-    QTableWidget* m_table;
-    bool m_filling = false;
+    SegmentTable* m_table;
     int m_dragged = -1, m_dragRun = 0;
     double m_dragTime = 0;
 };

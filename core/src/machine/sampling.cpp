@@ -28,11 +28,15 @@ CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
             if (!e.chain || !e.path)
                 continue;
             const ChainPoint p = chainPoint(*e.chain, segment.payload, segment.force, m, phase.way);
-            const double torque = segment.brakeClosed ? 0 : p.torque + rotor * p.acceleration;
+            const double torque = segment.brakeClosed && phase.way == 0 ? 0 : p.torque + rotor * p.acceleration;
             out.torque.push_back(torque);
             out.motorSpeed.push_back(p.speed);
             out.power.push_back(torque * p.speed);
         }
+    }
+    if (const Choice& c = axis.choice; e.chain && c.motor && c.drive) {
+        out.speedLimit = c.motor->maxSpeed * std::abs(e.chain->radius / e.chain->ratio());
+        out.torqueLimit = shortTimeTorque(*c.motor, 0, c.drive->peakCurrent, e.conditions.bus.lowest, false, e.conditions.fieldWeakening);
     }
     return out;
 }

@@ -98,7 +98,6 @@ struct Prediction {
 /// Kinematics and losses from the load to the motor. @error the field's code with its subject
 [[nodiscard]] Result<AxisChain> buildChain(const Axis& axis);
 
-/// What surrounds the choice of motor and drive on this site.
 /// A rotor that is fixed straight to the load: nothing in between can twist.
 [[nodiscard]] bool rotorOnLoad(const Axis& axis);
 /// The inertia ratio that decides, 0 when none does: only a fixed policy has one, and a rotor fixed straight to the
@@ -106,6 +105,7 @@ struct Prediction {
 [[nodiscard]] double inertiaRatioLimit(const Machine& machine, const Axis& axis);
 /// Share of the heat that a motor with this winding limit [K] may make on this site, at most 1.
 [[nodiscard]] double heatBudget(const Site& site, double maxWinding_K);
+/// What surrounds the choice of motor and drive on this site.
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K, double drivePhases,
                                               double busCapacitance);
 

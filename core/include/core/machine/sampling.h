@@ -12,6 +12,7 @@ struct CycleCurves {
     std::vector<double> torque;     ///< at the motor shaft with its rotor [N·m]
     std::vector<double> motorSpeed; ///< [rad/s]
     std::vector<double> power;      ///< at the motor shaft [W]
+    double speedLimit = 0, torqueLimit = 0; ///< of the chosen motor and drive: at the load [m/s or rad/s], at the shaft [N·m]; 0: nothing chosen
 };
 
 /// Samples with both sides of every jump: each phase is sampled from its own start to its own end.
