@@ -235,6 +235,11 @@ int walkAndShoot(MainWindow& window, const QString& folder)
     window.document().selectAxis(0);
     window.setDark(true);
     window.goTo(static_cast<int>(Station::Match));
+    pause(30);
+    if (auto* list = window.findChild<QComboBox*>(QStringLiteral("match.picture"))) {
+        list->setCurrentIndex(0);
+        Q_EMIT list->activated(0);
+    }
     shoot(QStringLiteral("dark-match"));
     window.setDark(false);
     if (failed.isEmpty())

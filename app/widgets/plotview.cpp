@@ -314,7 +314,7 @@ void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
         text->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
         text->position->setAxes(m->bottom(), m->left(0));
         text->position->setAxisRect(m->panes[0]);
-        text->position->setCoords(at[k], 0.1 + 0.1 * (k % 5));
+        text->position->setCoords(at[k], 0.17 + 0.1 * (k % 5));
         text->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
         text->setText(QStringLiteral(" ") + labels.value(k));
         text->setColor(theme().accent);
