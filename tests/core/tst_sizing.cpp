@@ -530,7 +530,8 @@ private Q_SLOTS:
         Machine hot = demo();
         const double cool = *evaluate(hot, axisOf("A2")).check("match.winding_temperature")->margin;
         hot.site.ambient += 15;
-        const Check* k = evaluate(hot, axisOf("A2")).check("match.winding_temperature");
+        const Evaluation hotter = evaluate(hot, axisOf("A2"));
+        const Check* k = hotter.check("match.winding_temperature");
         QVERIFY(k && *k->margin < cool);
         Axis bareMotor = axisOf("A2");
         bareMotor.choice.motor->thermalResistance = 0;
