@@ -217,21 +217,8 @@ private:
                 a.choice.resistor = r;
                 a.wiring.resistorWiring = "external";
             });
-            offer(menu, tr("Feedback"), parts->encoders, [](Axis& a, const Encoder& e) {
-                a.choice.motor->countsPerTurn = e.counts;
-                a.choice.motor->encoder = e.name;
-                a.load.feedbackError = e.error;
-            });
-            offer(menu, tr("Holding brake"), parts->brakes, [](Axis& a, const HoldingBrake& b) {
-                ServoMotor& m = *a.choice.motor;
-                m.brakeTorque = b.torque;
-                m.brakeInertia = b.inertia;
-                m.brakeCurrent = b.current;
-                m.brakeRelease = b.release;
-                m.brakeEngage = b.engage;
-                m.brakeEnergy = b.energy;
-                a.choice.withBrake = true;
-            });
+            offer(menu, tr("Feedback"), parts->encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
+            offer(menu, tr("Holding brake"), parts->brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });
             menu.addAction(c.withBrake ? tr("Without the brake") : tr("With the brake of the motor"), this, [this] { m_document.edit(tr("Fit or leave out the brake"), {}, [](Axis& a) { a.choice.withBrake = !a.choice.withBrake; }); });
             menu.addSeparator();
             menu.addAction(tr("Measured torque table …"), this, [this] {

@@ -9,7 +9,6 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
-#include <cmath>
 
 namespace ridge::app {
 
@@ -18,22 +17,13 @@ struct Permitted {
     double deviation = 0;
 };
 constexpr Field permittedField = number<&Permitted::deviation>("permitted", "Permitted deviation", Quantity::Travel, {0, 1e3, true, "not-positive"}, "Of the spline from every sample. Larger is smoother.");
-/// A first proposal: what a fine spline leaves out is noise; a third more than that, to two digits.
-double proposal(const store::RecordedMotion& motion)
-{
-    const auto fine = fitRecorded(motion.times, motion.positions, static_cast<int>(std::clamp<std::size_t>(motion.times.size() / 8, 4, 64)));
-    const auto [low, high] = std::ranges::minmax(motion.positions);
-    const double wanted = std::max({1e-9, 1e-5 * (high - low), fine ? 1.3 * fine->largestDeviation : 0.0});
-    const double digit = std::pow(10, std::floor(std::log10(wanted)) - 1);
-    return std::ceil(wanted / digit) * digit;
-}
 } // namespace
 
 RecordedDialog::RecordedDialog(store::RecordedMotion motion, bool rotary, QWidget* parent) : QDialog(parent), m_motion(std::move(motion)), m_rotary(rotary)
 {
     setWindowTitle(tr("A recorded motion"));
     setObjectName(QStringLiteral("recorded"));
-    m_permitted = proposal(m_motion);
+    m_permitted = std::max(1e-9, proposedDeviation(m_motion.times, m_motion.positions));
     auto* layout = new QVBoxLayout(this);
     const auto unit = [&](Quantity q) { return QString::fromStdString(prettyUnit(displayUnit(resolve(q, rotary), unitSystem()))); };
     m_plot = new PlotView({tr("position, %1").arg(unit(Quantity::Travel)), tr("left out, %1").arg(unit(Quantity::Travel)), tr("acceleration, %1").arg(unit(Quantity::TravelAcceleration))}, tr("time, s"));
@@ -100,21 +90,15 @@ void RecordedDialog::draw()
     spline.label = tr("spline");
     const double start = m_motion.times.front(), zero = m_motion.positions.front();
     const auto pieces = clampedSpline(m_fit->positions, m_fit->time);
-    const auto at = [&](double t) {
-        const auto k = std::min(pieces.size() - 1, static_cast<std::size_t>(t / m_fit->time * static_cast<double>(pieces.size())));
-        const CubicPiece& p = pieces[k];
-        const double u = t - static_cast<double>(k) * p.duration;
-        return std::pair(p.x + u * (p.v + u * (p.a / 2 + u * p.j / 6)), p.a + u * p.j);
-    };
     for (std::size_t k = 0; k < m_motion.times.size(); ++k) {
         const double t = m_motion.times[k] - start, x = m_motion.positions[k] - zero;
         samples.x.append(t);
         samples.y.append(toDisplay(x, travel, unitSystem()));
         off.x.append(t);
-        off.y.append(toDisplay(x - at(t).first, travel, unitSystem()));
+        off.y.append(toDisplay(x - splineAt(pieces, t).x, travel, unitSystem()));
     }
     for (const double t : evenly(0, m_fit->time, 400)) {
-        const auto [x, acc] = at(t);
+        const auto [x, acc] = splineAt(pieces, t);
         spline.x.append(t);
         spline.y.append(toDisplay(x, travel, unitSystem()));
         a.x.append(t);

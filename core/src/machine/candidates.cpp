@@ -126,6 +126,29 @@ void chooseGearbox(Axis& a, const Gearbox& gearbox)
         a.stages.push_back(stageOf(gearbox));
 }
 
+void chooseBrake(Axis& a, const HoldingBrake& b)
+{
+    if (!a.choice.motor)
+        return;
+    ServoMotor& m = *a.choice.motor;
+    m.brakeTorque = b.torque;
+    m.brakeInertia = b.inertia;
+    m.brakeCurrent = b.current;
+    m.brakeRelease = b.release;
+    m.brakeEngage = b.engage;
+    m.brakeEnergy = b.energy;
+    a.choice.withBrake = true;
+}
+
+void chooseEncoder(Axis& a, const Encoder& e)
+{
+    if (!a.choice.motor)
+        return;
+    a.choice.motor->countsPerTurn = e.counts;
+    a.choice.motor->encoder = e.name;
+    a.load.feedbackError = e.error;
+}
+
 std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Candidate> best)
 {
     const auto& chosen = axis.choice.motor;

@@ -75,15 +75,17 @@ void schools(Context& c, const MatchResult& r)
     if (Recorder* rec = c.steps())
         rec->add({{"f_r", "resonance", "Hz", s.antiResonance * std::sqrt(1 + r.inertiaRatio)}, "{f_ar}*sqrt(1+{λ})", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}, {"λ", "inertia ratio", "1", r.inertiaRatio}}, "two inertias on a spring, derived"});
     c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, s.antiResonance * std::sqrt(1 + r.inertiaRatio));
-    if (Recorder* rec = c.steps())
-        rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable}, "{f_ar}/3", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}}, "a third of the anti-resonance, common practice"});
+    const auto explain = [&] {
+        if (Recorder* rec = c.steps())
+            rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable}, "{f_ar}/3", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}}, "a third of the anti-resonance, common practice"});
+    };
+    explain();
     c.result("match.reachable_bandwidth", "Reachable bandwidth", Station::Match, Frequency, s.reachable);
     residual(c, s.antiResonance);
     words += fmt::format(" Bandwidth: the compliance allows {}", print(s.reachable, Frequency, UnitSystem::Metric, 3));
     words += c.axis.tune.settleLimit ? fmt::format(", settling in {} needs {}.", print(settle, Time), print(s.needed, Frequency, UnitSystem::Metric, 3)) : fmt::format("; {} is aimed at.", print(c.axis.tune.bandwidth, Frequency));
     c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words + fmt::format(" This site judges by {}.", c.machine.site.inertiaPolicy == "fixed" ? "the fixed limit" : c.machine.site.inertiaPolicy == "bandwidth" ? "the bandwidth" : "neither"));
-    if (Recorder* rec = c.steps())
-        rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable}, "{f_ar}/3", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}}, "a third of the anti-resonance, common practice"});
+    explain();
     auto& band = c.check("match.bandwidth", "Bandwidth from the compliance", Station::Match, Frequency, c.axis.tune.bandwidth, s.reachable);
     band.reason = fmt::format("The loop is aimed at {}; a third of the anti-resonance is {}. Inertia ratio {}.", print(c.axis.tune.bandwidth, Frequency),
                               print(s.reachable, Frequency, UnitSystem::Metric, 3), print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));

@@ -78,12 +78,14 @@ void mains(Context& c)
     const double power = c.out.bus.meanDraw, line = c.machine.site.mains, factor = d.mainsPhases == 1 ? 0.6 : 0.7;
     const int phases = d.mainsPhases == 1 ? 1 : 3;
     if (const auto current = mainsCurrent(power, line, phases, factor); current && power > 0) {
-        if (Recorder* rec = c.steps())
-            rec->add({{"I_line", "mains current", "A", *current}, phases == 3 ? "{P}/(0.97*sqrt(3)*{V}*{λ})" : "{P}/(0.97*{V}*{λ})", {{"P", "mean of the power drawn by the bus", "W", power}, {"V", "supply voltage", "V", line}, {"λ", "power factor without a reactor", "1", factor}}, "rectifier 0.97, power factor 0.6 to 0.75 without reactor, common practice"});
-        c.result("match.mains_current", "Mean mains current", Station::Match, Current, *current);
-        if (d.ratedInputCurrent > 0) {
+        const auto explain = [&] {
             if (Recorder* rec = c.steps())
                 rec->add({{"I_line", "mains current, mean of the cycle", "A", *current}, phases == 3 ? "{P}/(0.97*sqrt(3)*{V}*{λ})" : "{P}/(0.97*{V}*{λ})", {{"P", "mean of the power drawn by the bus", "W", power}, {"V", "supply voltage", "V", line}, {"λ", "power factor without a reactor", "1", factor}}, "rectifier 0.97, power factor 0.6 to 0.75 without reactor, common practice"});
+        };
+        explain();
+        c.result("match.mains_current", "Mean mains current", Station::Match, Current, *current);
+        if (d.ratedInputCurrent > 0) {
+            explain();
             auto& input = c.check("match.mains", "Mains current of the drive", Station::Match, Current, *current, d.ratedInputCurrent);
             input.reason = fmt::format("{} in the mean of {} at its input. Fuse, conductors and the class of the supply follow the local code and the drive's data sheet.", print(*current, Current, UnitSystem::Metric, 3), print(d.ratedInputCurrent, Current, UnitSystem::Metric, 3));
             if (input.verdict != Verdict::Ok)

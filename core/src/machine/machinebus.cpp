@@ -1,6 +1,5 @@
 #include "core/machine/machinebus.h"
 
-#include "core/drives/servo.h"
 #include "core/sizing/sharedbus.h"
 
 #include <algorithm>
@@ -13,27 +12,13 @@ namespace {
 
 constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526};
 
-/// Bus power at an instant: shaft, cold copper, iron and the drive's own.
-class BusPower {
-public:
-    BusPower(const ServoMotor& motor, const ServoDrive& drive, double rotor) : m_motor(motor), m_rotor(rotor), m_copper(1.5 * motor.resistance), m_standby(drive.standbyPower) {}
-    [[nodiscard]] double at(double torque, double acceleration, double speed) const
-    {
-        const double t = torque + m_rotor * acceleration, i = currentOfTorque(m_motor, t);
-        return t * speed + m_copper * (i * i + m_motor.stallCurrent * m_motor.stallCurrent * ironShare(m_motor, speed)) + m_standby;
-    }
-
-private:
-    const ServoMotor& m_motor;
-    double m_rotor, m_copper, m_standby;
-};
-
 /// Straight pieces through the ends and the integration nodes of every smooth piece.
-std::vector<PowerPiece> piecesOf(const DutyPath& path, const BusPower& power, double start)
+std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, double rotor, double standby, double start)
 {
+    const auto power = [&](double torque, double acceleration, double speed) { return busPowerAt(motor, torque + rotor * acceleration, speed, 20, standby); }; // cold copper burns least
     std::vector<PowerPiece> out;
     for (const DutyPiece& p : path.pieces) {
-        double t = p.start, w = power.at(p.torque0, p.acceleration0, p.speed0);
+        double t = p.start, w = power(p.torque0, p.acceleration0, p.speed0);
         const auto to = [&](double next, double value) {
             if (next > t)
                 out.push_back({start + t, next - t, w, value});
@@ -43,9 +28,9 @@ std::vector<PowerPiece> piecesOf(const DutyPath& path, const BusPower& power, do
         const double part = p.duration / std::max(1.0, static_cast<double>(p.nodeCount) / 4);
         for (std::size_t n = 0; n < p.nodeCount; ++n) {
             const DutyNode& node = path.nodes[p.firstNode + n];
-            to(p.start + part * (std::floor(static_cast<double>(n) / 4) + 0.5 + 0.5 * gaussAt[n % 4]), power.at(node.torque, node.acceleration, node.speed));
+            to(p.start + part * (std::floor(static_cast<double>(n) / 4) + 0.5 + 0.5 * gaussAt[n % 4]), power(node.torque, node.acceleration, node.speed));
         }
-        to(p.start + p.duration, power.at(p.torque1, p.acceleration1, p.speed1));
+        to(p.start + p.duration, power(p.torque1, p.acceleration1, p.speed1));
     }
     return out;
 }
@@ -68,8 +53,7 @@ MachineBus machineBus(const Machine& machine)
             out.leftOut.push_back(axis.name);
             continue;
         }
-        const BusPower power(*choice.motor, *choice.drive, e.match->rotor);
-        auto pieces = piecesOf(*e.path, power, axis.cycle.offset);
+        auto pieces = piecesOf(*e.path, *choice.motor, e.match->rotor, choice.drive->standbyPower, axis.cycle.offset);
         MachineBus::AxisPower a{axis.id, axis.name, axis.cycle.offset, e.path->period, {}, {}, e.bus.energyResistor};
         for (const PowerPiece& p : pieces) {
             a.time.push_back(p.start);

@@ -68,7 +68,7 @@ void hoistFacts(Context& c)
     const HoistDrum& h = c.axis.mechanism.hoist;
     const double bend = *h.drum / *h.rope;
     auto& k = c.check("load.rope_bend", "Drum over rope diameter", Station::Load, Ratio, 18, bend, 0.0);
-    k.reason = fmt::format("{:.1f} of at least 18, a placeholder of common practice. Rules for lifting loads or persons are separate and not covered here.", bend);
+    k.reason = fmt::format("{:.1f} of at least 18, common practice. Rules for lifting loads or persons are separate and not covered here.", bend);
     if (k.verdict != Verdict::Ok)
         k.help = "A larger drum or a thinner rope, by the rules that apply.";
 }

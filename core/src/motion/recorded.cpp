@@ -160,4 +160,24 @@ Result<RecordedFit> fitRecorded(std::span<const double> t, std::span<const doubl
     return best;
 }
 
+SplinePoint splineAt(std::span<const CubicPiece> pieces, double time) noexcept
+{
+    const double length = pieces.front().duration;
+    const std::size_t k = std::min(pieces.size() - 1, static_cast<std::size_t>(std::max(0.0, time / length)));
+    const CubicPiece& p = pieces[k];
+    const double u = time - static_cast<double>(k) * length;
+    return {p.x + u * (p.v + u * (p.a / 2 + u * p.j / 6)), p.a + u * p.j};
+}
+
+double proposedDeviation(std::span<const double> t, std::span<const double> x)
+{
+    const auto fine = fitRecorded(t, x, static_cast<int>(std::clamp<std::size_t>(t.size() / 8, 4, 64)));
+    if (!fine)
+        return 0;
+    const auto [low, high] = std::ranges::minmax(x);
+    const double wanted = std::max({1e-9, 1e-5 * (high - low), 1.3 * fine->largestDeviation});
+    const double digit = std::pow(10, std::floor(std::log10(wanted)) - 1);
+    return std::ceil(wanted / digit) * digit;
+}
+
 } // namespace ridge

@@ -1,6 +1,6 @@
 #include "core/sizing/regen.h"
 
-#include "core/drives/servo.h"
+#include "core/sizing/sharedbus.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,14 +11,12 @@ namespace ridge {
 BusWalk walkBus(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double rotor, double busHighest)
 {
     BusWalk w;
-    const double copper = 1.5 * m.resistance, standstill = copper * m.stallCurrent * m.stallCurrent;
     const double low = 0.5 * d.busCapacitance * busHighest * busHighest;
     const double high = 0.5 * d.busCapacitance * d.chopperOn * d.chopperOn;
     std::vector<double> work; // of each node, out of the bus
     work.reserve(path.nodes.size());
     for (const DutyNode& n : path.nodes) {
-        const double t = n.torque + rotor * n.acceleration, i = currentOfTorque(m, t);
-        const double p = t * n.speed + copper * i * i + standstill * ironShare(m, n.speed) + d.standbyPower;
+        const double p = busPowerAt(m, n.torque + rotor * n.acceleration, n.speed, 20, d.standbyPower); // cold copper burns least
         work.push_back(p * n.weight);
         (p < 0 ? w.energyReturned : w.meanDraw) += std::abs(p) * n.weight;
         w.peakPower = std::max(w.peakPower, -p);

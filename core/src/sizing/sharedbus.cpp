@@ -7,14 +7,18 @@
 
 namespace ridge {
 
+double busPowerAt(const ServoMotor& m, double torque, double speed, double winding, double drive) noexcept
+{
+    const double copper = 1.5 * m.resistance * (1 + copperCoefficient * (winding - 20)), i = currentOfTorque(m, torque);
+    return torque * speed + copper * (i * i + m.stallCurrent * m.stallCurrent * ironShare(m, speed)) + drive;
+}
+
 std::vector<PowerPiece> busPower(const ServoMotor& m, std::span<const PowerPhase> phases, double winding, double drive)
 {
-    const double r = 1.5 * m.resistance * (1 + copperCoefficient * (winding - 20)), p0 = r * m.stallCurrent * m.stallCurrent;
     std::vector<PowerPiece> out;
     double start = 0;
     for (const PowerPhase& p : phases) {
-        const double i = currentOfTorque(m, p.torque), constant = r * i * i + drive;
-        out.push_back({start, p.duration, p.torque * p.speed0 + constant + p0 * ironShare(m, p.speed0), p.torque * p.speed1 + constant + p0 * ironShare(m, p.speed1)});
+        out.push_back({start, p.duration, busPowerAt(m, p.torque, p.speed0, winding, drive), busPowerAt(m, p.torque, p.speed1, winding, drive)});
         start += p.duration;
     }
     return out;

@@ -46,6 +46,10 @@ struct Ranking {
 /// Replaces the gearbox nearest to the motor, or adds one there.
 void chooseGearbox(Axis& axis, const Gearbox& gearbox);
 
+/// Puts a part of the catalogue to the chosen servo motor; nothing happens without one.
+void chooseBrake(Axis& axis, const HoldingBrake& brake);
+void chooseEncoder(Axis& axis, const Encoder& encoder);
+
 /// "Why not the next smaller one?": the motor of the same kind next below the chosen one in stall torque, and what stops it; that it
 /// would do; or that there is none. Empty without a chosen servo.
 [[nodiscard]] std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Candidate> bestPerMotor);

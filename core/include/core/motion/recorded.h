@@ -31,4 +31,12 @@ struct RecordedFit {
 /// The same with a number of pieces. @error as above
 [[nodiscard]] Result<RecordedFit> fitRecorded(std::span<const double> times, std::span<const double> positions, int pieces);
 
+/// Value and acceleration of a spline at a time from its start; pieces of equal length, at least one.
+struct SplinePoint {
+    double x = 0, a = 0;
+};
+[[nodiscard]] SplinePoint splineAt(std::span<const CubicPiece> pieces, double time) noexcept;
+/// A first proposal for the permitted deviation: a third above what a fine spline leaves out, to two digits. 0 when nothing can be fitted.
+[[nodiscard]] double proposedDeviation(std::span<const double> times, std::span<const double> positions);
+
 } // namespace ridge

@@ -15,6 +15,8 @@ struct PowerPiece {
 struct PowerPhase {
     double duration = 0, speed0 = 0, speed1 = 0, torque = 0;
 };
+/// Power out of the bus at an instant: shaft, copper at a winding temperature, iron, and the drive's own [W]. @param torque  of the motor, rotor included
+[[nodiscard]] double busPowerAt(const ServoMotor& motor, double torque, double speed, double winding_C, double drivePower) noexcept;
 /// Shaft power, copper loss at a winding temperature, iron loss and the drive's own [W] at both ends of each phase.
 [[nodiscard]] std::vector<PowerPiece> busPower(const ServoMotor& motor, std::span<const PowerPhase> phases, double winding_C, double drivePower);
 
