@@ -124,7 +124,11 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     walk.press("tune.apply").press("tune.run", true);
     look(QStringLiteral("7-tune"));
     window.goTo(static_cast<int>(Station::Guard));
-    walk.press("guard.trip", true).press("guard.take").press("guard.trip", true).press("guard.channelA").press("guard.channelB").press("guard.restart");
+    walk.press("guard.trip", true).press("guard.take").press("guard.trip", true);
+    const Check* covers = window.document().evaluation().check("guard.delay");
+    if (covers && covers->verdict == Verdict::Fail)
+        walk.press("guard.take"); // the second stop took longer: the delay follows the longest
+    walk.press("guard.channelA").press("guard.channelB").press("guard.restart");
     look(QStringLiteral("8-guard"));
     toDrive();
     at(Station::Sign, "9-sign");
