@@ -1,6 +1,7 @@
+#include "store/machinejson.h"
+
 #include "shell/mainwindow.h"
 #include "shell/shots.h"
-#include "store/machinejson.h"
 #include "theme/theme.h"
 
 #include <QApplication>
@@ -25,12 +26,18 @@ int main(int argc, char** argv)
     QApplication::setOrganizationName(QStringLiteral("vortex-ridge"));
     QCommandLineParser options;
     options.addHelpOption();
-    options.addPositionalArgument(QStringLiteral("file"), QStringLiteral("Machine to open (.vridge or .json); without one, a fresh copy of the demo machine."));
-    options.addOption({QStringLiteral("shots"), QStringLiteral("Walk through every main view, write one PNG each, and end."), QStringLiteral("folder")});
+    options.addPositionalArgument(
+        QStringLiteral("file"),
+        QStringLiteral("Machine to open (.vridge or .json); without one, a fresh copy of the demo machine."));
+    options.addOption({QStringLiteral("shots"),
+                       QStringLiteral("Walk through every main view, write one PNG each, and end."),
+                       QStringLiteral("folder")});
     options.addOption({QStringLiteral("dark"), QStringLiteral("Dark theme.")});
     options.process(qt);
     app::loadFonts();
-    app::applyTheme(qt, options.isSet(QStringLiteral("dark")) || (!options.isSet(QStringLiteral("shots")) && QSettings().value(QStringLiteral("dark")).toBool()));
+    app::applyTheme(
+        qt, options.isSet(QStringLiteral("dark"))
+                || (!options.isSet(QStringLiteral("shots")) && QSettings().value(QStringLiteral("dark")).toBool()));
     app::MainWindow window;
     const QStringList files = options.positionalArguments();
     if (!files.isEmpty()) {
@@ -40,7 +47,9 @@ int main(int argc, char** argv)
     if (!window.document().hasAxis()) {
         const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
         QDir().mkpath(folder);
-        const QString path = QStringLiteral("%1/fernhollow-%2.vridge").arg(folder, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss-zzz")));
+        const QString path =
+            QStringLiteral("%1/fernhollow-%2.vridge")
+                .arg(folder, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss-zzz")));
         if (const QString wrong = window.document().createAt(path, store::demoMachine()); !wrong.isEmpty())
             std::fprintf(stderr, "%s\n", qPrintable(wrong));
     }

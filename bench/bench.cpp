@@ -1,17 +1,18 @@
 // Kernels of the daily work, each with its aim. Run: build/release/bin/vortex-ridge-bench [--benchmark_filter=...]
-#include "window.h"
-
 #include "core/control/fixedstep.h"
 #include "core/machine/candidates.h"
 #include "core/machine/evaluate.h"
-#include "kernel.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 
+#include "kernel.h"
+#include "window.h"
+
 #include <QApplication>
 
 #include <benchmark/benchmark.h>
+
 #include <clocale>
 #include <cmath>
 #include <cstdio>
@@ -54,7 +55,8 @@ void rankAllCombinations(benchmark::State& state)
 }
 BENCHMARK(rankAllCombinations)->Unit(benchmark::kMillisecond);
 
-/// A cycle of twenty segments on a belt, and a catalogue of any size made of the shipped parts, each a little different.
+/// A cycle of twenty segments on a belt, and a catalogue of any size made of the shipped parts, each a little
+/// different.
 struct Selection {
     Axis axis = demo().axes[1];
     std::vector<ServoMotor> motors;
@@ -73,8 +75,15 @@ struct Selection {
             axis.cycle.segments.push_back(s);
         }
         const auto& c = store::shippedCatalogue();
-        fill(motors, c.motors, m, [](ServoMotor& p, double f) { p.stallTorque *= f; p.ratedTorque *= f; p.peakTorque *= f; });
-        fill(drives, c.drives, d, [](ServoDrive& p, double f) { p.continuousCurrent *= f; p.peakCurrent *= f; });
+        fill(motors, c.motors, m, [](ServoMotor& p, double f) {
+            p.stallTorque *= f;
+            p.ratedTorque *= f;
+            p.peakTorque *= f;
+        });
+        fill(drives, c.drives, d, [](ServoDrive& p, double f) {
+            p.continuousCurrent *= f;
+            p.peakCurrent *= f;
+        });
         fill(gearboxes, c.gearboxes, g, [](Gearbox& p, double f) { p.ratio *= f; });
         evaluation = evaluate(demo(), axis, {.sizingOnly = true});
     }
@@ -104,8 +113,8 @@ private:
     }
 };
 
-/// Aim: 60 motors, 20 gearboxes and 20 drives over twenty segments under 20 ms on one core. Every combination is judged in full and
-/// the best of each motor is kept, in order.
+/// Aim: 60 motors, 20 gearboxes and 20 drives over twenty segments under 20 ms on one core. Every combination is judged
+/// in full and the best of each motor is kept, in order.
 void rankWithGearboxes(benchmark::State& state)
 {
     const Selection s(60, 20, 20);
@@ -172,7 +181,8 @@ void simulateTenSeconds(benchmark::State& state)
             axis.tick(swing);
         benchmark::DoNotOptimize(axis.angle());
     }
-    state.counters["times_real_time"] = benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+    state.counters["times_real_time"] =
+        benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(simulateTenSeconds)->Unit(benchmark::kMillisecond);
 
@@ -180,7 +190,8 @@ void bareKernelTenSeconds(benchmark::State& state)
 {
     for (auto _ : state)
         benchmark::DoNotOptimize(ridgeBareKernel(10));
-    state.counters["times_real_time"] = benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+    state.counters["times_real_time"] =
+        benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(bareKernelTenSeconds)->Unit(benchmark::kMillisecond);
 

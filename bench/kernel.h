@@ -5,8 +5,8 @@
 extern "C" {
 #endif
 
-/* The same cascade loops over the same rigid axis as core/control/fixedstep.h, written as one bare loop: what this machine
-   can do at best. Returns the last angle, so that nothing is optimised away. */
+/* The same cascade loops over the same rigid axis as core/control/fixedstep.h, written as one bare loop: what this
+   machine can do at best. Returns the last angle, so that nothing is optimised away. */
 double ridgeBareKernel(double seconds);
 
 #ifdef __cplusplus

@@ -38,7 +38,8 @@ struct Dragging::Parts {
     int station = 1, step = 0;
 };
 
-Dragging::Dragging(int station) : m(std::make_unique<Parts>())
+Dragging::Dragging(int station)
+    : m(std::make_unique<Parts>())
 {
     app::applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
     open(m->window, m->folder, "drag.vridge");

@@ -13,9 +13,12 @@ namespace ridge::cli {
 
 namespace {
 constexpr const char* usageText =
-    "usage: vortex-ridge-cli evaluate FILE [--axis NAME] [--working] | check FILE [--axis NAME] | match FILE --axis NAME [--top N] [--gearboxes] [--parts PARTS.json] | "
-    "sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5 | fastest FILE --axis NAME [--segment N] | gentlest FILE --axis NAME [--cycle 1.2s] | bus FILE | fit MOTION.csv [--permitted 0.1mm] [--rotary] | "
-    "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema";
+    "usage: vortex-ridge-cli evaluate FILE [--axis NAME] [--working] | check FILE [--axis NAME] | match FILE --axis "
+    "NAME [--top N] [--gearboxes] [--parts PARTS.json] | "
+    "sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5 | fastest FILE --axis NAME [--segment N] | gentlest FILE "
+    "--axis NAME [--cycle 1.2s] | bus FILE | fit MOTION.csv [--permitted 0.1mm] [--rotary] | "
+    "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | "
+    "catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema";
 }
 
 Result<Machine> load(const std::string& path)
@@ -42,7 +45,8 @@ Result<std::string> textOf(const std::string& path)
 {
     std::error_code unreadable;
     std::ifstream file(path, std::ios::binary);
-    if (!file || !std::filesystem::is_regular_file(path, unreadable) || std::filesystem::file_size(path, unreadable) > (64U << 20))
+    if (!file || !std::filesystem::is_regular_file(path, unreadable)
+        || std::filesystem::file_size(path, unreadable) > (64U << 20))
         return refuse("file-missing", {}, path);
     return std::string(std::istreambuf_iterator<char>(file), {});
 }
@@ -53,10 +57,13 @@ std::string Arguments::value(const char* option, std::string otherwise) const
     return it == options.end() ? otherwise : it->second;
 }
 
-Arguments parse(std::span<const std::string> words, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
+Arguments parse(std::span<const std::string> words, std::initializer_list<const char*> withValue,
+                std::initializer_list<const char*> flags)
 {
     Arguments a;
-    const auto among = [](std::initializer_list<const char*> list, const std::string& word) { return std::ranges::find(list, word) != list.end(); };
+    const auto among = [](std::initializer_list<const char*> list, const std::string& word) {
+        return std::ranges::find(list, word) != list.end();
+    };
     for (std::size_t k = 0; k < words.size(); ++k) {
         if (among(flags, words[k]))
             a.options[words[k]] = "yes";
@@ -72,10 +79,17 @@ Arguments parse(std::span<const std::string> words, std::initializer_list<const 
 }
 
 Outcome bad(const std::string& sentence) { return {2, {}, sentence + "\n"}; }
-Outcome bad(const Error& error) { return bad((error.subject.empty() || messageFor(error).find(error.subject) != std::string::npos ? "" : error.subject + ": ") + messageFor(error)); }
+Outcome bad(const Error& error)
+{
+    return bad((error.subject.empty() || messageFor(error).find(error.subject) != std::string::npos
+                    ? ""
+                    : error.subject + ": ")
+               + messageFor(error));
+}
 Outcome usage() { return bad(std::string(usageText)); }
 
-tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t plain, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
+tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t plain,
+                                 std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
 {
     Call call;
     call.arguments = parse(words, withValue, flags);
@@ -97,7 +111,9 @@ tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t
     return call;
 }
 
-tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::size_t plain, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags)
+tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::size_t plain,
+                                     std::initializer_list<const char*> withValue,
+                                     std::initializer_list<const char*> flags)
 {
     auto call = open(words, plain, withValue, flags);
     if (call && !call->arguments.has("--axis"))

@@ -1,6 +1,7 @@
 #pragma once
-#include "commands.h"
 #include "core/machine/axis.h"
+
+#include "commands.h"
 
 #include <initializer_list>
 #include <map>
@@ -18,7 +19,8 @@ struct Arguments {
     [[nodiscard]] bool has(const char* option) const { return options.contains(option); }
     [[nodiscard]] std::string value(const char* option, std::string otherwise = {}) const;
 };
-[[nodiscard]] Arguments parse(std::span<const std::string> words, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags = {});
+[[nodiscard]] Arguments parse(std::span<const std::string> words, std::initializer_list<const char*> withValue,
+                              std::initializer_list<const char*> flags = {});
 
 [[nodiscard]] Outcome bad(const std::string& sentence);
 [[nodiscard]] Outcome bad(const Error& error);
@@ -36,10 +38,15 @@ struct Call {
     std::vector<Axis> axes; ///< the one of --axis, or all
 };
 /// @param plain  how many positional arguments there have to be. Error: the outcome to give back
-[[nodiscard]] tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t plain, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags = {});
+[[nodiscard]] tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t plain,
+                                               std::initializer_list<const char*> withValue,
+                                               std::initializer_list<const char*> flags = {});
 /// The same where --axis has to be named.
-[[nodiscard]] tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::size_t plain, std::initializer_list<const char*> withValue, std::initializer_list<const char*> flags = {});
+[[nodiscard]] tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::size_t plain,
+                                                   std::initializer_list<const char*> withValue,
+                                                   std::initializer_list<const char*> flags = {});
 /// A whole number of an option. Error: the sentence
-[[nodiscard]] tl::expected<std::size_t, Outcome> wholeNumber(const Arguments& a, const char* option, std::size_t otherwise);
+[[nodiscard]] tl::expected<std::size_t, Outcome> wholeNumber(const Arguments& a, const char* option,
+                                                             std::size_t otherwise);
 
 } // namespace ridge::cli

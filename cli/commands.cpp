@@ -1,17 +1,19 @@
 #include "commands.h"
 
-#include "arguments.h"
 #include "core/drives/validate.h"
 #include "core/machine/evaluate.h"
 #include "core/units/parse.h"
-#include "outcomes.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 #include "store/report.h"
 #include "store/schema.h"
 
+#include "arguments.h"
+#include "outcomes.h"
+
 #include <fmt/core.h>
+
 #include <functional>
 #include <map>
 
@@ -56,7 +58,8 @@ Outcome reportCommand(std::span<const std::string> words)
     if (const auto file = store::MachineFile::open(call->arguments.plain[0]))
         log = file->logbook();
     const Axis& axis = call->axes.front();
-    const std::string html = store::reportHtml(call->machine, axis, evaluate(call->machine, axis, {.working = true}), log);
+    const std::string html =
+        store::reportHtml(call->machine, axis, evaluate(call->machine, axis, {.working = true}), log);
     const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
     if (!written)
         return bad(written.error());
@@ -74,7 +77,8 @@ Outcome convertCommand(std::span<const std::string> words)
     if (!unit)
         return bad(unit.error());
     if (measure->dimension != unit->dimension)
-        return bad(Error{"wrong-dimension", {}, "“" + words[0] + "”, " + describe(measure->dimension), describe(unit->dimension)});
+        return bad(Error{
+            "wrong-dimension", {}, "“" + words[0] + "”, " + describe(measure->dimension), describe(unit->dimension)});
     // fifteen digits: what a double holds, without the dust of two conversions
     const double value = std::stod(fmt::format("{:.15g}", (measure->value - unit->offset) / unit->scale));
     return {0, json{{"value", value}, {"unit", words[1]}}.dump() + "\n", {}};
@@ -89,7 +93,8 @@ Outcome catalogueCommand(std::span<const std::string> words)
     if (!text)
         return bad(text.error());
     const bool csv = a.plain[1].ends_with(".csv");
-    const auto catalogue = csv ? store::parseCatalogueCsv(a.value("--kind", "motors"), *text) : store::parseCatalogue(*text);
+    const auto catalogue =
+        csv ? store::parseCatalogueCsv(a.value("--kind", "motors"), *text) : store::parseCatalogue(*text);
     if (!catalogue)
         return bad(catalogue.error());
     json refused = json::array(), doubts = json::array();
@@ -98,22 +103,45 @@ Outcome catalogueCommand(std::span<const std::string> words)
     for (const ServoMotor& m : catalogue->motors)
         for (const ConsistencyRule& r : motorConsistency(m))
             if (!r.good)
-                doubts.push_back({{"part", m.name}, {"rule", r.id}, {"meaning", r.meaning}, {"value", r.value}, {"low", r.low}, {"high", r.high}, {"readings", r.readings}});
-    const json out{{"motors", catalogue->motors.size()}, {"drives", catalogue->drives.size()}, {"steppers", catalogue->steppers.size()}, {"stepper_drives", catalogue->stepperDrives.size()},
-                   {"gearboxes", catalogue->gearboxes.size()}, {"resistors", catalogue->resistors.size()}, {"brakes", catalogue->brakes.size()}, {"encoders", catalogue->encoders.size()}, {"supplies", catalogue->supplies.size()}, {"refused", refused}, {"doubts", doubts}};
+                doubts.push_back({{"part", m.name},
+                                  {"rule", r.id},
+                                  {"meaning", r.meaning},
+                                  {"value", r.value},
+                                  {"low", r.low},
+                                  {"high", r.high},
+                                  {"readings", r.readings}});
+    const json out{{"motors", catalogue->motors.size()},
+                   {"drives", catalogue->drives.size()},
+                   {"steppers", catalogue->steppers.size()},
+                   {"stepper_drives", catalogue->stepperDrives.size()},
+                   {"gearboxes", catalogue->gearboxes.size()},
+                   {"resistors", catalogue->resistors.size()},
+                   {"brakes", catalogue->brakes.size()},
+                   {"encoders", catalogue->encoders.size()},
+                   {"supplies", catalogue->supplies.size()},
+                   {"refused", refused},
+                   {"doubts", doubts}};
     return {refused.empty() && doubts.empty() ? 0 : 1, out.dump(1) + "\n", {}};
 }
 
-Outcome schemaCommand(std::span<const std::string> words) { return words.empty() ? Outcome{0, store::machineSchema(), {}} : usage(); }
+Outcome schemaCommand(std::span<const std::string> words)
+{
+    return words.empty() ? Outcome{0, store::machineSchema(), {}} : usage();
+}
 
 } // namespace
 
 Outcome run(std::span<const std::string> arguments)
 {
     const std::map<std::string, std::function<Outcome(std::span<const std::string>)>> commands{
-        {"evaluate", evaluateCommand}, {"match", matchCommand},   {"check", checkCommand},       {"import", importCommand},     {"export", exportCommand},
-        {"report", reportCommand},     {"convert", convertCommand}, {"schema", schemaCommand},   {"sweep", sweepCommand},       {"catalogue", catalogueCommand},
-        {"fastest", fastestCommand},   {"gentlest", gentlestCommand}, {"bus", busCommand},       {"fit", fitCommand},           {"inertia", inertiaCommand}};
+        {"evaluate", evaluateCommand}, {"match", matchCommand},
+        {"check", checkCommand},       {"import", importCommand},
+        {"export", exportCommand},     {"report", reportCommand},
+        {"convert", convertCommand},   {"schema", schemaCommand},
+        {"sweep", sweepCommand},       {"catalogue", catalogueCommand},
+        {"fastest", fastestCommand},   {"gentlest", gentlestCommand},
+        {"bus", busCommand},           {"fit", fitCommand},
+        {"inertia", inertiaCommand}};
     if (arguments.empty())
         return usage();
     const auto it = commands.find(arguments[0]);

@@ -1,7 +1,7 @@
+#include "core/machine/evaluate.h"
+
 #include "arguments.h"
 #include "outcomes.h"
-
-#include "core/machine/evaluate.h"
 
 namespace ridge::cli {
 
@@ -14,7 +14,13 @@ json workingJson(const Working& working)
         json inputs = json::array();
         for (const Term& t : s.inputs)
             inputs.push_back({{"symbol", t.symbol}, {"quantity", t.quantity}, {"unit", t.unit}, {"value", t.value}});
-        out.push_back({{"symbol", s.result.symbol}, {"quantity", s.result.quantity}, {"unit", s.result.unit}, {"value", s.result.value}, {"formula", s.formula}, {"inputs", inputs}, {"source", s.source}});
+        out.push_back({{"symbol", s.result.symbol},
+                       {"quantity", s.result.quantity},
+                       {"unit", s.result.unit},
+                       {"value", s.result.value},
+                       {"formula", s.formula},
+                       {"inputs", inputs},
+                       {"source", s.source}});
     }
     return out;
 }
@@ -29,13 +35,19 @@ json optional(const std::optional<T>& value)
 
 json checkJson(const Check& c)
 {
-    json j{{"id", c.id}, {"title", c.title}, {"station", stationName(c.station)}, {"demand", optional(c.demand)}, {"capacity", optional(c.capacity)}, {"unit", info(c.quantity).si},
-           {"margin", optional(c.margin)}, {"verdict", verdictWord(c.verdict)}, {"reason", c.reason}};
+    json j{{"id", c.id},
+           {"title", c.title},
+           {"station", stationName(c.station)},
+           {"demand", optional(c.demand)},
+           {"capacity", optional(c.capacity)},
+           {"unit", info(c.quantity).si},
+           {"margin", optional(c.margin)},
+           {"verdict", verdictWord(c.verdict)},
+           {"reason", c.reason}};
     if (!c.help.empty())
         j["help"] = c.help;
     return j;
 }
-
 
 Outcome evaluateCommand(std::span<const std::string> words)
 {
@@ -58,8 +70,10 @@ Outcome evaluateCommand(std::span<const std::string> words)
                 checks.back()["working"] = workingJson(c.working);
         }
         for (const Error& p : e.problems)
-            problems.push_back({{"field", p.subject}, {"code", p.code}, {"sentence", messageFor(p, axis.mechanism.rotary())}});
-        out["axes"].push_back({{"id", axis.id}, {"name", axis.name}, {"results", results}, {"checks", checks}, {"problems", problems}});
+            problems.push_back(
+                {{"field", p.subject}, {"code", p.code}, {"sentence", messageFor(p, axis.mechanism.rotary())}});
+        out["axes"].push_back(
+            {{"id", axis.id}, {"name", axis.name}, {"results", results}, {"checks", checks}, {"problems", problems}});
     }
     return {0, out.dump(1) + "\n", {}};
 }

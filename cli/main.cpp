@@ -14,7 +14,8 @@ int main(int argc, char** argv)
     std::unique_ptr<QGuiApplication> gui; // only the PDF needs fonts; no window is opened
     if (!arguments.empty() && arguments[0] == "report") {
         qputenv("QT_QPA_PLATFORM", "offscreen");
-        qInstallMessageHandler([](QtMsgType, const QMessageLogContext&, const QString&) {}); // the program's own words only
+        qInstallMessageHandler(
+            [](QtMsgType, const QMessageLogContext&, const QString&) {}); // the program's own words only
         gui = std::make_unique<QGuiApplication>(argc, argv);
     }
     const auto outcome = ridge::cli::run(arguments);

@@ -1,6 +1,3 @@
-#include "arguments.h"
-#include "outcomes.h"
-
 #include "core/machine/machinebus.h"
 #include "core/machine/solids.h"
 #include "core/machine/timing.h"
@@ -8,6 +5,9 @@
 #include "core/units/parse.h"
 #include "store/machinejson.h"
 #include "store/tables.h"
+
+#include "arguments.h"
+#include "outcomes.h"
 
 namespace ridge::cli {
 
@@ -19,13 +19,23 @@ json timingJson(const Axis& axis, const Timing& t)
     for (std::size_t k = 0; k < t.segments.size(); ++k) {
         const Segment& s = t.segments[k];
         json e{{"kind", s.kind}};
-        for (const auto& [key, value] : {std::pair("time_s", s.time), std::pair("distance", s.distance), std::pair("speed", s.speed), std::pair("acceleration", s.acceleration), std::pair("deceleration", s.deceleration), std::pair("jerk", s.jerk)})
+        for (const auto& [key, value] : {std::pair("time_s", s.time), std::pair("distance", s.distance),
+                                         std::pair("speed", s.speed), std::pair("acceleration", s.acceleration),
+                                         std::pair("deceleration", s.deceleration), std::pair("jerk", s.jerk)})
             if (value)
                 e[key] = *value;
         segments.push_back(e);
     }
-    json out{{"axis", axis.name}, {"cycle_before_s", t.cycleBefore}, {"cycle_after_s", t.cycleAfter}, {"torque_rms_before_Nm", t.rmsBefore}, {"torque_rms_after_Nm", t.rmsAfter}, {"torque_peak_before_Nm", t.peakBefore},
-             {"torque_peak_after_Nm", t.peakAfter}, {"limit", t.limit}, {"reason", t.limitReason}, {"segments", segments}};
+    json out{{"axis", axis.name},
+             {"cycle_before_s", t.cycleBefore},
+             {"cycle_after_s", t.cycleAfter},
+             {"torque_rms_before_Nm", t.rmsBefore},
+             {"torque_rms_after_Nm", t.rmsAfter},
+             {"torque_peak_before_Nm", t.peakBefore},
+             {"torque_peak_after_Nm", t.peakAfter},
+             {"limit", t.limit},
+             {"reason", t.limitReason},
+             {"segments", segments}};
     if (!t.standing.empty())
         out["left_aside"] = t.standing;
     return out;
@@ -42,7 +52,8 @@ Outcome fastestCommand(std::span<const std::string> words)
     if (!number)
         return number.error();
     const Axis& axis = call->axes.front();
-    const auto t = fastest(call->machine, axis, call->arguments.has("--segment") ? std::optional(*number - 1) : std::nullopt);
+    const auto t =
+        fastest(call->machine, axis, call->arguments.has("--segment") ? std::optional(*number - 1) : std::nullopt);
     return t ? Outcome{0, timingJson(axis, *t).dump(1) + "\n", {}} : bad(t.error());
 }
 
@@ -75,8 +86,19 @@ Outcome busCommand(std::span<const std::string> words)
     const MachineBus bus = machineBus(call->machine);
     json axes = json::array();
     for (const auto& a : bus.axes)
-        axes.push_back({{"id", a.id}, {"name", a.name}, {"start_s", a.start}, {"period_s", a.period}, {"to_resistor_alone_J", a.resistorApart}});
-    const json out{{"axes", axes}, {"left_out", bus.leftOut}, {"cycle_s", bus.cycle}, {"capacitance_F", bus.capacitance}, {"from_mains_J", bus.fromMains}, {"to_resistor_J", bus.toResistor}, {"to_resistor_apart_J", bus.resistorApart}, {"peak_returned_W", bus.peakReturned}};
+        axes.push_back({{"id", a.id},
+                        {"name", a.name},
+                        {"start_s", a.start},
+                        {"period_s", a.period},
+                        {"to_resistor_alone_J", a.resistorApart}});
+    const json out{{"axes", axes},
+                   {"left_out", bus.leftOut},
+                   {"cycle_s", bus.cycle},
+                   {"capacitance_F", bus.capacitance},
+                   {"from_mains_J", bus.fromMains},
+                   {"to_resistor_J", bus.toResistor},
+                   {"to_resistor_apart_J", bus.resistorApart},
+                   {"peak_returned_W", bus.peakReturned}};
     return {0, out.dump(1) + "\n", {}};
 }
 
@@ -92,14 +114,24 @@ Outcome fitCommand(std::span<const std::string> words)
     const auto recorded = store::parseRecorded(*text, rotary);
     if (!recorded)
         return bad(recorded.error());
-    const auto permitted = parseQuantity(a.value("--permitted", rotary ? "0.05 deg" : "0.1 mm"), resolve(Quantity::Travel, rotary), rotary ? "deg" : "mm");
+    const auto permitted = parseQuantity(a.value("--permitted", rotary ? "0.05 deg" : "0.1 mm"),
+                                         resolve(Quantity::Travel, rotary), rotary ? "deg" : "mm");
     if (!permitted)
         return bad(permitted.error());
     const auto fit = fitRecorded(recorded->times, recorded->positions, *permitted);
     if (!fit)
         return bad(fit.error());
-    const json out{{"samples", recorded->times.size()}, {"pieces", fit->positions.size() - 1}, {"time_s", fit->time}, {"largest_deviation", fit->largestDeviation}, {"largest_at_s", fit->largestAt}, {"rms_deviation", fit->rmsDeviation},
-                   {"kept", fit->kept}, {"peak_speed", fit->peakSpeed}, {"peak_acceleration", fit->peakAcceleration}, {"peak_jerk", fit->peakJerk}, {"positions", fit->positions}};
+    const json out{{"samples", recorded->times.size()},
+                   {"pieces", fit->positions.size() - 1},
+                   {"time_s", fit->time},
+                   {"largest_deviation", fit->largestDeviation},
+                   {"largest_at_s", fit->largestAt},
+                   {"rms_deviation", fit->rmsDeviation},
+                   {"kept", fit->kept},
+                   {"peak_speed", fit->peakSpeed},
+                   {"peak_acceleration", fit->peakAcceleration},
+                   {"peak_jerk", fit->peakJerk},
+                   {"positions", fit->positions}};
     return {fit->kept ? 0 : 1, out.dump(1) + "\n", {}};
 }
 

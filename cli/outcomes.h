@@ -1,6 +1,7 @@
 #pragma once
-#include "commands.h"
 #include "core/working/check.h"
+
+#include "commands.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,15 +1,16 @@
-#include "arguments.h"
-#include "outcomes.h"
-
 #include "core/machine/candidates.h"
 #include "core/machine/evaluate.h"
 #include "core/units/parse.h"
 #include "store/catalogue.h"
 #include "store/machinejson.h"
 
+#include "arguments.h"
+#include "outcomes.h"
+
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 #include <thread>
 
 namespace ridge::cli {
@@ -34,7 +35,8 @@ Result<GivenDuty> dutyFrom(const json& j)
         return refuse("no-motion", "duty/segments");
     double speed = 0;
     for (const json& s : *segments) {
-        const double dt = number(s, "duration_s", 0), w0 = number(s, "speed0_rad_s", speed), w1 = number(s, "speed1_rad_s", w0), t = number(s, "torque_Nm", 0);
+        const double dt = number(s, "duration_s", 0), w0 = number(s, "speed0_rad_s", speed),
+                     w1 = number(s, "speed1_rad_s", w0), t = number(s, "torque_Nm", 0);
         const std::string where = fmt::format("duty/segments/{}", d.path.pieces.size());
         if (!(dt > 0))
             return refuse("not-positive", where + "/duration_s");
@@ -42,9 +44,14 @@ Result<GivenDuty> dutyFrom(const json& j)
             return refuse("segment-crosses-zero", where);
         const double a = (w1 - w0) / dt;
         const std::size_t first = d.path.nodes.size();
-        for (const double at : {0.21132486540518713, 0.7886751345948129}) // two-point Gauss: torque and acceleration are constant
+        for (const double at :
+             {0.21132486540518713, 0.7886751345948129}) // two-point Gauss: torque and acceleration are constant
             d.path.nodes.push_back({dt / 2, t, w0 + (w1 - w0) * at, a});
-        d.path.pieces.push_back({d.path.period, dt, t, t, w0, w1, a, a, 0, w0 + w1 > 0 ? 1 : w0 + w1 < 0 ? -1 : 0, false, first, 2});
+        d.path.pieces.push_back({d.path.period, dt, t, t, w0, w1, a, a, 0,
+                                 w0 + w1 > 0   ? 1
+                                 : w0 + w1 < 0 ? -1
+                                               : 0,
+                                 false, first, 2});
         d.path.extremes.push_back({d.path.period, t, w0, a});
         d.path.extremes.push_back({d.path.period + dt, t, w1, a});
         d.path.torqueSquares += dt * t * t;
@@ -56,7 +63,8 @@ Result<GivenDuty> dutyFrom(const json& j)
     return d;
 }
 
-json candidateJson(const Candidate& c, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Gearbox> gearboxes)
+json candidateJson(const Candidate& c, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
+                   std::span<const Gearbox> gearboxes)
 {
     const ServoMotor& motor = motors[c.motor];
     const ServoDrive& drive = drives[c.drive];
@@ -64,8 +72,18 @@ json candidateJson(const Candidate& c, std::span<const ServoMotor> motors, std::
     json margins = json::object();
     for (int t = 0; t < matchTestCount; ++t)
         margins[std::string(matchTestKey(static_cast<MatchTest>(t)))] = r.tests[static_cast<std::size_t>(t)].margin();
-    return {{"motor", motor.name}, {"drive", drive.name}, {"gearbox", c.gearbox == chainAsItIs ? json() : json(gearboxes[c.gearbox].name)}, {"passes", r.passes()}, {"tightest", matchTestKey(r.tightestTest)}, {"margin", r.tightest}, {"reason", candidateReason(motor, drive, r)}, {"margins", margins},
-            {"inertia_ratio", r.inertiaRatio}, {"torque_peak_Nm", r.torquePeak}, {"torque_rms_Nm", r.torqueRms}, {"current_rms_A", r.currentRms}};
+    return {{"motor", motor.name},
+            {"drive", drive.name},
+            {"gearbox", c.gearbox == chainAsItIs ? json() : json(gearboxes[c.gearbox].name)},
+            {"passes", r.passes()},
+            {"tightest", matchTestKey(r.tightestTest)},
+            {"margin", r.tightest},
+            {"reason", candidateReason(motor, drive, r)},
+            {"margins", margins},
+            {"inertia_ratio", r.inertiaRatio},
+            {"torque_peak_Nm", r.torquePeak},
+            {"torque_rms_Nm", r.torqueRms},
+            {"current_rms_A", r.currentRms}};
 }
 
 /// {"format": "vortex-ridge-duty", "duty": {...}, "servoMotors": [...], "servoDrives": [...], "site": {...}}
@@ -139,7 +157,9 @@ Outcome matchCommand(std::span<const std::string> words)
     const Axis& axis = call->axes.front();
     const Evaluation e = evaluate(call->machine, axis, {.sizingOnly = true});
     if (!e.path || !e.chain)
-        return bad(e.problems.empty() ? std::string("Load and Move have to be complete first.") : e.problems.front().subject + ": " + messageFor(e.problems.front(), axis.mechanism.rotary()));
+        return bad(e.problems.empty()
+                       ? std::string("Load and Move have to be complete first.")
+                       : e.problems.front().subject + ": " + messageFor(e.problems.front(), axis.mechanism.rotary()));
     const auto parts = partsWith(a);
     if (!parts)
         return parts.error();
@@ -150,15 +170,19 @@ Outcome matchCommand(std::span<const std::string> words)
     const Ranking ranking = rank(call->machine, axis, e, request);
     json out{{"axis", axis.name}, {"combinations", ranking.combinations}, {"candidates", json::array()}};
     for (std::size_t k = 0; k < std::min(*top, ranking.candidates.size()); ++k)
-        out["candidates"].push_back(candidateJson(ranking.candidates[k], parts->motors, parts->drives, parts->gearboxes));
+        out["candidates"].push_back(
+            candidateJson(ranking.candidates[k], parts->motors, parts->drives, parts->gearboxes));
     request.bestPerMotor = true;
-    if (const std::string why = whyNotSmaller(axis, parts->motors, parts->drives, rank(call->machine, axis, e, request).candidates); !why.empty())
+    if (const std::string why =
+            whyNotSmaller(axis, parts->motors, parts->drives, rank(call->machine, axis, e, request).candidates);
+        !why.empty())
         out["why_not_smaller"] = why;
     return {0, out.dump(1) + "\n", {}};
 }
 
 namespace {
-/// A field of an axis by "group.key" as people name it: "gearbox.ratio", "load.moving", "stages[0].ratio", "tune.bandwidth".
+/// A field of an axis by "group.key" as people name it: "gearbox.ratio", "load.moving", "stages[0].ratio",
+/// "tune.bandwidth".
 struct Swept {
     std::string group;
     const Field* field = nullptr;
@@ -194,7 +218,8 @@ Outcome sweepCommand(std::span<const std::string> words)
         return usage();
     Axis axis = call->axes.front();
     const std::string over = call->arguments.value("--over");
-    const auto equals = over.find('='), first = over.find(':'), second = over.find(':', first == std::string::npos ? first : first + 1);
+    const auto equals = over.find('='), first = over.find(':'),
+               second = over.find(':', first == std::string::npos ? first : first + 1);
     if (equals == std::string::npos || first == std::string::npos || second == std::string::npos)
         return bad("--over wants FIELD=FROM:TO:STEP, for example gearbox.ratio=1:20:0.5.");
     const std::string name = over.substr(0, equals);
@@ -203,13 +228,15 @@ Outcome sweepCommand(std::span<const std::string> words)
         return bad("There is no number “" + name + "” in this axis.");
     const Quantity q = resolve(swept->field->quantity, axis.mechanism.rotary());
     const auto at = [&](const std::string& text) { return parseQuantity(text, q, info(q).si); };
-    const auto from = at(over.substr(equals + 1, first - equals - 1)), to = at(over.substr(first + 1, second - first - 1)), step = at(over.substr(second + 1));
+    const auto from = at(over.substr(equals + 1, first - equals - 1)),
+               to = at(over.substr(first + 1, second - first - 1)), step = at(over.substr(second + 1));
     for (const auto* value : {&from, &to, &step})
         if (!*value)
             return bad(value->error());
     if (!(*step > 0) || *to < *from || (*to - *from) / *step > 100000)
         return bad("The sweep runs upwards in at most 100000 steps of more than zero.");
-    std::string out = fmt::format("{},tightest_margin,tightest_check,torque_peak_Nm,torque_rms_Nm,speed_max_rad_s,inertia_ratio\n", name);
+    std::string out = fmt::format(
+        "{},tightest_margin,tightest_check,torque_peak_Nm,torque_rms_Nm,speed_max_rad_s,inertia_ratio\n", name);
     const auto steps = static_cast<int>(std::floor((*to - *from) / *step + 1e-9));
     for (int k = 0; k <= steps; ++k) {
         const double value = *from + k * *step;
@@ -219,10 +246,16 @@ Outcome sweepCommand(std::span<const std::string> words)
         const Evaluation e = evaluate(call->machine, axis, {.sizingOnly = true});
         const Check* tightest = nullptr; // of what the sizing decides
         for (const Check& c : e.checks)
-            if (c.margin && (c.station == Station::Match || c.station == Station::Load) && (!tightest || *c.margin < *tightest->margin))
+            if (c.margin && (c.station == Station::Match || c.station == Station::Load)
+                && (!tightest || *c.margin < *tightest->margin))
                 tightest = &c;
-        const auto figure = [&](const char* id) { return e.result(id) ? fmt::format("{:.8g}", e.result(id)->value) : std::string(); };
-        out += fmt::format("{:.8g},{},{},{},{},{},{}\n", value, tightest ? fmt::format("{:.6g}", *tightest->margin) : "", tightest ? tightest->id : "", figure("match.torque_peak"), figure("match.torque_rms"), figure("match.speed_max"), figure("match.inertia_ratio"));
+        const auto figure = [&](const char* id) {
+            return e.result(id) ? fmt::format("{:.8g}", e.result(id)->value) : std::string();
+        };
+        out +=
+            fmt::format("{:.8g},{},{},{},{},{},{}\n", value, tightest ? fmt::format("{:.6g}", *tightest->margin) : "",
+                        tightest ? tightest->id : "", figure("match.torque_peak"), figure("match.torque_rms"),
+                        figure("match.speed_max"), figure("match.inertia_ratio"));
     }
     return {0, out, {}};
 }

@@ -14,7 +14,10 @@ namespace {
 constexpr std::int64_t perMillisecond = 16;
 constexpr std::int64_t storeKey = 0x5AFE;
 
-std::int64_t rounded(double x) { return static_cast<std::int64_t>(std::floor(std::clamp(x, -2147483648.0, 4294967295.0) + 0.5)); }
+std::int64_t rounded(double x)
+{
+    return static_cast<std::int64_t>(std::floor(std::clamp(x, -2147483648.0, 4294967295.0) + 0.5));
+}
 
 /// What a new drive of this kind holds before anybody sets it.
 std::map<ObjectKey, std::int64_t> factory(const Truth& t)
@@ -76,7 +79,9 @@ std::int64_t Device::stored(ObjectKey key) const
 
 void Device::activate()
 {
-    const auto at = [this](std::uint16_t index, std::uint8_t sub) { return std::max<std::int64_t>(1, stored({index, sub})); };
+    const auto at = [this](std::uint16_t index, std::uint8_t sub) {
+        return std::max<std::int64_t>(1, stored({index, sub}));
+    };
     const double countsPerTurn = static_cast<double>(at(0x608F, 1)) / static_cast<double>(at(0x608F, 2));
     const double gear = static_cast<double>(at(0x6091, 1)) / static_cast<double>(at(0x6091, 2));
     const double feed = static_cast<double>(at(0x6092, 1)) / static_cast<double>(at(0x6092, 2));
@@ -110,7 +115,8 @@ double Device::electricalLimit(double speed) const
 {
     if (m_truth.torqueConstant <= 0)
         return 1e9;
-    const PhaseData phase{m_truth.resistance / 2, std::sqrt(2.0) / 3 * m_truth.torqueConstant / m_truth.polePairs, m_truth.inductance / 2, m_truth.polePairs};
+    const PhaseData phase{m_truth.resistance / 2, std::sqrt(2.0) / 3 * m_truth.torqueConstant / m_truth.polePairs,
+                          m_truth.inductance / 2, m_truth.polePairs};
     const double iq = largestCurrent(phase, speed, phaseVoltage(m_truth.bus), std::sqrt(2.0) * m_truth.peakCurrent);
     return iq / std::sqrt(2.0) * m_truth.torqueConstant;
 }
@@ -122,7 +128,9 @@ std::int64_t Device::live(ObjectKey key) const
     case 0x6041: {
         std::uint16_t s = statusBits(m_state);
         const bool moving = m_move && seconds() < static_cast<double>(m_moveFrom) * m_axis.step() + m_move->time;
-        s = static_cast<std::uint16_t>(s | (m_truth.bus > 0 ? 0x10 : 0) | (m_brakeOpen ? 0x100 : 0) | 0x200 | (moving ? 0 : 0x400) | (m_axis.limited() ? 0x800 : 0) | (m_stoClosed ? 0 : 0x4000));
+        s = static_cast<std::uint16_t>(s | (m_truth.bus > 0 ? 0x10 : 0) | (m_brakeOpen ? 0x100 : 0) | 0x200
+                                       | (moving ? 0 : 0x400) | (m_axis.limited() ? 0x800 : 0)
+                                       | (m_stoClosed ? 0 : 0x4000));
         return s;
     }
     case 0x6061: return stored({0x6060, 0});
@@ -161,7 +169,8 @@ std::int64_t Device::live(ObjectKey key) const
         case 2: return rounded(m_velocityDemand * 1e3);
         case 3: return rounded(m_axis.filteredSpeed() * 1e3);
         case 4: return rounded(m_axis.torque() * 1e6);
-        default: return (m_brakeOpen ? 1 : 0) | (m_powered ? 2 : 0) | (m_brakeHolds ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
+        default:
+            return (m_brakeOpen ? 1 : 0) | (m_powered ? 2 : 0) | (m_brakeHolds ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
         }
     default: return stored(key);
     }
@@ -207,7 +216,9 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
         const std::int64_t v = fromRegisters(values.subspan(at, n), e->type);
         if (e->key == ObjectKey{0x608F, 1} && (v < 4))
             return Refusal::Value;
-        if ((e->key == ObjectKey{0x6091, 1} || e->key == ObjectKey{0x6091, 2} || e->key == ObjectKey{0x6092, 2} || e->key == ObjectKey{0x608F, 2}) && v == 0)
+        if ((e->key == ObjectKey{0x6091, 1} || e->key == ObjectKey{0x6091, 2} || e->key == ObjectKey{0x6092, 2}
+             || e->key == ObjectKey{0x608F, 2})
+            && v == 0)
             return Refusal::Value;
         changes.emplace_back(e->key, v);
         at += n;
@@ -329,7 +340,9 @@ void Device::startMove()
 {
     const double u = unitsPerRadian() * m_direction, target = static_cast<double>(stored({0x607A, 0}));
     const double to = m_control & 0x40 ? m_target + target / u : target / u;
-    const auto at = [&](std::uint16_t index) { return std::max(1.0, static_cast<double>(stored({index, 0}))) / unitsPerRadian(); };
+    const auto at = [&](std::uint16_t index) {
+        return std::max(1.0, static_cast<double>(stored({index, 0}))) / unitsPerRadian();
+    };
     const double speed = std::min(at(0x6081), at(0x607F));
     const auto move = trapezoid({to - m_target, {}, speed, at(0x6083), at(0x6084)});
     if (!move || move->kind == ProfileKind::None)
@@ -379,13 +392,15 @@ void Device::everyMillisecond()
         m_enableEdgeNeeded = false;
     const DriveState before = m_state;
     const bool lag = m_powered && stored({0x6060, 0}) == 1 && !m_quickStop && m_axis.ticks() > m_readyAt
-                     && std::abs(m_axis.positionError() * unitsPerRadian()) > static_cast<double>(std::max<std::int64_t>(1, stored({0x6065, 0})));
+                     && std::abs(m_axis.positionError() * unitsPerRadian())
+                            > static_cast<double>(std::max<std::int64_t>(1, stored({0x6065, 0})));
     if (lag)
         m_error = 0x8611;
     const bool fault = m_error != 0 && m_state != DriveState::Fault;
     if (m_state == DriveState::Fault && m_error != 0xFF01 && (m_control & 0x80) && !(m_lastControl & 0x80))
         m_error = 0;
-    m_state = nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive, true, m_quickStopDone, stored({0x605A, 0}) >= 5, m_stoClosed && !m_enableEdgeNeeded});
+    m_state = nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive, true,
+                                  m_quickStopDone, stored({0x605A, 0}) >= 5, m_stoClosed && !m_enableEdgeNeeded});
     if (m_state == DriveState::FaultReactionActive || m_state == DriveState::Fault) {
         if (m_powered)
             torqueOff();
@@ -404,7 +419,8 @@ void Device::everyMillisecond()
         stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
     if (m_powered && m_state != DriveState::OperationEnabled && m_state != DriveState::QuickStopActive)
         torqueOff();
-    if (m_powered && stored({0x6060, 0}) == 1 && (m_control & 0x10) && !(m_lastControl & 0x10) && m_axis.ticks() >= m_readyAt && !m_quickStop)
+    if (m_powered && stored({0x6060, 0}) == 1 && (m_control & 0x10) && !(m_lastControl & 0x10)
+        && m_axis.ticks() >= m_readyAt && !m_quickStop)
         startMove();
     m_lastControl = m_control;
     if (!m_powered)
@@ -424,7 +440,9 @@ void Device::everyMillisecond()
             m_enableEdgeNeeded = true;
         }
     } else if (stored({0x6060, 0}) == 3) {
-        const double wanted = static_cast<double>(stored({0x60FF, 0})) / (unitsPerRadian() * m_direction), step = static_cast<double>(std::max<std::int64_t>(1, stored({0x6083, 0}))) / unitsPerRadian() * 1e-3;
+        const double wanted = static_cast<double>(stored({0x60FF, 0})) / (unitsPerRadian() * m_direction),
+                     step =
+                         static_cast<double>(std::max<std::int64_t>(1, stored({0x6083, 0}))) / unitsPerRadian() * 1e-3;
         m_velocity += std::clamp(wanted - m_velocity, -step, step);
         if (m_axis.ticks() < m_readyAt)
             m_velocity = 0;
@@ -439,10 +457,12 @@ void Device::recordSample()
     const auto channels = std::clamp<std::int64_t>(stored({0x2200, 6}), 1, 8);
     for (std::int64_t c = 0; c < channels; ++c) {
         const auto source = static_cast<std::uint32_t>(stored({0x2202, static_cast<std::uint8_t>(c + 1)}));
-        const std::int64_t v = live({static_cast<std::uint16_t>(source >> 8), static_cast<std::uint8_t>(source & 0xFF)});
+        const std::int64_t v =
+            live({static_cast<std::uint16_t>(source >> 8), static_cast<std::uint8_t>(source & 0xFF)});
         m_trace.push_back(static_cast<std::int32_t>(v));
     }
-    if (static_cast<std::int64_t>(m_trace.size()) >= channels * std::clamp<std::int64_t>(stored({0x2200, 5}), 16, 16384))
+    if (static_cast<std::int64_t>(m_trace.size())
+        >= channels * std::clamp<std::int64_t>(stored({0x2200, 5}), 16, 16384))
         m_traceState = 3;
 }
 

@@ -15,14 +15,14 @@ namespace ridge::sim {
 /// The machine behind the drive, at the motor shaft; what the drive's parameters only describe.
 struct Truth {
     RigidPlant plant;
-    double counts = 131072;      ///< encoder counts per turn
-    double brakeTorque = 0;      ///< [N·m]
+    double counts = 131072;                         ///< encoder counts per turn
+    double brakeTorque = 0;                         ///< [N·m]
     double brakeRelease = 0.05, brakeEngage = 0.02; ///< [s]
     double ratedTorque = 1, ratedCurrent = 1;
-    double bus = 540;            ///< [V]
+    double bus = 540; ///< [V]
     /// Electrical data for the voltage limit; torque constant 0: no such limit.
     double torqueConstant = 0, resistance = 0, inductance = 0, polePairs = 4; ///< [N·m/A rms], line-line [ohm], [H]
-    double peakCurrent = 0;      ///< smaller of motor and drive [A rms]
+    double peakCurrent = 0;                                                   ///< smaller of motor and drive [A rms]
 };
 
 /// One drive with motor and load. Time is counted in ticks of 1/16000 s and advances only by advance(): the same inputs
@@ -50,7 +50,7 @@ public:
 private:
     using Values = std::map<ObjectKey, std::int64_t>;
     void apply(ObjectKey key, std::int64_t value);
-    void activate();            ///< parameters act as after power-up
+    void activate(); ///< parameters act as after power-up
     void applyGains();
     /// Torque that current and voltage leave at this speed [N·m].
     [[nodiscard]] double electricalLimit(double speed) const;
@@ -76,7 +76,8 @@ private:
     std::int64_t m_brakeAt = -1, m_readyAt = -1, m_stopSince = -1, m_moveFrom = 0;
     std::int64_t m_singleSince = -1;
     std::uint16_t m_error = 0;
-    double m_unitsPerRadian = 1, m_direction = 1, m_target = 0, m_velocity = 0, m_velocityDemand = 0, m_start = 0, m_limitSpeed = 0;
+    double m_unitsPerRadian = 1, m_direction = 1, m_target = 0, m_velocity = 0, m_velocityDemand = 0, m_start = 0,
+           m_limitSpeed = 0;
     std::optional<Trapezoid> m_move;
     bool m_quickStop = false, m_quickStopDone = false;
     int m_traceState = 0;

@@ -10,16 +10,18 @@
 #include <QTcpServer>
 #include <QTimer>
 
+#include <nlohmann/json.hpp>
+
 #include <cmath>
 #include <cstdio>
-#include <nlohmann/json.hpp>
 
 namespace {
 
 /// Modbus TCP in front of the device; every request sees one tick.
 class Server : public QModbusTcpServer {
 public:
-    explicit Server(ridge::sim::Device& device) : m_device(device)
+    explicit Server(ridge::sim::Device& device)
+        : m_device(device)
     {
         QModbusDataUnitMap map;
         map.insert(QModbusDataUnit::HoldingRegisters, {QModbusDataUnit::HoldingRegisters, 0, 1024});
@@ -41,7 +43,8 @@ protected:
     bool writeData(const QModbusDataUnit& unit) override
     {
         const QList<quint16> values = unit.values();
-        const auto refusal = m_device.write(unit.startAddress(), {values.constData(), static_cast<std::size_t>(values.size())});
+        const auto refusal =
+            m_device.write(unit.startAddress(), {values.constData(), static_cast<std::size_t>(values.size())});
         if (const auto ticks = m_device.takeRequestedTicks(); ticks > 0)
             m_device.advance(std::min<std::int64_t>(ticks, 16000 * 60));
         return refusal == ridge::sim::Device::Refusal::None;
@@ -84,10 +87,13 @@ int main(int argc, char** argv)
 {
     QCoreApplication app(argc, argv);
     QCommandLineParser options;
-    options.setApplicationDescription(QStringLiteral("Simulated drive on Modbus TCP, loopback only. Prints the port it listens on."));
+    options.setApplicationDescription(
+        QStringLiteral("Simulated drive on Modbus TCP, loopback only. Prints the port it listens on."));
     options.addHelpOption();
-    options.addOption({QStringLiteral("plant"), QStringLiteral("JSON with the machine at the motor shaft."), QStringLiteral("file")});
-    options.addOption({QStringLiteral("port"), QStringLiteral("Port; 0 takes a free one."), QStringLiteral("n"), QStringLiteral("0")});
+    options.addOption(
+        {QStringLiteral("plant"), QStringLiteral("JSON with the machine at the motor shaft."), QStringLiteral("file")});
+    options.addOption({QStringLiteral("port"), QStringLiteral("Port; 0 takes a free one."), QStringLiteral("n"),
+                       QStringLiteral("0")});
     options.process(app);
     QByteArray text;
     if (const QString path = options.value(QStringLiteral("plant")); !path.isEmpty()) {

@@ -1,17 +1,18 @@
-// The invented parts that ship with the program. Every number follows from geometry by the recipes of core/drives/recipe.h and the
-// laws below, is varied by a few per cent inside the windows of the consistency rules, and rounded to three digits. Seeded: the
-// same file every time. All names are plain invented words.
+// The invented parts that ship with the program. Every number follows from geometry by the recipes of
+// core/drives/recipe.h and the laws below, is varied by a few per cent inside the windows of the consistency rules, and
+// rounded to three digits. Seeded: the same file every time. All names are plain invented words.
 #include "core/drives/recipe.h"
 #include "core/drives/servo.h"
 #include "core/drives/validate.h"
 #include "core/mechanics/stage.h"
 #include "store/catalogue.h"
 
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdio>
-#include <fmt/core.h>
 #include <fstream>
 
 using namespace ridge;
@@ -23,7 +24,9 @@ constexpr double rpm = 2 * pi / 60;
 /// splitmix64: the same numbers on every machine.
 class Chance {
 public:
-    explicit Chance(std::uint64_t seed) : m_state(seed) {}
+    explicit Chance(std::uint64_t seed)
+        : m_state(seed)
+    {}
     double between(double low, double high)
     {
         m_state += 0x9E3779B97F4A7C15ULL;
@@ -56,7 +59,8 @@ void servos(store::Catalogue& c)
         const char* name;
         double heavy, volts;
     };
-    constexpr std::array<std::pair<double, const char*>, 5> frames{{{0.06, "wren"}, {0.08, "finch"}, {0.1, "thrush"}, {0.13, "heron"}, {0.18, "crane"}}};
+    constexpr std::array<std::pair<double, const char*>, 5> frames{
+        {{0.06, "wren"}, {0.08, "finch"}, {0.1, "thrush"}, {0.13, "heron"}, {0.18, "crane"}}};
     for (const Series& s : {Series{"Alder", 1, 400}, Series{"Birch", 2.6, 400}, Series{"Rowan", 1, 230}})
         for (const auto& [frame, word] : frames)
             for (int stack = 1; stack <= 3; ++stack)
@@ -84,9 +88,11 @@ void servos(store::Catalogue& c)
 }
 
 /// Winding data from a continuous torque (or force), a heat path and a speed that the voltage has to reach.
-void wind(ServoMotor& m, double stall, double rated, double topRated, double volts, double spread, double rth, double electricalTime)
+void wind(ServoMotor& m, double stall, double rated, double topRated, double volts, double spread, double rth,
+          double electricalTime)
 {
-    const double kt = std::sqrt(3.0) * 0.95 * volts / (spread * topRated), i0 = stall / (0.95 * kt), loss = (celsius(m.maxWinding) - 40) / rth;
+    const double kt = std::sqrt(3.0) * 0.95 * volts / (spread * topRated), i0 = stall / (0.95 * kt),
+                 loss = (celsius(m.maxWinding) - 40) / rth;
     const double r = loss / (1.5 * (1 + copperCoefficient * (celsius(m.maxWinding) - 20)) * i0 * i0);
     m.torqueConstant = significant(kt);
     m.voltageConstant = significant(kt / std::sqrt(3.0));
@@ -114,7 +120,8 @@ void frameless(store::Catalogue& c)
             const double gap = 0.66 * od, length = 0.16 * od * stack, shear = 16e3;
             const double stall = pi / 2 * gap * gap * length * shear, mass = 5200 * pi / 4 * od * od * length * 0.75;
             const double speed = significant(38 / gap, 2) * 0.5; // surface speed of the rotor held
-            wind(m, stall, 0.88, speed, 400, 1.6, 1 / (16.0 * (pi * od * (length + 0.3 * od) + pi / 2 * od * od)), 6e-3);
+            wind(m, stall, 0.88, speed, 400, 1.6, 1 / (16.0 * (pi * od * (length + 0.3 * od) + pi / 2 * od * od)),
+                 6e-3);
             m.peakTorque = significant(2.9 * stall);
             m.peakCurrent = significant(2.9 * m.stallCurrent / 0.92);
             m.maxSpeed = 1.5 * speed;
@@ -135,9 +142,14 @@ void linear(store::Catalogue& c)
         bool iron;
         double shear, period, length, width;
     };
-    for (const Kind& k : {Kind{"Sallow slide small", true, 14e3, 0.03, 0.08, 0.05}, Kind{"Sallow slide", true, 15e3, 0.03, 0.14, 0.06}, Kind{"Sallow slide wide", true, 16e3, 0.03, 0.16, 0.1}, Kind{"Sallow slide long", true, 16e3, 0.04, 0.26, 0.1},
-                          Kind{"Sallow slide heavy", true, 18e3, 0.048, 0.34, 0.15}, Kind{"Aspen glide small", false, 5e3, 0.03, 0.08, 0.045}, Kind{"Aspen glide", false, 6e3, 0.03, 0.14, 0.06}, Kind{"Aspen glide long", false, 6.5e3, 0.04, 0.24, 0.08},
-                          Kind{"Aspen glide wide", false, 7e3, 0.04, 0.24, 0.12}}) {
+    for (const Kind& k :
+         {Kind{"Sallow slide small", true, 14e3, 0.03, 0.08, 0.05}, Kind{"Sallow slide", true, 15e3, 0.03, 0.14, 0.06},
+          Kind{"Sallow slide wide", true, 16e3, 0.03, 0.16, 0.1},
+          Kind{"Sallow slide long", true, 16e3, 0.04, 0.26, 0.1},
+          Kind{"Sallow slide heavy", true, 18e3, 0.048, 0.34, 0.15},
+          Kind{"Aspen glide small", false, 5e3, 0.03, 0.08, 0.045}, Kind{"Aspen glide", false, 6e3, 0.03, 0.14, 0.06},
+          Kind{"Aspen glide long", false, 6.5e3, 0.04, 0.24, 0.08},
+          Kind{"Aspen glide wide", false, 7e3, 0.04, 0.24, 0.12}}) {
         ServoMotor m;
         m.kind = "linear";
         m.series = k.iron ? "Sallow" : "Aspen";
@@ -148,7 +160,8 @@ void linear(store::Catalogue& c)
         m.hotMagnet = 333.15;
         m.maxWinding = k.iron ? 403.15 : 383.15;
         const double area = k.length * k.width, stall = area * k.shear, mass = (k.iron ? 1.1 : 0.55) * stall / 100;
-        wind(m, stall, 0.95, 3.0, 400, k.iron ? 2.0 : 2.4, (k.iron ? 0.055 : 0.11) / std::sqrt(area / 0.01) * 10, k.iron ? 6e-3 : 6e-4);
+        wind(m, stall, 0.95, 3.0, 400, k.iron ? 2.0 : 2.4, (k.iron ? 0.055 : 0.11) / std::sqrt(area / 0.01) * 10,
+             k.iron ? 6e-3 : 6e-4);
         m.peakTorque = significant((k.iron ? 2.8 : 4.0) * stall);
         m.peakCurrent = significant((k.iron ? 2.8 / 0.9 : 4.0 / 0.98) * m.stallCurrent);
         m.maxSpeed = 5;
@@ -171,7 +184,10 @@ void steppers(store::Catalogue& c)
         std::array<double, 3> bodies;
         std::array<double, 3> currents;
     };
-    for (const Size& s : {Size{0.0423, "sedge", {0.034, 0.048, 0.06}, {1.2, 1.7, 2.2}}, Size{0.0564, "rush", {0.054, 0.076, 0.11}, {2.8, 4.2, 4.2}}, Size{0.06, "reed", {0.05, 0.067, 0.1}, {2.8, 4.0, 5.0}}, Size{0.086, "bulrush", {0.066, 0.098, 0.15}, {4.5, 6.0, 6.5}}})
+    for (const Size& s : {Size{0.0423, "sedge", {0.034, 0.048, 0.06}, {1.2, 1.7, 2.2}},
+                          Size{0.0564, "rush", {0.054, 0.076, 0.11}, {2.8, 4.2, 4.2}},
+                          Size{0.06, "reed", {0.05, 0.067, 0.1}, {2.8, 4.0, 5.0}},
+                          Size{0.086, "bulrush", {0.066, 0.098, 0.15}, {4.5, 6.0, 6.5}}})
         for (std::size_t k = 0; k < 3; ++k)
             for (const int leads : {8, 4}) {
                 auto m = inventedStepper(s.frame, s.bodies[k], s.currents[k], chance.between(0.6, 0.8));
@@ -207,7 +223,9 @@ void stepperDrives(store::Catalogue& c)
         const char* name;
         double low, high, peak, steps, rate;
     };
-    for (const Row& r : {Row{"Pebble 24", 12, 30, 3.0, 64, 2e5}, Row{"Pebble 48", 20, 50, 4.5, 128, 3e5}, Row{"Pebble 48 strong", 20, 50, 7.0, 128, 3e5}, Row{"Pebble 75", 24, 80, 8.0, 256, 5e5}, Row{"Cobble 160", 120, 180, 6.0, 256, 5e5}, Row{"Cobble 325", 240, 340, 8.0, 256, 5e5}}) {
+    for (const Row& r : {Row{"Pebble 24", 12, 30, 3.0, 64, 2e5}, Row{"Pebble 48", 20, 50, 4.5, 128, 3e5},
+                         Row{"Pebble 48 strong", 20, 50, 7.0, 128, 3e5}, Row{"Pebble 75", 24, 80, 8.0, 256, 5e5},
+                         Row{"Cobble 160", 120, 180, 6.0, 256, 5e5}, Row{"Cobble 325", 240, 340, 8.0, 256, 5e5}}) {
         StepperDrive d;
         d.name = r.name;
         d.series = std::string(r.name).substr(0, 6);
@@ -287,19 +305,26 @@ void resistors(store::Catalogue& c)
 {
     for (const double ohm : {15.0, 22.0, 33.0, 39.0, 47.0, 56.0, 68.0, 82.0, 100.0, 150.0})
         for (const double watts : {60.0, 150.0, 300.0})
-            c.resistors.push_back({fmt::format("Ember {:g} · {:g}", ohm, watts), ohm, watts, significant(watts * 14), true});
+            c.resistors.push_back(
+                {fmt::format("Ember {:g} · {:g}", ohm, watts), ohm, watts, significant(watts * 14), true});
 }
 
 void brakes(store::Catalogue& c)
 {
     for (const double torque : {1.0, 2.0, 4.5, 9.0, 18.0, 36.0, 72.0})
-        c.brakes.push_back({fmt::format("Latch {:g}", torque), torque, significant(6e-6 * std::pow(torque, 1.25)), significant(0.3 + 0.1 * std::sqrt(torque), 2), significant(0.025 * std::pow(torque, 0.35), 2),
-                            significant(0.012 * std::pow(torque, 0.3), 2), significant(200 * std::pow(torque, 0.75), 2)});
+        c.brakes.push_back(
+            {fmt::format("Latch {:g}", torque), torque, significant(6e-6 * std::pow(torque, 1.25)),
+             significant(0.3 + 0.1 * std::sqrt(torque), 2), significant(0.025 * std::pow(torque, 0.35), 2),
+             significant(0.012 * std::pow(torque, 0.3), 2), significant(200 * std::pow(torque, 0.75), 2)});
 }
 
 void encoders(store::Catalogue& c)
 {
-    const auto add = [&](const char* name, double counts, double arcMinutes, double top, bool absolute, bool multiturn) { c.encoders.push_back({name, counts, significant(arcMinutes * pi / 10800), significant(top * rpm), absolute, multiturn}); };
+    const auto add = [&](const char* name, double counts, double arcMinutes, double top, bool absolute,
+                         bool multiturn) {
+        c.encoders.push_back(
+            {name, counts, significant(arcMinutes * pi / 10800), significant(top * rpm), absolute, multiturn});
+    };
     add("Lens 1000 lines", 4000, 6, 12000, false, false);
     add("Lens 2500 lines", 10000, 3, 10000, false, false);
     add("Lens 5000 lines", 20000, 2, 8000, false, false);
@@ -312,8 +337,15 @@ void encoders(store::Catalogue& c)
 
 void supplies(store::Catalogue& c)
 {
-    for (const auto& [volts, watts] : {std::pair{24.0, 120.0}, {24.0, 480.0}, {36.0, 350.0}, {48.0, 240.0}, {48.0, 480.0}, {60.0, 600.0}, {72.0, 720.0}})
-        c.supplies.push_back({fmt::format("Spring {:g} V · {:g} W", volts, watts), volts, significant(watts / volts), significant(watts * 1e-5, 2)});
+    for (const auto& [volts, watts] : {std::pair{24.0, 120.0},
+                                       {24.0, 480.0},
+                                       {36.0, 350.0},
+                                       {48.0, 240.0},
+                                       {48.0, 480.0},
+                                       {60.0, 600.0},
+                                       {72.0, 720.0}})
+        c.supplies.push_back({fmt::format("Spring {:g} V · {:g} W", volts, watts), volts, significant(watts / volts),
+                              significant(watts * 1e-5, 2)});
 }
 
 } // namespace
@@ -340,10 +372,13 @@ int main(int argc, char** argv)
     for (const ServoMotor& m : c.motors)
         for (const ConsistencyRule& r : motorConsistency(m))
             if (!r.good) {
-                std::fprintf(stderr, "%s: %s is %.3f, window %.2f to %.2f\n", m.name.c_str(), r.id.c_str(), r.value, r.low, r.high);
+                std::fprintf(stderr, "%s: %s is %.3f, window %.2f to %.2f\n", m.name.c_str(), r.id.c_str(), r.value,
+                             r.low, r.high);
                 ++wrong;
             }
     std::ofstream(argv[1]) << store::writeCatalogue(c, "Invented parts; made by tools/make_catalogue.cpp.");
-    std::printf("%zu motors, %zu drives, %zu steppers, %zu stepper drives, %zu gearboxes, %zu resistors\n", c.motors.size(), c.drives.size(), c.steppers.size(), c.stepperDrives.size(), c.gearboxes.size(), c.resistors.size());
+    std::printf("%zu motors, %zu drives, %zu steppers, %zu stepper drives, %zu gearboxes, %zu resistors\n",
+                c.motors.size(), c.drives.size(), c.steppers.size(), c.stepperDrives.size(), c.gearboxes.size(),
+                c.resistors.size());
     return wrong == 0 ? 0 : 1;
 }

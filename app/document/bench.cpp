@@ -34,12 +34,16 @@ QJsonObject plantOf(const Evaluation& e, const Axis& a)
             {QStringLiteral("resistance_ohm"), m.resistance},
             {QStringLiteral("inductance_H"), m.inductance},
             {QStringLiteral("polePairs"), m.polePairs},
-            {QStringLiteral("peakCurrent_A"), a.choice.drive ? std::min(m.peakCurrent, a.choice.drive->peakCurrent) : m.peakCurrent},
+            {QStringLiteral("peakCurrent_A"),
+             a.choice.drive ? std::min(m.peakCurrent, a.choice.drive->peakCurrent) : m.peakCurrent},
             {QStringLiteral("bus_V"), e.conditions.bus.nominal}};
 }
 } // namespace
 
-Bench::Bench(Document& document, QObject* parent) : QObject(parent), m_document(document), m_procedures(m_session)
+Bench::Bench(Document& document, QObject* parent)
+    : QObject(parent)
+    , m_document(document)
+    , m_procedures(m_session)
 {
     connect(&m_process, &QProcess::readyReadStandardOutput, this, &Bench::readPort);
     connect(&m_process, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
@@ -80,13 +84,15 @@ void Bench::startSimulated()
     stopSimulated();
     m_axis = m_document.axis().id;
     QFile file(m_folder.filePath(QStringLiteral("plant.json")));
-    if (!file.open(QIODevice::WriteOnly) || file.write(QJsonDocument(plantOf(m_document.evaluation(), m_document.axis())).toJson()) < 0) {
+    if (!file.open(QIODevice::WriteOnly)
+        || file.write(QJsonDocument(plantOf(m_document.evaluation(), m_document.axis())).toJson()) < 0) {
         m_last = tr("The simulated drive cannot be started: no room for its file.");
         Q_EMIT changed();
         return;
     }
     file.close();
-    const QString program = QFileInfo(QCoreApplication::applicationDirPath() + QStringLiteral("/vortex-ridge-drive")).absoluteFilePath();
+    const QString program =
+        QFileInfo(QCoreApplication::applicationDirPath() + QStringLiteral("/vortex-ridge-drive")).absoluteFilePath();
     m_process.start(program, {QStringLiteral("--plant"), file.fileName()});
     m_last = tr("starting the simulated drive");
     Q_EMIT changed();

@@ -1,6 +1,7 @@
 #pragma once
-#include "document.h"
 #include "link/procedures.h"
+
+#include "document.h"
 
 #include <QProcess>
 #include <QTemporaryDir>
@@ -24,7 +25,10 @@ public:
     QString connectTo(const QString& address);
     void stopSimulated();
     /// The axis whose machine the running simulated drive plays; empty when none runs.
-    [[nodiscard]] std::string simulatedAxis() const { return m_process.state() == QProcess::NotRunning ? std::string{} : m_axis; }
+    [[nodiscard]] std::string simulatedAxis() const
+    {
+        return m_process.state() == QProcess::NotRunning ? std::string{} : m_axis;
+    }
     [[nodiscard]] QString words() const; ///< connection state in words
     [[nodiscard]] link::Scale scale() const;
 

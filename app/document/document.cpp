@@ -12,9 +12,12 @@ namespace {
 class ChangeAxis final : public QUndoCommand {
 public:
     ChangeAxis(Document& document, std::size_t index, Axis after, const QString& text, const QString& key)
-        : QUndoCommand(text), m_document(document), m_index(index), m_other(std::move(after)), m_key(key)
-    {
-    }
+        : QUndoCommand(text)
+        , m_document(document)
+        , m_index(index)
+        , m_other(std::move(after))
+        , m_key(key)
+    {}
     void redo() override { m_document.swapAxis(m_index, m_other, text()); }
     void undo() override { m_document.swapAxis(m_index, m_other, QObject::tr("Undo: %1").arg(text())); }
     [[nodiscard]] int id() const override { return m_key.isEmpty() ? -1 : static_cast<int>(qHash(m_key) & 0x7FFFFFFF); }
@@ -36,7 +39,11 @@ private:
 
 class ChangeSite final : public QUndoCommand {
 public:
-    ChangeSite(Document& document, Site after, const QString& text) : QUndoCommand(text), m_document(document), m_other(std::move(after)) {}
+    ChangeSite(Document& document, Site after, const QString& text)
+        : QUndoCommand(text)
+        , m_document(document)
+        , m_other(std::move(after))
+    {}
     void redo() override { m_document.swapSite(m_other, text()); }
     void undo() override { m_document.swapSite(m_other, QObject::tr("Undo: %1").arg(text())); }
 
@@ -49,7 +56,8 @@ private:
 
 QString now() { return QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH:mm:ss")); }
 
-Document::Document(QObject* parent) : QObject(parent)
+Document::Document(QObject* parent)
+    : QObject(parent)
 {
     m_undo.setUndoLimit(500);
     m_flush.setSingleShot(true);
@@ -131,7 +139,9 @@ bool Document::stale(QString* why)
     if (now.path || !m_good)
         return false;
     if (why && !now.problems.empty())
-        *why = tr("Figures of before: %1: %2").arg(QString::fromStdString(now.problems.front().subject), QString::fromStdString(messageFor(now.problems.front(), axis().mechanism.rotary())));
+        *why = tr("Figures of before: %1: %2")
+                   .arg(QString::fromStdString(now.problems.front().subject),
+                        QString::fromStdString(messageFor(now.problems.front(), axis().mechanism.rotary())));
     return true;
 }
 
@@ -229,12 +239,16 @@ void Document::commit(store::Change change)
 void Document::log(const QString& kind, const QString& text)
 {
     store::Change change;
-    change.log.push_back({0, now().toStdString(), hasAxis() ? axis().id : std::string{}, kind.toStdString(), text.toStdString(), {}});
+    change.log.push_back(
+        {0, now().toStdString(), hasAxis() ? axis().id : std::string{}, kind.toStdString(), text.toStdString(), {}});
     commit(std::move(change));
     Q_EMIT logged();
 }
 
-std::vector<store::LogEntry> Document::logbook(int newest) const { return m_file ? m_file->logbook(newest) : std::vector<store::LogEntry>{}; }
+std::vector<store::LogEntry> Document::logbook(int newest) const
+{
+    return m_file ? m_file->logbook(newest) : std::vector<store::LogEntry>{};
+}
 
 QString Document::keepVersion(const QString& name)
 {
@@ -253,6 +267,9 @@ void Document::keepCapture(const QString& id, const Trace& trace)
     commit(std::move(change));
 }
 
-std::optional<Trace> Document::capture(const std::string& id) const { return m_file ? m_file->capture(id) : std::nullopt; }
+std::optional<Trace> Document::capture(const std::string& id) const
+{
+    return m_file ? m_file->capture(id) : std::nullopt;
+}
 
 } // namespace ridge::app

@@ -1,7 +1,8 @@
 #pragma once
 #include "core/machine/evaluate.h"
-#include "parts.h"
 #include "store/machinefile.h"
+
+#include "parts.h"
 
 #include <QObject>
 #include <QString>
@@ -14,8 +15,8 @@
 
 namespace ridge::app {
 
-/// The open machine. Owns plain structs, the undo stack and the file; every redo and undo is one transaction of the file.
-/// Views never write to the structs: they call edit().
+/// The open machine. Owns plain structs, the undo stack and the file; every redo and undo is one transaction of the
+/// file. Views never write to the structs: they call edit().
 class Document : public QObject {
     Q_OBJECT
 
@@ -36,7 +37,8 @@ public:
     /// Of the selected axis, with workings.
     [[nodiscard]] const Evaluation& evaluation();
     [[nodiscard]] const Evaluation& evaluationOf(std::size_t index);
-    /// The evaluation to show where figures are wanted: the present one, or, while Load or Move are incomplete, the last that was whole.
+    /// The evaluation to show where figures are wanted: the present one, or, while Load or Move are incomplete, the
+    /// last that was whole.
     [[nodiscard]] const Evaluation& lastGood();
     [[nodiscard]] const Axis& lastGoodAxis(); ///< the axis that lastGood() is of
     /// True while lastGood() is older than the entries; the sentence says why.
@@ -46,8 +48,8 @@ public:
     [[nodiscard]] QString path() const;
 
     /// One edit of the selected axis, in the file when this returns. Edits with a key are the steps of a pull with the
-    /// mouse: those of one key merge into one step of undo, and reach the file together, a moment after the last of them
-    /// or before anything else does.
+    /// mouse: those of one key merge into one step of undo, and reach the file together, a moment after the last of
+    /// them or before anything else does.
     void edit(const QString& text, const QString& mergeKey, const std::function<void(Axis&)>& change);
     void editSite(const QString& text, const std::function<void(Site&)>& change);
     /// Something that happened: not undone, only added.
@@ -69,7 +71,7 @@ Q_SIGNALS:
 
 private:
     void commit(store::Change change);
-    void flush(); ///< what a pull has left to write
+    void flush();                     ///< what a pull has left to write
     void outdate(const Axis& before); ///< the present evaluation becomes the last good one, if it was whole
     void loaded();
     Machine m_machine;

@@ -12,10 +12,15 @@ namespace ridge::app {
 namespace {
 constexpr qint64 mostBytes = 256LL << 20;
 
-std::size_t countOf(const store::Catalogue& c) { return c.motors.size() + c.drives.size() + c.steppers.size() + c.stepperDrives.size() + c.gearboxes.size() + c.resistors.size() + c.brakes.size() + c.encoders.size() + c.supplies.size(); }
+std::size_t countOf(const store::Catalogue& c)
+{
+    return c.motors.size() + c.drives.size() + c.steppers.size() + c.stepperDrives.size() + c.gearboxes.size()
+           + c.resistors.size() + c.brakes.size() + c.encoders.size() + c.supplies.size();
+}
 } // namespace
 
-Parts::Parts(QObject* parent) : QObject(parent)
+Parts::Parts(QObject* parent)
+    : QObject(parent)
 {
     QFile file(ownPath());
     if (file.open(QIODevice::ReadOnly) && file.size() < mostBytes)
@@ -25,7 +30,10 @@ Parts::Parts(QObject* parent) : QObject(parent)
     merge();
 }
 
-QString Parts::ownPath() { return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/parts.json"); }
+QString Parts::ownPath()
+{
+    return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/parts.json");
+}
 
 void Parts::merge()
 {
@@ -41,7 +49,9 @@ QStringList Parts::add(const QString& path, const QString& kind, bool& good)
     if (!file.open(QIODevice::ReadOnly) || file.size() >= mostBytes)
         return {tr("The file %1 cannot be read.").arg(path)};
     const std::string text = file.readAll().toStdString();
-    const auto read = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive) ? store::parseCatalogueCsv(kind.toStdString(), text) : store::parseCatalogue(text);
+    const auto read = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive)
+                          ? store::parseCatalogueCsv(kind.toStdString(), text)
+                          : store::parseCatalogue(text);
     if (!read)
         return {QString::fromStdString(messageFor(read.error()))};
     QStringList words;
@@ -57,7 +67,9 @@ QStringList Parts::add(const QString& path, const QString& kind, bool& good)
     store::mergeCatalogue(m_own, *read);
     m_own.refused.clear();
     QDir().mkpath(QFileInfo(ownPath()).path());
-    if (const auto kept = store::writeText(ownPath().toStdString(), store::writeCatalogue(m_own, "Parts added by hand.")); !kept)
+    if (const auto kept =
+            store::writeText(ownPath().toStdString(), store::writeCatalogue(m_own, "Parts added by hand."));
+        !kept)
         words << tr("They are there until the program ends: %1").arg(QString::fromStdString(messageFor(kept.error())));
     merge();
     Q_EMIT changed();

@@ -17,7 +17,8 @@ public:
     /// Shared, so that a ranking in another thread keeps the parts it began with.
     [[nodiscard]] std::shared_ptr<const store::Catalogue> catalogue() const { return m_catalogue; }
     /// Adds a file of parts, JSON or CSV (@param kind  of a CSV, e.g. "motors").
-    /// @return one sentence a line: what was taken, and each row that was refused with its place. `good` says whether anything was taken
+    /// @return one sentence a line: what was taken, and each row that was refused with its place. `good` says whether
+    /// anything was taken
     QStringList add(const QString& path, const QString& kind, bool& good);
     void forgetOwn(); ///< back to what ships
 

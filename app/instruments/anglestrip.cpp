@@ -9,7 +9,8 @@
 
 namespace ridge::app {
 
-AngleStrip::AngleStrip(QWidget* parent) : QWidget(parent)
+AngleStrip::AngleStrip(QWidget* parent)
+    : QWidget(parent)
 {
     setObjectName(QStringLiteral("strip"));
     setMinimumHeight(110);
@@ -22,7 +23,8 @@ void AngleStrip::setCounts(double expected, std::optional<double> counted)
         return;
     m_expected = expected;
     m_counted = counted;
-    setAccessibleDescription(counted ? tr("%1 of %2 counts").arg(*counted, 0, 'f', 0).arg(expected, 0, 'f', 0) : tr("not counted yet"));
+    setAccessibleDescription(counted ? tr("%1 of %2 counts").arg(*counted, 0, 'f', 0).arg(expected, 0, 'f', 0)
+                                     : tr("not counted yet"));
     update();
 }
 
@@ -35,12 +37,15 @@ void AngleStrip::paintEvent(QPaintEvent*)
     const auto at = [&](double turns) { return x0 + (turns - first) * scale; };
     const double top = 14, bottom = height() - 26.0, half = (bottom - top) / 2;
     for (int k = 0; k <= 4; ++k) {
-        p.setPen(QPen(k == 0 || k == 4 ? theme().soft : theme().line, 1, k == 0 || k == 4 ? Qt::SolidLine : Qt::DotLine));
+        p.setPen(
+            QPen(k == 0 || k == 4 ? theme().soft : theme().line, 1, k == 0 || k == 4 ? Qt::SolidLine : Qt::DotLine));
         p.drawLine(QPointF(at(k / 4.0), top), QPointF(at(k / 4.0), bottom + 4));
         p.setPen(theme().soft);
-        p.drawText(QRectF(at(k / 4.0) - 40, bottom + 5, 80, 16), Qt::AlignCenter, k == 4 ? tr("360° = one turn") : QStringLiteral("%1°").arg(k * 90));
+        p.drawText(QRectF(at(k / 4.0) - 40, bottom + 5, 80, 16), Qt::AlignCenter,
+                   k == 4 ? tr("360° = one turn") : QStringLiteral("%1°").arg(k * 90));
     }
-    const auto band = [&](double y, double turns, const QColor& colour, Qt::BrushStyle style, const QString& name, const QString& value) {
+    const auto band = [&](double y, double turns, const QColor& colour, Qt::BrushStyle style, const QString& name,
+                          const QString& value) {
         p.setPen(theme().ink);
         p.drawText(QRectF(4, y, x0 - 14, half - 8), Qt::AlignRight | Qt::AlignVCenter, name);
         const double end = std::clamp(turns, first, last);
@@ -63,11 +68,13 @@ void AngleStrip::paintEvent(QPaintEvent*)
     };
     band(top + 2, 1, theme().trace[0], Qt::NoBrush, tr("expected"), tr("%1 counts").arg(m_expected, 0, 'f', 0));
     if (m_counted && m_expected > 0)
-        band(top + half + 2, *m_counted / m_expected, theme().trace[1], Qt::BDiagPattern, tr("counted"), tr("%1 counts").arg(*m_counted, 0, 'f', 0));
+        band(top + half + 2, *m_counted / m_expected, theme().trace[1], Qt::BDiagPattern, tr("counted"),
+             tr("%1 counts").arg(*m_counted, 0, 'f', 0));
     else {
         p.setPen(theme().soft);
         p.drawText(QRectF(4, top + half, x0 - 14, half), Qt::AlignRight | Qt::AlignVCenter, tr("counted"));
-        p.drawText(QRectF(at(0) + 13, top + half, scale, half), Qt::AlignLeft | Qt::AlignVCenter, tr("nothing yet: mark the start, turn once, take the count"));
+        p.drawText(QRectF(at(0) + 13, top + half, scale, half), Qt::AlignLeft | Qt::AlignVCenter,
+                   tr("nothing yet: mark the start, turn once, take the count"));
     }
 }
 

@@ -19,7 +19,10 @@ struct Pen {
     QPointF c;
     double s;
     [[nodiscard]] QPointF at(double x, double y) const { return c + QPointF(x * s, y * s); }
-    void box(double x, double y, double w, double h, double round = 0) const { p.drawRoundedRect(QRectF(at(x, y), QSizeF(w * s, h * s)), round * s, round * s); }
+    void box(double x, double y, double w, double h, double round = 0) const
+    {
+        p.drawRoundedRect(QRectF(at(x, y), QSizeF(w * s, h * s)), round * s, round * s);
+    }
     void circle(double x, double y, double r) const { p.drawEllipse(at(x, y), r * s, r * s); }
     void line(double x0, double y0, double x1, double y1) const { p.drawLine(at(x0, y0), at(x1, y1)); }
     void paper() const { p.setBrush(theme().raised); }
@@ -201,8 +204,17 @@ void paintChainSymbol(QPainter& p, const QRectF& area, const QString& type, bool
     if (t == "rotary-table" || t == "index-dial")
         return table(d, t == "index-dial" ? 8 : 3);
     using Draw = void (*)(const Pen&);
-    static constexpr std::array<std::pair<std::string_view, Draw>, 11> symbols{{{"belt", belt}, {"rack", rack}, {"conveyor", conveyor}, {"nip-roll", nip}, {"winder", winder}, {"crank", crank},
-                                                                                 {"hoist", hoist}, {"linear-motor", linear}, {"direct", frameless}, {"gearbox", gearbox}, {"motor", motor}}};
+    static constexpr std::array<std::pair<std::string_view, Draw>, 11> symbols{{{"belt", belt},
+                                                                                {"rack", rack},
+                                                                                {"conveyor", conveyor},
+                                                                                {"nip-roll", nip},
+                                                                                {"winder", winder},
+                                                                                {"crank", crank},
+                                                                                {"hoist", hoist},
+                                                                                {"linear-motor", linear},
+                                                                                {"direct", frameless},
+                                                                                {"gearbox", gearbox},
+                                                                                {"motor", motor}}};
     for (const auto& [name, draw] : symbols)
         if (t == name)
             return draw(d);

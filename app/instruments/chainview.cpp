@@ -1,6 +1,7 @@
 #include "chainview.h"
 
 #include "app/theme/theme.h"
+
 #include "chainsymbols.h"
 
 #include <QKeyEvent>
@@ -14,7 +15,8 @@ namespace ridge::app {
 ChainLayout layoutChain(const std::vector<ChainElement>& elements, const QString& chosen, QSizeF size)
 {
     ChainLayout l;
-    const double n = std::max<double>(1, static_cast<double>(elements.size())), gap = 22, step = (size.width() - 12 + gap) / n;
+    const double n = std::max<double>(1, static_cast<double>(elements.size())), gap = 22,
+                 step = (size.width() - 12 + gap) / n;
     const double high = size.height() * 0.54, top = high + 30, bottom = size.height() - 24;
     for (std::size_t k = 0; k < elements.size(); ++k) {
         const QRectF r(6 + static_cast<double>(k) * step, 6, step - gap, high);
@@ -38,13 +40,15 @@ ChainLayout layoutChain(const std::vector<ChainElement>& elements, const QString
     return l;
 }
 
-ChainView::ChainView(QWidget* parent) : QWidget(parent)
+ChainView::ChainView(QWidget* parent)
+    : QWidget(parent)
 {
     setObjectName(QStringLiteral("chain"));
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Chain from load to motor"));
-    setToolTip(tr("Click an element to edit it. + inserts, × removes, arrows move; or Insert, Delete, Ctrl+Left and Ctrl+Right."));
+    setToolTip(tr("Click an element to edit it. + inserts, × removes, arrows move; or Insert, Delete, Ctrl+Left and "
+                  "Ctrl+Right."));
 }
 
 void ChainView::setChain(std::vector<ChainElement> elements, bool vertical, const QString& chosen)
@@ -56,7 +60,8 @@ void ChainView::setChain(std::vector<ChainElement> elements, bool vertical, cons
     m_chosen = chosen;
     QStringList words;
     for (const ChainElement& e : m_elements)
-        words += e.inertiaShare ? tr("%1: %2 % of the inertia").arg(e.name).arg(*e.inertiaShare * 100, 0, 'f', 0) : e.name;
+        words +=
+            e.inertiaShare ? tr("%1: %2 % of the inertia").arg(e.name).arg(*e.inertiaShare * 100, 0, 'f', 0) : e.name;
     setAccessibleDescription(words.join(QStringLiteral(", ")));
     update();
 }
@@ -80,7 +85,8 @@ void ChainView::paintBlock(QPainter& p, const ChainLayout& l, std::size_t k) con
     bold.setBold(true);
     p.setFont(bold);
     p.setPen(theme().ink);
-    p.drawText(QRectF(r.left() + 4, r.bottom() - 52, r.width() - 8, 18), Qt::AlignCenter, p.fontMetrics().elidedText(e.name, Qt::ElideRight, static_cast<int>(r.width()) - 8));
+    p.drawText(QRectF(r.left() + 4, r.bottom() - 52, r.width() - 8, 18), Qt::AlignCenter,
+               p.fontMetrics().elidedText(e.name, Qt::ElideRight, static_cast<int>(r.width()) - 8));
     p.setFont(font());
     p.setPen(theme().soft);
     p.drawText(QRectF(r.left() + 2, r.bottom() - 34, r.width() - 4, 32), Qt::AlignHCenter | Qt::AlignTop, e.figure);
@@ -90,7 +96,9 @@ void ChainView::paintBlock(QPainter& p, const ChainLayout& l, std::size_t k) con
         if (share)
             p.drawRect(where);
         p.setPen(theme().ink);
-        p.drawText(QRectF(where.left() - 14, where.top() - 17, where.width() + 28, 16), Qt::AlignCenter, share ? QStringLiteral("%1 %").arg(*share * 100, 0, 'f', *share < 0.1 ? 1 : 0) : QStringLiteral("–"));
+        p.drawText(QRectF(where.left() - 14, where.top() - 17, where.width() + 28, 16), Qt::AlignCenter,
+                   share ? QStringLiteral("%1 %").arg(*share * 100, 0, 'f', *share < 0.1 ? 1 : 0)
+                         : QStringLiteral("–"));
     };
     bar(l.inertiaBars[k], e.inertiaShare, theme().trace[0], Qt::SolidPattern);
     bar(l.torqueBars[k], e.torqueShare, theme().trace[1], Qt::BDiagPattern);
@@ -122,12 +130,15 @@ void ChainView::paintEvent(QPaintEvent*)
     const ChainLayout l = layout();
     p.setPen(QPen(theme().soft, 2.5));
     for (std::size_t k = 0; k + 1 < l.blocks.size(); ++k) // the shaft to the next one
-        p.drawLine(QPointF(l.blocks[k].right(), l.blocks[k].center().y() - 12), QPointF(l.blocks[k + 1].left(), l.blocks[k].center().y() - 12));
+        p.drawLine(QPointF(l.blocks[k].right(), l.blocks[k].center().y() - 12),
+                   QPointF(l.blocks[k + 1].left(), l.blocks[k].center().y() - 12));
     for (std::size_t k = 0; k < m_elements.size(); ++k)
         paintBlock(p, l, k);
     paintHandles(p, l);
     p.setPen(theme().soft);
-    p.drawText(QRectF(10, height() - 20, width() - 20, 18), Qt::AlignLeft, tr("Share at the motor shaft:  solid – inertia,  hatched – torque while accelerating in the positive direction"));
+    p.drawText(QRectF(10, height() - 20, width() - 20, 18), Qt::AlignLeft,
+               tr("Share at the motor shaft:  solid – inertia,  hatched – torque while accelerating in the positive "
+                  "direction"));
 }
 
 void ChainView::mousePressEvent(QMouseEvent* event)
@@ -156,7 +167,8 @@ void ChainView::mousePressEvent(QMouseEvent* event)
 void ChainView::keyPressEvent(QKeyEvent* event)
 {
     const int at = chosenIndex(), step = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
-    const QPoint here = mapToGlobal(layout().blocks.empty() ? QPoint() : layout().blocks[static_cast<std::size_t>(at)].center().toPoint());
+    const QPoint here = mapToGlobal(
+        layout().blocks.empty() ? QPoint() : layout().blocks[static_cast<std::size_t>(at)].center().toPoint());
     if (step != 0 && (event->modifiers() & Qt::ControlModifier))
         Q_EMIT moveWanted(m_chosen, step);
     else if (step != 0 && at + step >= 0 && at + step < static_cast<int>(m_elements.size()))
@@ -165,7 +177,8 @@ void ChainView::keyPressEvent(QKeyEvent* event)
         Q_EMIT removeWanted(m_chosen);
     else if (event->key() == Qt::Key_Insert)
         Q_EMIT insertWanted(std::clamp(at - 1, 0, static_cast<int>(m_elements.size()) - 3), here);
-    else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) && m_chosen == QLatin1String("mechanism"))
+    else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+             && m_chosen == QLatin1String("mechanism"))
         Q_EMIT mechanismWanted(here);
     else
         QWidget::keyPressEvent(event);

@@ -9,7 +9,8 @@ namespace ridge::app {
 
 /// One block of the chain picture.
 struct ChainElement {
-    QString key, type, name, figure; ///< key of its fields; type decides the symbol; figure under the name, two lines at most
+    QString key, type, name,
+        figure; ///< key of its fields; type decides the symbol; figure under the name, two lines at most
     std::optional<double> inertiaShare, torqueShare; ///< 0..1 at the motor shaft; empty: not computed
     bool operator==(const ChainElement&) const = default;
 };
@@ -17,14 +18,14 @@ struct ChainElement {
 /// Where everything stands; the only geometry. Painting and hit-testing both use it.
 struct ChainLayout {
     std::vector<QRectF> blocks, inertiaBars, torqueBars;
-    std::vector<QRectF> inserts;       ///< "+" between mechanism and motor; index = position among the stages
-    QRectF earlier, remove, later;     ///< on the chosen stage; empty when none is chosen
-    QRectF mechanism;                  ///< changes the mechanism
+    std::vector<QRectF> inserts;   ///< "+" between mechanism and motor; index = position among the stages
+    QRectF earlier, remove, later; ///< on the chosen stage; empty when none is chosen
+    QRectF mechanism;              ///< changes the mechanism
 };
 [[nodiscard]] ChainLayout layoutChain(const std::vector<ChainElement>& elements, const QString& chosen, QSizeF size);
 
-/// The chain from the load to the motor as it is in the model, with the share of inertia and torque of each element at the
-/// motor shaft below it. Click an element to edit it; insert, remove and move elements on the picture.
+/// The chain from the load to the motor as it is in the model, with the share of inertia and torque of each element at
+/// the motor shaft below it. Click an element to edit it; insert, remove and move elements on the picture.
 class ChainView : public QWidget {
     Q_OBJECT
 

@@ -16,7 +16,8 @@ namespace {
 constexpr double rowHeight = 19, groupGap = 30, side = 96;
 }
 
-ConnectionView::ConnectionView(QWidget* parent) : QWidget(parent)
+ConnectionView::ConnectionView(QWidget* parent)
+    : QWidget(parent)
 {
     setObjectName(QStringLiteral("connections"));
     setFocusPolicy(Qt::StrongFocus);
@@ -38,7 +39,8 @@ void ConnectionView::setPlan(const WirePlan& plan, const WiringRecord& record, c
     for (const std::string& name : cables) {
         const Cable* cable = m_plan.cable(name);
         Group g;
-        g.cable = name.empty() ? tr("links inside the drive") : tr("%1, %2 m").arg(said(name)).arg(cable ? cable->length : 0);
+        g.cable =
+            name.empty() ? tr("links inside the drive") : tr("%1, %2 m").arg(said(name)).arg(cable ? cable->length : 0);
         g.shielded = cable && !cable->shields.empty();
         if (cable && !g.shielded)
             g.cable += tr(", no shield");
@@ -66,7 +68,12 @@ void ConnectionView::setPlan(const WirePlan& plan, const WiringRecord& record, c
     update();
 }
 
-QString ConnectionView::chosen() const { return m_wires.empty() ? QString() : QString::fromStdString(m_plan.conductors[m_wires[static_cast<std::size_t>(m_current)].conductor].id); }
+QString ConnectionView::chosen() const
+{
+    return m_wires.empty()
+               ? QString()
+               : QString::fromStdString(m_plan.conductors[m_wires[static_cast<std::size_t>(m_current)].conductor].id);
+}
 
 void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double right) const
 {
@@ -77,7 +84,8 @@ void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double
     p.drawText(QRectF(left, g.top - 24, right - left - 60, 15), Qt::AlignLeft | Qt::AlignVCenter, g.cable);
     p.setFont(font());
     p.setPen(g.ticked == g.total ? theme().ok : theme().soft);
-    p.drawText(QRectF(right - 60, g.top - 24, 60, 15), Qt::AlignRight | Qt::AlignVCenter, tr("%1 / %2").arg(g.ticked).arg(g.total));
+    p.drawText(QRectF(right - 60, g.top - 24, 60, 15), Qt::AlignRight | Qt::AlignVCenter,
+               tr("%1 / %2").arg(g.ticked).arg(g.total));
     if (!g.shielded)
         return;
     QColor wash = theme().accentSoft;
@@ -99,7 +107,10 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
         p.drawRect(QRectF(0, w.y - 9, width(), 18));
     }
     const bool earth = c.colour == "gnye";
-    p.setPen(QPen(earth ? theme().trace[3] : tick.ticked ? theme().ok : theme().ink, tick.ticked ? 2.2 : 1.2, tick.doubted ? Qt::DotLine : Qt::SolidLine));
+    p.setPen(QPen(earth         ? theme().trace[3]
+                  : tick.ticked ? theme().ok
+                                : theme().ink,
+                  tick.ticked ? 2.2 : 1.2, tick.doubted ? Qt::DotLine : Qt::SolidLine));
     p.drawLine(QPointF(left, w.y), QPointF(right, w.y));
     p.setBrush(theme().raised);
     p.drawEllipse(QPointF(left, w.y), 3.5, 3.5);
@@ -108,7 +119,10 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
     p.drawText(QRectF(2, w.y - 9, left - 12, 18), Qt::AlignRight | Qt::AlignVCenter, said(c.a));
     p.drawText(QRectF(right + 10, w.y - 9, side - 12, 18), Qt::AlignLeft | Qt::AlignVCenter, said(c.b));
     const double middle = (left + right) / 2;
-    paintVerdict(p, QPointF(middle, w.y), 9, tick.doubted ? Verdict::Watch : tick.ticked ? Verdict::Ok : Verdict::Unknown);
+    paintVerdict(p, QPointF(middle, w.y), 9,
+                 tick.doubted  ? Verdict::Watch
+                 : tick.ticked ? Verdict::Ok
+                               : Verdict::Unknown);
     p.setPen(theme().soft);
     const auto plate = [&](double x, const QString& text) { // text on the wire, with the wire taken away behind it
         const QRectF r(x, w.y - 8, p.fontMetrics().horizontalAdvance(text) + 8, 16);

@@ -8,7 +8,8 @@
 
 namespace ridge::app {
 
-LadderView::LadderView(QWidget* parent) : QWidget(parent)
+LadderView::LadderView(QWidget* parent)
+    : QWidget(parent)
 {
     setObjectName(QStringLiteral("ladder"));
     setAccessibleName(tr("Enable chain"));
@@ -68,7 +69,8 @@ void LadderView::paintEvent(QPaintEvent*)
         QFont f = font();
         f.setBold(before && !closed);
         p.setFont(f);
-        p.drawText(QRectF(right + 34, y - 10, width() - right - 40, 20), Qt::AlignLeft | Qt::AlignVCenter, before && !closed ? tr("%1 – %2").arg(r.name, r.advice) : r.name);
+        p.drawText(QRectF(right + 34, y - 10, width() - right - 40, 20), Qt::AlignLeft | Qt::AlignVCenter,
+                   before && !closed ? tr("%1 – %2").arg(r.name, r.advice) : r.name);
         before = before && closed;
     }
 }

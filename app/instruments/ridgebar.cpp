@@ -42,13 +42,16 @@ void paintRidge(QPainter& p, const QRectF& area, const RidgeState& state, bool l
         f.setBold(k == state.current);
         p.setFont(f);
         p.setPen(k == state.current ? theme().accent : theme().ink);
-        p.drawText(QRectF(x0, foot + 2, step, 18), Qt::AlignCenter, QStringLiteral("%1  %2/%3").arg(said(stationName(static_cast<Station>(k)))).arg(s.answered).arg(s.total));
+        p.drawText(
+            QRectF(x0, foot + 2, step, 18), Qt::AlignCenter,
+            QStringLiteral("%1  %2/%3").arg(said(stationName(static_cast<Station>(k)))).arg(s.answered).arg(s.total));
     }
     p.setPen(QPen(theme().line, 1));
     p.drawLine(QPointF(area.left(), foot), QPointF(area.right(), foot));
 }
 
-RidgeBar::RidgeBar(QWidget* parent) : QWidget(parent)
+RidgeBar::RidgeBar(QWidget* parent)
+    : QWidget(parent)
 {
     setObjectName(QStringLiteral("ridge"));
     setFixedHeight(92);
@@ -62,7 +65,8 @@ void RidgeBar::setState(const RidgeState& state)
     m_state = state;
     QStringList words;
     for (int k = 0; k < stationCount; ++k)
-        words += QStringLiteral("%1 %2").arg(said(stationName(static_cast<Station>(k))), said(verdictWord(state.stations[static_cast<std::size_t>(k)].worst)));
+        words += QStringLiteral("%1 %2").arg(said(stationName(static_cast<Station>(k))),
+                                             said(verdictWord(state.stations[static_cast<std::size_t>(k)].worst)));
     setAccessibleDescription(words.join(QStringLiteral(", ")));
     update();
 }
@@ -76,13 +80,15 @@ void RidgeBar::paintEvent(QPaintEvent*)
 
 void RidgeBar::mousePressEvent(QMouseEvent* event)
 {
-    Q_EMIT stationChosen(std::clamp(static_cast<int>((event->position().x() - 14) / (width() - 28.0) * stationCount), 0, stationCount - 1));
+    Q_EMIT stationChosen(std::clamp(static_cast<int>((event->position().x() - 14) / (width() - 28.0) * stationCount), 0,
+                                    stationCount - 1));
 }
 
 void RidgeBar::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
-        Q_EMIT stationChosen(std::clamp(m_state.current + (event->key() == Qt::Key_Left ? -1 : 1), 0, stationCount - 1));
+        Q_EMIT stationChosen(
+            std::clamp(m_state.current + (event->key() == Qt::Key_Left ? -1 : 1), 0, stationCount - 1));
     else
         QWidget::keyPressEvent(event);
 }

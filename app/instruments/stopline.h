@@ -11,7 +11,7 @@ namespace ridge::app {
 struct StopLineState {
     double ramp = 0, standstill = 0, brakeClosed = 0, torqueOff = 0; ///< 0: not seen
     std::optional<double> delayNeeded, delaySet, delayPermitted;
-    QVector<double> time, speed, travel;   ///< speed in rpm, travel in the reader's unit, both signed
+    QVector<double> time, speed, travel; ///< speed in rpm, travel in the reader's unit, both signed
     QString speedUnit, travelUnit, caption;
     bool operator==(const StopLineState&) const = default;
 };
@@ -24,8 +24,8 @@ struct StopLineLayout {
 };
 [[nodiscard]] StopLineLayout layoutStopLine(const StopLineState& state, QSizeF size);
 
-/// Time line of a stop: request, reaction, braking, standstill, brake closed, torque off, over speed and travel, with the
-/// delay that is needed, set and permitted.
+/// Time line of a stop: request, reaction, braking, standstill, brake closed, torque off, over speed and travel, with
+/// the delay that is needed, set and permitted.
 class StopLine : public QWidget {
     Q_OBJECT
 
@@ -40,7 +40,8 @@ protected:
 private:
     void paintPhases(QPainter& p, const StopLineLayout& l) const;
     void paintDelays(QPainter& p, const StopLineLayout& l) const;
-    void paintCurve(QPainter& p, const StopLineLayout& l, const QRectF& area, const QVector<double>& y, const QColor& colour, const QString& name) const;
+    void paintCurve(QPainter& p, const StopLineLayout& l, const QRectF& area, const QVector<double>& y,
+                    const QColor& colour, const QString& name) const;
     void paintInstants(QPainter& p, const StopLineLayout& l) const;
     StopLineState m_state;
 };

@@ -28,12 +28,17 @@ namespace ridge::app {
 
 namespace {
 using MakePage = StationPage* (*)(Document&, Bench&);
-constexpr std::array<MakePage, stationCount + 1> pages{makeLoad, makeMove, makeMatch, makeWire, makeSet, makeTurn, makeTune, makeGuard, makeSign, makeMachine};
+constexpr std::array<MakePage, stationCount + 1> pages{makeLoad, makeMove, makeMatch, makeWire, makeSet,
+                                                       makeTurn, makeTune, makeGuard, makeSign, makeMachine};
 
 /// The station whose form holds the fields of a group.
 int stationOfGroup(const std::string& key)
 {
-    constexpr std::array<std::pair<std::string_view, Station>, 5> known{{{"wiring", Station::Wire}, {"turn", Station::Turn}, {"tune", Station::Tune}, {"guard", Station::Guard}, {"sign", Station::Sign}}};
+    constexpr std::array<std::pair<std::string_view, Station>, 5> known{{{"wiring", Station::Wire},
+                                                                         {"turn", Station::Turn},
+                                                                         {"tune", Station::Tune},
+                                                                         {"guard", Station::Guard},
+                                                                         {"sign", Station::Sign}}};
     for (const auto& [name, station] : known)
         if (key == name)
             return static_cast<int>(station);
@@ -41,7 +46,9 @@ int stationOfGroup(const std::string& key)
 }
 } // namespace
 
-MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), m_bench(m_document)
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent)
+    , m_bench(m_document)
 {
     setWindowTitle(tr("Vortex Ridge"));
     setAcceptDrops(true);
@@ -124,7 +131,8 @@ void MainWindow::machineMenu()
 {
     QMenu* menu = menuBar()->addMenu(tr("&Machine"));
     addAction(menu, tr("&Open …"), QKeySequence::Open, [this] {
-        const QString path = QFileDialog::getOpenFileName(this, tr("Open a machine"), {}, tr("Machines (*.vridge *.json)"));
+        const QString path =
+            QFileDialog::getOpenFileName(this, tr("Open a machine"), {}, tr("Machines (*.vridge *.json)"));
         if (!path.isEmpty())
             openPath(path);
     });
@@ -134,7 +142,8 @@ void MainWindow::machineMenu()
     addAction(menu, tr("&Export as JSON …"), {}, [this] { exportJson(); });
     menu->addSeparator();
     addAction(menu, tr("&Add parts of your own …"), {}, [this] {
-        const QString path = QFileDialog::getOpenFileName(this, tr("Parts as JSON or CSV"), {}, tr("Parts (*.json *.csv)"));
+        const QString path =
+            QFileDialog::getOpenFileName(this, tr("Parts as JSON or CSV"), {}, tr("Parts (*.json *.csv)"));
         if (!path.isEmpty())
             addParts(path);
     });
@@ -160,21 +169,26 @@ void MainWindow::buildMenus()
     addAction(edit, tr("Note for the &logbook"), QKeySequence(Qt::CTRL | Qt::Key_L), [this] { m_note->setFocus(); });
     QMenu* go = menuBar()->addMenu(tr("&Station"));
     for (int k = 0; k < stationCount; ++k)
-        addAction(go, said(stationName(static_cast<Station>(k))), QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + k)), [this, k] { goTo(k); });
+        addAction(go, said(stationName(static_cast<Station>(k))),
+                  QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + k)), [this, k] { goTo(k); });
     go->addSeparator();
     addAction(go, tr("The machine"), QKeySequence(Qt::CTRL | Qt::Key_0), [this] { goTo(machineView); });
-    addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down), [this] { m_document.selectAxis(m_document.axisIndex() + 1); });
+    addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down),
+              [this] { m_document.selectAxis(m_document.axisIndex() + 1); });
     addAction(go, tr("Previous axis"), QKeySequence(Qt::CTRL | Qt::Key_Up), [this] {
         if (m_document.axisIndex() > 0)
             m_document.selectAxis(m_document.axisIndex() - 1);
     });
     QMenu* view = menuBar()->addMenu(tr("&View"));
-    addAction(view, tr("&Dark"), QKeySequence(Qt::CTRL | Qt::Key_D), [this] { setDark(!theme().dark); })->setObjectName(QStringLiteral("view.dark"));
+    addAction(view, tr("&Dark"), QKeySequence(Qt::CTRL | Qt::Key_D), [this] {
+        setDark(!theme().dark);
+    })->setObjectName(QStringLiteral("view.dark"));
     addAction(view, tr("&Imperial units"), QKeySequence(Qt::CTRL | Qt::Key_I), [this] {
         setUnitSystem(unitSystem() == UnitSystem::Metric ? UnitSystem::Imperial : UnitSystem::Metric);
         refresh();
     });
-    addAction(view, tr("&Working of the main figure"), QKeySequence(Qt::Key_F2), [this] { m_margins->showResult(page()->mainFigure()); });
+    addAction(view, tr("&Working of the main figure"), QKeySequence(Qt::Key_F2),
+              [this] { m_margins->showResult(page()->mainFigure()); });
 }
 
 void MainWindow::setDark(bool dark)
@@ -202,7 +216,9 @@ void MainWindow::refresh()
     m_pending = false;
     if (!m_document.hasAxis())
         return;
-    setWindowTitle(tr("%1 – %2 – Vortex Ridge").arg(QString::fromStdString(m_document.axis().id + " " + m_document.axis().name), QString::fromStdString(m_document.machine().name)));
+    setWindowTitle(tr("%1 – %2 – Vortex Ridge")
+                       .arg(QString::fromStdString(m_document.axis().id + " " + m_document.axis().name),
+                            QString::fromStdString(m_document.machine().name)));
     RidgeState state = ridgeState(m_document.evaluation());
     state.current = m_stack->currentIndex();
     m_ridge->setState(state);
@@ -218,12 +234,16 @@ void MainWindow::refreshLine()
 {
     const auto log = m_document.logbook(1);
     if (!log.empty()) {
-        const QString text = QStringLiteral(" %1  %2").arg(QString::fromStdString(log.back().time), QString::fromStdString(log.back().text));
+        const QString text = QStringLiteral(" %1  %2").arg(QString::fromStdString(log.back().time),
+                                                           QString::fromStdString(log.back().text));
         setLabel(*m_logLine, text);
         m_logLine->setToolTip(text);
     }
     const bool simulated = m_bench.session().connected() && m_bench.session().simulated();
-    setLabel(*m_connection, (simulated ? QStringLiteral("◇ ") : m_bench.session().connected() ? QStringLiteral("● ") : QStringLiteral("○ ")) + m_bench.words() + QStringLiteral("  "));
+    setLabel(*m_connection, (simulated                       ? QStringLiteral("◇ ")
+                             : m_bench.session().connected() ? QStringLiteral("● ")
+                                                             : QStringLiteral("○ "))
+                                + m_bench.words() + QStringLiteral("  "));
 }
 
 void MainWindow::say(const QString& sentence)
@@ -244,7 +264,9 @@ void MainWindow::exportJson()
 void MainWindow::keepVersion()
 {
     bool named = false;
-    const QString name = QInputDialog::getText(this, tr("Keep a version"), tr("Name of this state, for example “before the gearbox”"), QLineEdit::Normal, {}, &named);
+    const QString name =
+        QInputDialog::getText(this, tr("Keep a version"), tr("Name of this state, for example “before the gearbox”"),
+                              QLineEdit::Normal, {}, &named);
     if (!named || name.trimmed().isEmpty())
         return;
     if (const QString wrong = m_document.keepVersion(name.trimmed()); !wrong.isEmpty())
@@ -256,7 +278,12 @@ void MainWindow::addParts(const QString& path)
     QString kind = QStringLiteral("motors");
     if (path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive)) { // a table does not say what it holds
         bool chosen = false;
-        kind = QInputDialog::getItem(this, tr("Parts"), tr("What does %1 hold?").arg(QFileInfo(path).fileName()), {QStringLiteral("motors"), QStringLiteral("drives"), QStringLiteral("steppers"), QStringLiteral("stepper-drives"), QStringLiteral("gearboxes"), QStringLiteral("resistors"), QStringLiteral("brakes"), QStringLiteral("encoders"), QStringLiteral("supplies")}, 0, false, &chosen);
+        kind = QInputDialog::getItem(this, tr("Parts"), tr("What does %1 hold?").arg(QFileInfo(path).fileName()),
+                                     {QStringLiteral("motors"), QStringLiteral("drives"), QStringLiteral("steppers"),
+                                      QStringLiteral("stepper-drives"), QStringLiteral("gearboxes"),
+                                      QStringLiteral("resistors"), QStringLiteral("brakes"), QStringLiteral("encoders"),
+                                      QStringLiteral("supplies")},
+                                     0, false, &chosen);
         if (!chosen)
             return;
     }
@@ -327,12 +354,15 @@ std::vector<Finder::Entry> MainWindow::findable()
     std::vector<Finder::Entry> entries;
     const Evaluation& e = m_document.evaluation();
     for (const Check& c : e.checks)
-        entries.push_back({said(c.title), tr("check in %1, %2").arg(said(stationName(c.station)), said(verdictWord(c.verdict))), [this, station = static_cast<int>(c.station), id = c.id] {
+        entries.push_back({said(c.title),
+                           tr("check in %1, %2").arg(said(stationName(c.station)), said(verdictWord(c.verdict))),
+                           [this, station = static_cast<int>(c.station), id = c.id] {
                                goTo(station);
                                m_margins->showCheck(id);
                            }});
     for (const ResultValue& r : e.results)
-        entries.push_back({said(r.label), tr("figure, %1").arg(shown(r.value, r.quantity)), [this, station = static_cast<int>(r.station), id = r.id] {
+        entries.push_back({said(r.label), tr("figure, %1").arg(shown(r.value, r.quantity)),
+                           [this, station = static_cast<int>(r.station), id = r.id] {
                                goTo(station);
                                m_margins->showResult(id);
                            }});
@@ -340,7 +370,9 @@ std::vector<Finder::Entry> MainWindow::findable()
     for (QAction* menu : menuBar()->actions())
         for (QAction* a : menu->menu()->actions())
             if (!a->isSeparator() && !a->menu())
-                entries.push_back({a->text().remove(QLatin1Char('&')), tr("action %1").arg(a->shortcut().toString(QKeySequence::NativeText)), [a] { a->trigger(); }});
+                entries.push_back({a->text().remove(QLatin1Char('&')),
+                                   tr("action %1").arg(a->shortcut().toString(QKeySequence::NativeText)),
+                                   [a] { a->trigger(); }});
     return entries;
 }
 
@@ -355,7 +387,8 @@ void MainWindow::addFields(std::vector<Finder::Entry>& entries)
             entries.push_back({said(f.label), tr("field of %1").arg(said(g.title)), [this, key = g.key, name] {
                                    goTo(stationOfGroup(key));
                                    if (auto* chain = page()->findChild<QWidget*>(QStringLiteral("chain")))
-                                       QMetaObject::invokeMethod(chain, "elementChosen", Q_ARG(QString, QString::fromStdString(key)));
+                                       QMetaObject::invokeMethod(chain, "elementChosen",
+                                                                 Q_ARG(QString, QString::fromStdString(key)));
                                    if (auto* editor = page()->findChild<QWidget*>(name))
                                        editor->setFocus();
                                }});
@@ -380,7 +413,8 @@ void MainWindow::keyPressEvent(QKeyEvent* event)
 {
     QWidget* focus = QApplication::focusWidget();
     if (event->key() == Qt::Key_F1 && focus) // what the field wants
-        m_margins->showHelp(focus->accessibleName(), focus->toolTip().isEmpty() ? focus->accessibleDescription() : focus->toolTip());
+        m_margins->showHelp(focus->accessibleName(),
+                            focus->toolTip().isEmpty() ? focus->accessibleDescription() : focus->toolTip());
     else
         QMainWindow::keyPressEvent(event);
 }

@@ -32,7 +32,9 @@ void pause(int ms)
 /// A run of presses that ends at the first button that does not answer.
 class Walk {
 public:
-    explicit Walk(MainWindow& window) : m_window(window) {}
+    explicit Walk(MainWindow& window)
+        : m_window(window)
+    {}
     Walk& press(const char* name, bool hold = false, int holdTime = 0)
     {
         if (m_failed.isEmpty() && !app::press(m_window, name, hold, holdTime))
@@ -119,7 +121,8 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     look(QStringLiteral("6-turn"));
     window.goTo(static_cast<int>(Station::Tune));
     walk.press("tune.run", true);
-    window.document().edit(QObject::tr("Raise the feedforward"), {}, [](Axis& a) { a.tune.speedFeedforward = a.tune.accelerationFeedforward = 1.0; });
+    window.document().edit(QObject::tr("Raise the feedforward"), {},
+                           [](Axis& a) { a.tune.speedFeedforward = a.tune.accelerationFeedforward = 1.0; });
     pause(30);
     walk.press("tune.apply").press("tune.run", true);
     look(QStringLiteral("7-tune"));
@@ -176,7 +179,8 @@ int shootRecording(MainWindow& window, const QString& file)
     for (int k = 0; k <= 600; ++k) {
         dice = dice * 1664525U + 1013904223U;
         const double z = std::clamp((k - 30) / 540.0, 0.0, 1.0), noise = 0.04 * (dice / 4294967296.0 - 0.5);
-        table.write(QByteArray::number(2 * k) + ';' + QByteArray::number(220 * z * z * z * (10 - 15 * z + 6 * z * z) + noise, 'f', 4) + '\n');
+        table.write(QByteArray::number(2 * k) + ';'
+                    + QByteArray::number(220 * z * z * z * (10 - 15 * z + 6 * z * z) + noise, 'f', 4) + '\n');
     }
     table.close();
     window.document().selectAxis(0);
@@ -217,11 +221,14 @@ int walkAndShoot(MainWindow& window, const QString& folder)
         Station station;
         const char *picture, *name; ///< begin of its name in the list of pictures; empty: the first
     };
-    for (const View& v : {View{2, Station::Load, "", "load-rotary"}, View{3, Station::Match, "", "match-stepper"}, View{1, Station::Match, "Ratio", "match-ratio"}, View{1, Station::Match, "Bus", "match-bus"}}) {
+    for (const View& v :
+         {View{2, Station::Load, "", "load-rotary"}, View{3, Station::Match, "", "match-stepper"},
+          View{1, Station::Match, "Ratio", "match-ratio"}, View{1, Station::Match, "Bus", "match-bus"}}) {
         window.document().selectAxis(v.axis);
         window.goTo(static_cast<int>(v.station));
         pause(30);
-        if (auto* list = window.findChild<QComboBox*>(QStringLiteral("match.picture")); list && v.station == Station::Match) {
+        if (auto* list = window.findChild<QComboBox*>(QStringLiteral("match.picture"));
+            list && v.station == Station::Match) {
             list->setCurrentIndex(std::max(0, list->findText(QString::fromLatin1(v.picture), Qt::MatchStartsWith)));
             Q_EMIT list->activated(list->currentIndex());
         }

@@ -15,8 +15,8 @@ class MainWindow;
 /// @return number of pictures; 0 when something did not answer (said on stderr)
 int walkAndShoot(MainWindow& window, const QString& folder);
 
-/// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down until
-/// the run has ended, or for hold_ms when the run ends only by letting go.
+/// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down
+/// until the run has ended, or for hold_ms when the run ends only by letting go.
 bool press(MainWindow& window, const char* name, bool hold = false, int hold_ms = 0, int wait_ms = 15000);
 
 } // namespace ridge::app

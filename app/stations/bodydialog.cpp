@@ -4,6 +4,7 @@
 #include "app/widgets/figures.h"
 #include "app/widgets/margins.h"
 #include "core/units/print.h"
+
 #include "station.h"
 
 #include <QDialogButtonBox>
@@ -21,7 +22,8 @@ namespace {
 /// The solids as they stand along the axis of rotation, cut lengthwise and to scale.
 class SolidsPicture final : public QWidget {
 public:
-    explicit SolidsPicture(const std::vector<Solid>& solids) : m_solids(solids)
+    explicit SolidsPicture(const std::vector<Solid>& solids)
+        : m_solids(solids)
     {
         setMinimumHeight(200);
         setAccessibleName(QObject::tr("Section through the solids along the axis of rotation"));
@@ -48,7 +50,8 @@ protected:
         for (std::size_t k = 0; k < m_solids.size(); ++k) {
             const Solid& s = m_solids[k];
             const double w = std::max(3.0, lengthOf(s) * scale);
-            p.setPen(QPen(static_cast<int>(k) == m_current ? theme().accent : theme().ink, static_cast<int>(k) == m_current ? 2 : 1.2, s.hole ? Qt::DashLine : Qt::SolidLine));
+            p.setPen(QPen(static_cast<int>(k) == m_current ? theme().accent : theme().ink,
+                          static_cast<int>(k) == m_current ? 2 : 1.2, s.hole ? Qt::DashLine : Qt::SolidLine));
             p.setBrush(s.hole ? QBrush(Qt::NoBrush) : QBrush(theme().accentSoft));
             paintSolid(p, s, x, w, middle - s.offset * scale, scale);
             if (s.offset > 0 && s.count > 1) // one of its companions on the other side
@@ -69,7 +72,8 @@ private:
             return;
         }
         if (s.shape == "cone") {
-            p.drawPolygon(QPolygonF({QPointF(x, y - h / 2), QPointF(x + w, y - bore / 2), QPointF(x + w, y + bore / 2), QPointF(x, y + h / 2)}));
+            p.drawPolygon(QPolygonF({QPointF(x, y - h / 2), QPointF(x + w, y - bore / 2), QPointF(x + w, y + bore / 2),
+                                     QPointF(x, y + h / 2)}));
             return;
         }
         if (s.shape == "tube") {
@@ -85,7 +89,10 @@ private:
 
 } // namespace
 
-BodyDialog::BodyDialog(const QString& title, std::vector<Solid> solids, Quantity wanted, QWidget* parent) : QDialog(parent), m_solids(std::move(solids)), m_wanted(wanted)
+BodyDialog::BodyDialog(const QString& title, std::vector<Solid> solids, Quantity wanted, QWidget* parent)
+    : QDialog(parent)
+    , m_solids(std::move(solids))
+    , m_wanted(wanted)
 {
     setObjectName(QStringLiteral("bodies"));
     setWindowTitle(title);
@@ -153,7 +160,9 @@ QString BodyDialog::rowWords(const Solid& s) const
     QString words = s.count > 1 ? QStringLiteral("%1 × ").arg(s.count) : QString();
     words += said(s.shape) + (s.hole ? tr(", cut out") : QString());
     if (const auto body = solidBody(s))
-        words += QStringLiteral("\n%1   %2").arg(shown(std::abs(body->mass), Quantity::Mass, 3), shown(std::abs(body->inertia), Quantity::Inertia, 3));
+        words += QStringLiteral("\n%1   %2")
+                     .arg(shown(std::abs(body->mass), Quantity::Mass, 3),
+                          shown(std::abs(body->inertia), Quantity::Inertia, 3));
     else
         words += QStringLiteral("\n■ ") + QString::fromStdString(messageFor(body.error()));
     return words;
@@ -199,7 +208,10 @@ void BodyDialog::recount()
     m_picture->update();
     if (!sum) {
         m_value.reset();
-        m_sentence->setText(tr("Solid %1: %2").arg(QString::fromStdString(sum.error().subject).section(QLatin1Char('.'), 0, 0).toInt() + 1).arg(QString::fromStdString(messageFor(sum.error()))));
+        m_sentence->setText(
+            tr("Solid %1: %2")
+                .arg(QString::fromStdString(sum.error().subject).section(QLatin1Char('.'), 0, 0).toInt() + 1)
+                .arg(QString::fromStdString(messageFor(sum.error()))));
         m_working->clear();
         m_take->setText(tr("Take"));
         return;
@@ -207,7 +219,10 @@ void BodyDialog::recount()
     m_sentence->clear();
     m_value = m_wanted == Quantity::Mass ? sum->mass : sum->inertia;
     m_take->setText(tr("Take %1").arg(shown(*m_value, m_wanted)));
-    m_working->setHtml(QStringLiteral("<p><b>%1</b>, <b>%2</b></p>").arg(shown(sum->mass, Quantity::Mass).toHtmlEscaped(), shown(sum->inertia, Quantity::Inertia).toHtmlEscaped()) + workingHtml(recorder.steps()));
+    m_working->setHtml(QStringLiteral("<p><b>%1</b>, <b>%2</b></p>")
+                           .arg(shown(sum->mass, Quantity::Mass).toHtmlEscaped(),
+                                shown(sum->inertia, Quantity::Inertia).toHtmlEscaped())
+                       + workingHtml(recorder.steps()));
 }
 
 } // namespace ridge::app

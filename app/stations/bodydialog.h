@@ -22,7 +22,10 @@ public:
     /// @param wanted  Mass or Inertia: what goes into the field
     BodyDialog(const QString& title, std::vector<Solid> solids, Quantity wanted, QWidget* parent = nullptr);
     [[nodiscard]] const std::vector<Solid>& solids() const { return m_solids; }
-    [[nodiscard]] std::optional<double> value() const { return m_value; } ///< [kg] or [kg·m²]; nothing while a solid is wrong
+    [[nodiscard]] std::optional<double> value() const
+    {
+        return m_value;
+    } ///< [kg] or [kg·m²]; nothing while a solid is wrong
 
 private:
     void select(int row);

@@ -3,11 +3,12 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/labels.h"
+
 #include "station.h"
 
 #include <QAbstractItemView>
-#include <QHBoxLayout>
 #include <QCoreApplication>
+#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPointer>
 #include <QThreadPool>
@@ -40,7 +41,10 @@ constexpr std::size_t mostRows = 400;
 QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
 } // namespace
 
-CandidateTable::CandidateTable(Document& document, QWidget* parent) : QWidget(parent), m_document(document), m_parts(document.parts().catalogue())
+CandidateTable::CandidateTable(Document& document, QWidget* parent)
+    : QWidget(parent)
+    , m_document(document)
+    , m_parts(document.parts().catalogue())
 {
     layOut();
     m_later.setSingleShot(true);
@@ -105,7 +109,9 @@ void CandidateTable::layOut()
     m_words->setMinimumWidth(60);
     filters->addWidget(m_words, 1);
     layout->addLayout(filters);
-    m_table = listTable("candidates", tr("Candidates, best first"), {QString(), tr("Motor"), tr("Gearbox"), tr("Drive"), tr("Tightest"), tr("Ratio"), tr("Reason")});
+    m_table =
+        listTable("candidates", tr("Candidates, best first"),
+                  {QString(), tr("Motor"), tr("Gearbox"), tr("Drive"), tr("Tightest"), tr("Ratio"), tr("Reason")});
     layout->addWidget(m_table, 1);
     m_why = quiet({});
     m_why->setAccessibleName(tr("Why not the next smaller motor"));
@@ -151,7 +157,8 @@ void CandidateTable::rank()
 {
     m_later.stop();
     cancel();
-    const bool direct = m_document.axis().mechanism.type == "linear-motor" || m_document.axis().mechanism.type == "direct";
+    const bool direct =
+        m_document.axis().mechanism.type == "linear-motor" || m_document.axis().mechanism.type == "direct";
     m_gears->setEnabled(!steppers() && !direct);
     if (!m_document.evaluation().path) { // the last good list stays, greyed, as everything else that is old
         m_table->setEnabled(false);
@@ -159,7 +166,9 @@ void CandidateTable::rank()
     }
     m_table->setEnabled(true);
     if (steppers()) {
-        m_steppers = bestPerStepper(rankSteppers(m_document.machine(), m_document.axis(), m_document.evaluation(), m_parts->steppers, m_parts->stepperDrives), m_parts->steppers.size());
+        m_steppers = bestPerStepper(rankSteppers(m_document.machine(), m_document.axis(), m_document.evaluation(),
+                                                 m_parts->steppers, m_parts->stepperDrives),
+                                    m_parts->steppers.size());
         show();
         return;
     }
@@ -238,7 +247,13 @@ std::vector<CandidateTable::Row> CandidateTable::servoRows() const
     for (const Candidate& c : m_servos) {
         const ServoMotor& m = m_parts->motors[c.motor];
         const ServoDrive& d = m_parts->drives[c.drive];
-        Row row{text(m.name), c.gearbox == chainAsItIs ? QString() : text(m_parts->gearboxes[c.gearbox].name), text(d.name), text(tightestWords(m, c.result)), text(candidateReason(m, d, c.result)), text(m.series), text(m.encoder)};
+        Row row{text(m.name),
+                c.gearbox == chainAsItIs ? QString() : text(m_parts->gearboxes[c.gearbox].name),
+                text(d.name),
+                text(tightestWords(m, c.result)),
+                text(candidateReason(m, d, c.result)),
+                text(m.series),
+                text(m.encoder)};
         row.frame = m.frame;
         row.voltage = m.ratedVoltage;
         row.tightest = c.result.tightest;
@@ -259,7 +274,13 @@ std::vector<CandidateTable::Row> CandidateTable::stepperRows() const
     for (const StepperCandidate& c : m_steppers) {
         const StepperMotor& m = m_parts->steppers[c.motor];
         const QString words = text(tightestWords(c.result));
-        Row row{text(m.name), {}, text(m_parts->stepperDrives[c.drive].name), QStringLiteral("%1, %2").arg(said(c.connection), words), words, text(m.series), {}};
+        Row row{text(m.name),
+                {},
+                text(m_parts->stepperDrives[c.drive].name),
+                QStringLiteral("%1, %2").arg(said(c.connection), words),
+                words,
+                text(m.series),
+                {}};
         row.frame = m.frame;
         row.tightest = c.result.tightest;
         row.ratio = c.result.inertiaRatio;
@@ -278,7 +299,10 @@ void CandidateTable::show()
     const int widths[] = {22, 170, 104, 106, 68, 46};
     for (int c = 0; c < 6; ++c)
         m_table->setColumnWidth(c, widths[c]);
-    const QString why = steppers() ? QString() : QString::fromStdString(whyNotSmaller(m_document.axis(), m_parts->motors, m_parts->drives, m_servos));
+    const QString why =
+        steppers()
+            ? QString()
+            : QString::fromStdString(whyNotSmaller(m_document.axis(), m_parts->motors, m_parts->drives, m_servos));
     setLabel(*m_why, why);
     m_why->setVisible(!why.isEmpty());
     m_compare->setEnabled(!steppers());
@@ -290,18 +314,23 @@ void CandidateTable::show()
 void CandidateTable::fillRow(int r, const Row& row)
 {
     const QColor ink = row.passes ? QColor() : theme().soft;
-    setCell(*m_table, r, 0, row.marked ? QStringLiteral("◆") : QStringLiteral("◇"), row.marked ? theme().accent : theme().line, tr("For the comparison; Space marks it."));
-    setCell(*m_table, r, 1, (row.mine ? QStringLiteral("▸ ") : QString()) + row.motor, row.mine ? theme().accent : ink, row.reason);
+    setCell(*m_table, r, 0, row.marked ? QStringLiteral("◆") : QStringLiteral("◇"),
+            row.marked ? theme().accent : theme().line, tr("For the comparison; Space marks it."));
+    setCell(*m_table, r, 1, (row.mine ? QStringLiteral("▸ ") : QString()) + row.motor, row.mine ? theme().accent : ink,
+            row.reason);
     setCell(*m_table, r, 2, row.gearbox.isEmpty() ? tr("as it is") : row.gearbox, ink, row.reason);
     setCell(*m_table, r, 3, row.drive, ink, row.reason);
-    setCell(*m_table, r, 4, (row.passes ? QStringLiteral("● %1 %") : QStringLiteral("■ %1 %")).arg(row.tightest * 100, 0, 'f', 0), row.passes ? theme().ok : theme().fail, row.reason);
+    setCell(*m_table, r, 4,
+            (row.passes ? QStringLiteral("● %1 %") : QStringLiteral("■ %1 %")).arg(row.tightest * 100, 0, 'f', 0),
+            row.passes ? theme().ok : theme().fail, row.reason);
     setCell(*m_table, r, 5, QString::number(row.ratio, 'f', 1), ink, row.reason);
     setCell(*m_table, r, 6, row.words, ink, row.reason);
 }
 
 void CandidateTable::fillFilters()
 {
-    const auto fill = [this](QComboBox* box, const QString& any, const std::function<QVariant(const Row&)>& value, const std::function<QString(const QVariant&)>& words) {
+    const auto fill = [this](QComboBox* box, const QString& any, const std::function<QVariant(const Row&)>& value,
+                             const std::function<QString(const QVariant&)>& words) {
         const QVariant was = box->currentData();
         std::map<std::pair<double, QString>, QVariant> found; // numbers in their order, words in theirs
         for (const Row& row : m_rows) {
@@ -316,22 +345,32 @@ void CandidateTable::fillFilters()
         box->setCurrentIndex(std::max(0, was.isValid() ? box->findData(was) : 0));
         box->setEnabled(found.size() > 1);
     };
-    const auto sized = [](Quantity q) { return [q](const QVariant& v) { return v.toDouble() > 0 ? shown(v.toDouble(), q, 3) : QString(); }; };
+    const auto sized = [](Quantity q) {
+        return [q](const QVariant& v) { return v.toDouble() > 0 ? shown(v.toDouble(), q, 3) : QString(); };
+    };
     const auto plain = [](const QVariant& v) { return v.toString(); };
-    fill(m_frame, tr("any frame"), [](const Row& r) { return QVariant(r.frame); }, sized(Quantity::Length));
-    fill(m_voltage, tr("any voltage"), [](const Row& r) { return QVariant(r.voltage); }, sized(Quantity::Voltage));
-    fill(m_encoder, tr("any feedback"), [](const Row& r) { return QVariant(r.encoder); }, plain);
-    fill(m_series, tr("any series"), [](const Row& r) { return QVariant(r.series); }, plain);
+    fill(
+        m_frame, tr("any frame"), [](const Row& r) { return QVariant(r.frame); }, sized(Quantity::Length));
+    fill(
+        m_voltage, tr("any voltage"), [](const Row& r) { return QVariant(r.voltage); }, sized(Quantity::Voltage));
+    fill(
+        m_encoder, tr("any feedback"), [](const Row& r) { return QVariant(r.encoder); }, plain);
+    fill(
+        m_series, tr("any series"), [](const Row& r) { return QVariant(r.series); }, plain);
     m_brake->setEnabled(!steppers());
 }
 
 bool CandidateTable::fits(const Row& row) const
 {
-    const auto is = [](const QComboBox* box, const QVariant& value) { return box->currentIndex() <= 0 || box->currentData() == value; };
-    if (!is(m_frame, row.frame) || !is(m_voltage, row.voltage) || !is(m_encoder, row.encoder) || !is(m_series, row.series) || (m_brake->currentIndex() == 1 && !row.brake))
+    const auto is = [](const QComboBox* box, const QVariant& value) {
+        return box->currentIndex() <= 0 || box->currentData() == value;
+    };
+    if (!is(m_frame, row.frame) || !is(m_voltage, row.voltage) || !is(m_encoder, row.encoder)
+        || !is(m_series, row.series) || (m_brake->currentIndex() == 1 && !row.brake))
         return false;
     const QStringList words = m_words->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    const QString all = row.motor + QLatin1Char(' ') + row.gearbox + QLatin1Char(' ') + row.drive + QLatin1Char(' ') + row.words;
+    const QString all =
+        row.motor + QLatin1Char(' ') + row.gearbox + QLatin1Char(' ') + row.drive + QLatin1Char(' ') + row.words;
     return std::ranges::all_of(words, [&](const QString& w) { return all.contains(w, Qt::CaseInsensitive); });
 }
 
@@ -345,10 +384,18 @@ void CandidateTable::filter()
     m_table->setRowCount(static_cast<int>(m_shown.size()));
     for (std::size_t r = 0; r < m_shown.size(); ++r)
         fillRow(static_cast<int>(r), m_rows[m_shown[r]]);
-    setLabel(*m_count, fitting > m_shown.size() ? tr("The best %1 of %2 motors; filter for more. Enter chooses, Space compares.").arg(m_shown.size()).arg(fitting) : tr("The best of every motor; passing and small first. Enter chooses, Space compares."));
+    setLabel(*m_count, fitting > m_shown.size()
+                           ? tr("The best %1 of %2 motors; filter for more. Enter chooses, Space compares.")
+                                 .arg(m_shown.size())
+                                 .arg(fitting)
+                           : tr("The best of every motor; passing and small first. Enter chooses, Space compares."));
 }
 
-int CandidateTable::candidateOf(int row) const { return row >= 0 && row < static_cast<int>(m_shown.size()) ? static_cast<int>(m_shown[static_cast<std::size_t>(row)]) : -1; }
+int CandidateTable::candidateOf(int row) const
+{
+    return row >= 0 && row < static_cast<int>(m_shown.size()) ? static_cast<int>(m_shown[static_cast<std::size_t>(row)])
+                                                              : -1;
+}
 
 std::vector<Candidate> CandidateTable::compared() const
 {
@@ -377,7 +424,9 @@ void CandidateTable::toggleCompared(int row)
 
 void CandidateTable::chooseRow(int row)
 {
-    const auto words = [](const std::string& motor, const std::string& drive) { return tr("Choose %1 with %2").arg(QString::fromStdString(motor), QString::fromStdString(drive)); };
+    const auto words = [](const std::string& motor, const std::string& drive) {
+        return tr("Choose %1 with %2").arg(QString::fromStdString(motor), QString::fromStdString(drive));
+    };
     const int at = candidateOf(row);
     if (at < 0)
         return;
@@ -386,7 +435,8 @@ void CandidateTable::chooseRow(int row)
         const StepperCandidate c = m_steppers[static_cast<std::size_t>(at)];
         const StepperMotor& motor = parts->steppers[c.motor];
         const StepperDrive& drive = parts->stepperDrives[c.drive];
-        m_document.edit(words(motor.name, drive.name), {}, [&](Axis& a) { chooseStepper(a, motor, drive, c.connection); });
+        m_document.edit(words(motor.name, drive.name), {},
+                        [&](Axis& a) { chooseStepper(a, motor, drive, c.connection); });
         return;
     }
     const Candidate c = m_servos[static_cast<std::size_t>(at)];

@@ -17,8 +17,8 @@
 
 namespace ridge::app {
 
-/// The catalogue ranked for the selected axis: filters, the candidates with their tightest margin, and the marks for a comparison.
-/// Large rankings run in a thread of their own, with their progress and a way to cancel them.
+/// The catalogue ranked for the selected axis: filters, the candidates with their tightest margin, and the marks for a
+/// comparison. Large rankings run in a thread of their own, with their progress and a way to cancel them.
 class CandidateTable : public QWidget {
     Q_OBJECT
 
@@ -77,8 +77,8 @@ private:
     std::shared_ptr<const store::Catalogue> m_parts;
     std::vector<Candidate> m_servos;
     std::vector<StepperCandidate> m_steppers;
-    std::vector<Row> m_rows;          ///< of all candidates, in the order of the ranking
-    std::vector<std::size_t> m_shown; ///< those that pass the filters, as many as a person reads
+    std::vector<Row> m_rows;           ///< of all candidates, in the order of the ranking
+    std::vector<std::size_t> m_shown;  ///< those that pass the filters, as many as a person reads
     std::vector<std::size_t> m_marked; ///< motors marked for comparison, oldest first
     std::shared_ptr<Run> m_running;
 };

@@ -3,6 +3,7 @@
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "core/units/print.h"
+
 #include "station.h"
 
 #include <QProgressBar>
@@ -16,11 +17,14 @@ namespace {
 
 class GuardPage final : public StationPage {
 public:
-    GuardPage(Document& document, Bench& bench) : StationPage(document, bench)
+    GuardPage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
-        layout->addWidget(caution(tr("Removing torque does not isolate from the supply. Whether this stop is enough follows from the machine's risk assessment and a competent person, never from this program.")));
+        layout->addWidget(
+            caution(tr("Removing torque does not isolate from the supply. Whether this stop is enough follows from the "
+                       "machine's risk assessment and a competent person, never from this program.")));
         m_line = new StopLine;
         layout->addWidget(m_line, 5);
         layout->addLayout(actionRow());
@@ -29,7 +33,8 @@ public:
         auto* below = new QHBoxLayout;
         auto* left = new QVBoxLayout;
         left->addWidget(heading(tr("Tests and their results")));
-        m_table = listTable("tests", tr("Tests of the stop functions"), {tr("Test"), tr("When"), tr("Result"), tr("Standstill"), tr("Torque off"), tr("Drop")});
+        m_table = listTable("tests", tr("Tests of the stop functions"),
+                            {tr("Test"), tr("When"), tr("Result"), tr("Standstill"), tr("Torque off"), tr("Drop")});
         m_table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // the last column takes what is left
         left->addWidget(m_table, 1);
         below->addLayout(left, 1);
@@ -57,7 +62,8 @@ public:
         m_figures->show(e, {"guard.expected_stop", "guard.delay_needed", "guard.drop"});
         if (m_built != axisKey()) {
             m_built = axisKey();
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.guard; }), QStringLiteral("guard"), guardFields());
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.guard; }),
+                                   QStringLiteral("guard"), guardFields());
             m_form->setContentsMargins(0, 2, 10, 2);
             m_scroll->setWidget(m_form);
         }
@@ -95,13 +101,17 @@ private:
         return row;
     }
 
-    [[nodiscard]] Quantity travelQuantity() const { return resolve(Quantity::Travel, m_document.axis().mechanism.rotary()); }
+    [[nodiscard]] Quantity travelQuantity() const
+    {
+        return resolve(Quantity::Travel, m_document.axis().mechanism.rotary());
+    }
 
     void enableButtons()
     {
         if (!m_document.hasAxis())
             return;
-        const bool ready = m_bench.session().connected() && m_document.axis().parameters.verified, idle = ready && !busy();
+        const bool ready = m_bench.session().connected() && m_document.axis().parameters.verified,
+                   idle = ready && !busy();
         for (QPushButton* b : {m_a, m_b, m_restart}) // on a real drive the channels are opened at their terminals
             b->setEnabled(idle && m_bench.session().simulated());
         m_trip->setEnabled(ready);
@@ -123,8 +133,10 @@ private:
         for (int r = 0; r < m_table->rowCount(); ++r) { // newest first
             const StopTest& t = tests[tests.size() - 1 - static_cast<std::size_t>(r)];
             setCell(*m_table, r, 0, QString::fromStdString(t.kind) + (t.simulated ? tr(" (simulated)") : QString()));
-            setCell(*m_table, r, 1, QString::fromStdString(t.time).mid(5, 11), theme().soft, QString::fromStdString(t.time));
-            setCell(*m_table, r, 2, t.passed ? tr("● passed") : tr("■ failed"), t.passed ? theme().ok : theme().fail, QString::fromStdString(t.note));
+            setCell(*m_table, r, 1, QString::fromStdString(t.time).mid(5, 11), theme().soft,
+                    QString::fromStdString(t.time));
+            setCell(*m_table, r, 2, t.passed ? tr("● passed") : tr("■ failed"), t.passed ? theme().ok : theme().fail,
+                    QString::fromStdString(t.note));
             setCell(*m_table, r, 3, t.stopTime > 0 ? shown(t.stopTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 4, t.offTime > 0 ? shown(t.offTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 5, t.kind == "SS1" ? shown(t.drop, travelQuantity(), 3) : QString());
@@ -144,13 +156,18 @@ private:
         s.delayPermitted = g.permitted;
         s.speedUnit = QStringLiteral("rpm");
         s.travelUnit = QString::fromStdString(prettyUnit(displayUnit(travelQuantity(), unitSystem())));
-        const auto last = std::find_if(g.tests.rbegin(), g.tests.rend(), [](const StopTest& t) { return t.kind == "SS1"; });
+        const auto last =
+            std::find_if(g.tests.rbegin(), g.tests.rend(), [](const StopTest& t) { return t.kind == "SS1"; });
         if (last != g.tests.rend()) {
             s.ramp = last->rampTime;
             s.standstill = last->stopTime;
             s.brakeClosed = last->brakeTime;
             s.torqueOff = last->offTime;
-            s.caption = tr("%1 stop of %2 from %3; stopped after %4.").arg(last->simulated ? tr("Simulated") : tr("Measured"), QString::fromStdString(last->time), shown(last->speed, resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())), shown(last->travel, travelQuantity(), 3));
+            s.caption =
+                tr("%1 stop of %2 from %3; stopped after %4.")
+                    .arg(last->simulated ? tr("Simulated") : tr("Measured"), QString::fromStdString(last->time),
+                         shown(last->speed, resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())),
+                         shown(last->travel, travelQuantity(), 3));
             if (const auto trace = m_document.capture(m_document.axis().id + "-stop")) {
                 s.time = QVector<double>(trace->time.begin(), trace->time.end());
                 for (const double v : trace->speed)
@@ -166,8 +183,11 @@ private:
     {
         t.time = now().toStdString();
         t.simulated = m_bench.session().simulated();
-        const QString words = tr("%1: %2%3").arg(QString::fromStdString(t.kind), t.passed ? tr("passed") : tr("failed"), t.simulated ? tr(" (simulated)") : QString());
-        m_document.edit(tr("Record test %1").arg(QString::fromStdString(t.kind)), {}, [&](Axis& a) { a.guard.tests.push_back(t); });
+        const QString words = tr("%1: %2%3")
+                                  .arg(QString::fromStdString(t.kind), t.passed ? tr("passed") : tr("failed"),
+                                       t.simulated ? tr(" (simulated)") : QString());
+        m_document.edit(tr("Record test %1").arg(QString::fromStdString(t.kind)), {},
+                        [&](Axis& a) { a.guard.tests.push_back(t); });
         m_document.log(QStringLiteral("measurement"), words);
         say(words);
     }
@@ -190,7 +210,9 @@ private:
         order.speed = a.tune.testSpeed * unitsPerTravel(a);
         order.delay = a.guard.delay.value_or(0.6);
         order.scale = m_bench.scale();
-        say(m_bench.session().simulated() ? tr("Running the SIMULATED axis to working speed, then tripping; let go to stop.") : tr("Running to working speed, then tripping; let go to stop."));
+        say(m_bench.session().simulated()
+                ? tr("Running the SIMULATED axis to working speed, then tripping; let go to stop.")
+                : tr("Running to working speed, then tripping; let go to stop."));
         m_bench.procedures().stop(
             order,
             [this](const Result<StopSamples>& samples) {
@@ -228,7 +250,8 @@ private:
         t.travel = m.stopTravel;
         t.drop = m.drop;
         t.passed = stoppedInTime(m, brakeFitted(m_document.axis()));
-        t.note = "Standstill before torque off" + std::string(brakeFitted(m_document.axis()) ? ", brake closed before torque off." : ".");
+        t.note = "Standstill before torque off"
+                 + std::string(brakeFitted(m_document.axis()) ? ", brake closed before torque off." : ".");
         record(t);
     }
 

@@ -2,9 +2,10 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "store/catalogue.h"
+
 #include "bodydialog.h"
 #include "station.h"
-#include "store/catalogue.h"
 
 #include <QMenu>
 #include <QScrollArea>
@@ -18,7 +19,8 @@ namespace {
 
 class LoadPage final : public StationPage {
 public:
-    LoadPage(Document& document, Bench& bench) : StationPage(document, bench)
+    LoadPage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
@@ -68,7 +70,8 @@ public:
             if (r.station == Station::Load)
                 ids.push_back(r.id);
         m_figures->show(e, ids);
-        const QString want = QString::fromStdString(axis.id + axis.mechanism.type + axis.load.counterbalance) + m_key + QString::number(axis.stages.size());
+        const QString want = QString::fromStdString(axis.id + axis.mechanism.type + axis.load.counterbalance) + m_key
+                             + QString::number(axis.stages.size());
         if (want != m_built)
             build(want);
         else if (m_form)
@@ -84,15 +87,25 @@ private:
             return it == e.shares.end() ? nullptr : &*it;
         };
         std::vector<ChainElement> out;
-        const auto add = [&](const std::string& key, const std::string& type, const QString& name, const QString& figure) { out.push_back({QString::fromStdString(key), QString::fromStdString(type), name, figure, {}, {}}); };
+        const auto add = [&](const std::string& key, const std::string& type, const QString& name,
+                             const QString& figure) {
+            out.push_back({QString::fromStdString(key), QString::fromStdString(type), name, figure, {}, {}});
+        };
         const bool rotary = axis.mechanism.rotary();
-        add("load", "load", tr("Load"), axis.load.moving ? shown(*axis.load.moving, resolve(Quantity::TravelInertia, rotary)) : tr("not entered"));
+        add("load", "load", tr("Load"),
+            axis.load.moving ? shown(*axis.load.moving, resolve(Quantity::TravelInertia, rotary)) : tr("not entered"));
         add("mechanism", axis.mechanism.type, said(mechanismTitle(axis.mechanism.type)), {});
         for (std::size_t k = 0; k < axis.stages.size(); ++k) {
             const StageElement& s = axis.stages[k];
-            add("stages[" + std::to_string(k) + "]", s.type, s.name.empty() ? said(s.type) : QString::fromStdString(s.name), s.type == "gearbox" ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
+            add("stages[" + std::to_string(k) + "]", s.type,
+                s.name.empty() ? said(s.type) : QString::fromStdString(s.name),
+                s.type == "gearbox" ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
         }
-        add("motor", "motor", axis.choice.motor ? QString::fromStdString(axis.choice.motor->name) : axis.choice.stepper ? QString::fromStdString(axis.choice.stepper->name) : tr("no motor yet"), {});
+        add("motor", "motor",
+            axis.choice.motor     ? QString::fromStdString(axis.choice.motor->name)
+            : axis.choice.stepper ? QString::fromStdString(axis.choice.stepper->name)
+                                  : tr("no motor yet"),
+            {});
         double inertia = 0, torque = 0;
         for (const ElementShare& s : e.shares) {
             inertia += s.inertia;
@@ -104,7 +117,8 @@ private:
                     element.inertiaShare = s->inertia / inertia;
                 if (torque > 0)
                     element.torqueShare = s->torque / torque;
-                element.figure += (element.figure.isEmpty() ? QString() : QStringLiteral("\n")) + shown(s->inertia, Quantity::Inertia, 3);
+                element.figure += (element.figure.isEmpty() ? QString() : QStringLiteral("\n"))
+                                  + shown(s->inertia, Quantity::Inertia, 3);
             }
         return out;
     }
@@ -144,7 +158,9 @@ private:
         const std::string path = group + "." + std::string(field.key);
         const auto& bodies = m_document.axis().bodies;
         const auto kept = bodies.find(path);
-        BodyDialog dialog(tr("%1 from solids").arg(said(field.label)), kept == bodies.end() ? std::vector<Solid>{} : kept->second, resolve(field.quantity, m_document.axis().mechanism.rotary()), this);
+        BodyDialog dialog(tr("%1 from solids").arg(said(field.label)),
+                          kept == bodies.end() ? std::vector<Solid>{} : kept->second,
+                          resolve(field.quantity, m_document.axis().mechanism.rotary()), this);
         if (dialog.exec() != QDialog::Accepted || !dialog.value())
             return;
         m_document.edit(tr("Build %1 from solids").arg(said(field.label)), {}, [&](Axis& a) {
@@ -163,7 +179,10 @@ private:
                 m_document.edit(tr("Insert %1").arg(said(type)), {}, [&](Axis& a) {
                     StageElement s;
                     s.type = type;
-                    a.stages.insert(a.stages.begin() + std::min<std::ptrdiff_t>(position, static_cast<std::ptrdiff_t>(a.stages.size())), s);
+                    a.stages.insert(
+                        a.stages.begin()
+                            + std::min<std::ptrdiff_t>(position, static_cast<std::ptrdiff_t>(a.stages.size())),
+                        s);
                 });
                 m_key = QStringLiteral("stages[%1]").arg(position);
                 refresh();
@@ -208,7 +227,8 @@ private:
         if (!index || *index >= m_document.axis().stages.size())
             return;
         m_key = QStringLiteral("load");
-        m_document.edit(tr("Remove an element of the chain"), {}, [&](Axis& a) { a.stages.erase(a.stages.begin() + static_cast<std::ptrdiff_t>(*index)); });
+        m_document.edit(tr("Remove an element of the chain"), {},
+                        [&](Axis& a) { a.stages.erase(a.stages.begin() + static_cast<std::ptrdiff_t>(*index)); });
     }
 
     void move(const QString& key, int step)
@@ -218,7 +238,8 @@ private:
         if (!index || other >= m_document.axis().stages.size())
             return;
         m_key = QStringLiteral("stages[%1]").arg(other);
-        m_document.edit(tr("Move an element of the chain"), {}, [&](Axis& a) { std::swap(a.stages[*index], a.stages[other]); });
+        m_document.edit(tr("Move an element of the chain"), {},
+                        [&](Axis& a) { std::swap(a.stages[*index], a.stages[other]); });
     }
 
     void chooseMechanism(const QPoint& where)
@@ -226,7 +247,8 @@ private:
         QMenu menu;
         for (const auto type : mechanismTypes())
             menu.addAction(said(mechanismTitle(type)), this, [this, type] {
-                m_document.edit(tr("Change the mechanism to %1").arg(said(mechanismTitle(type))), {}, [&](Axis& a) { a.mechanism.type = type; });
+                m_document.edit(tr("Change the mechanism to %1").arg(said(mechanismTitle(type))), {},
+                                [&](Axis& a) { a.mechanism.type = type; });
             });
         menu.exec(where);
     }

@@ -3,10 +3,11 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/labels.h"
 #include "app/widgets/plotview.h"
+#include "store/tables.h"
+
 #include "candidatetable.h"
 #include "matchpictures.h"
 #include "station.h"
-#include "store/tables.h"
 
 #include <QComboBox>
 #include <QFile>
@@ -23,7 +24,8 @@ namespace {
 
 class MatchPage final : public StationPage {
 public:
-    MatchPage(Document& document, Bench& bench) : StationPage(document, bench)
+    MatchPage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
@@ -70,9 +72,13 @@ public:
         const Evaluation& e = m_document.lastGood();
         const Choice& c = m_document.axis().choice;
         if (c.stepper)
-            m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque", "match.corner_speed", "match.step_rate", "match.natural_frequency", "match.start_rate", "match.steps_per_travel"});
+            m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque",
+                                "match.corner_speed", "match.step_rate", "match.natural_frequency", "match.start_rate",
+                                "match.steps_per_travel"});
         else
-            m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak", "match.current_rms", "match.inertia_ratio", "match.energy_returned", "match.mains_current", "match.overload_time", "match.anti_resonance",
+            m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak",
+                                "match.current_rms", "match.inertia_ratio", "match.energy_returned",
+                                "match.mains_current", "match.overload_time", "match.anti_resonance",
                                 "match.reachable_bandwidth", "match.brake_static", "match.residual_swing"});
         listPictures();
         draw();
@@ -113,10 +119,14 @@ private:
     static QString chosenWords(const Choice& c)
     {
         if (c.stepper && c.stepperDrive)
-            return tr("Chosen: %1 with %2").arg(QString::fromStdString(c.stepper->name), QString::fromStdString(c.stepperDrive->name));
+            return tr("Chosen: %1 with %2")
+                .arg(QString::fromStdString(c.stepper->name), QString::fromStdString(c.stepperDrive->name));
         if (c.motor && c.drive)
-            return tr("Chosen: %1%2 with %3%4%5").arg(QString::fromStdString(c.motor->name), c.withBrake ? tr(", brake") : QString(), QString::fromStdString(c.drive->name), c.resistor ? tr(", resistor %1").arg(QString::fromStdString(c.resistor->name)) : QString(),
-                                                      c.motor->measured.empty() ? QString() : tr(" – torque from a measured table"));
+            return tr("Chosen: %1%2 with %3%4%5")
+                .arg(QString::fromStdString(c.motor->name), c.withBrake ? tr(", brake") : QString(),
+                     QString::fromStdString(c.drive->name),
+                     c.resistor ? tr(", resistor %1").arg(QString::fromStdString(c.resistor->name)) : QString(),
+                     c.motor->measured.empty() ? QString() : tr(" – torque from a measured table"));
         return tr("Nothing is chosen yet: pick a candidate.");
     }
 
@@ -129,7 +139,10 @@ private:
             return;
         }
         if (!m_stepping) {
-            m_stepping = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return a.choice.stepper ? &a.choice.stepping : nullptr; }), QStringLiteral("stepping"), steppingFields(), 3);
+            m_stepping = new FieldForm(
+                axisTarget(m_document,
+                           [](Axis& a) -> void* { return a.choice.stepper ? &a.choice.stepping : nullptr; }),
+                QStringLiteral("stepping"), steppingFields(), 3);
             m_below->insertWidget(0, m_stepping);
         }
         m_stepping->refresh();
@@ -152,7 +165,11 @@ private:
         };
         for (std::size_t k = 0; k < axis.stages.size(); ++k)
             if (axis.stages[k].type == "gearbox")
-                add(MatchPicture::Kind::Ratio, tr("Ratio of %1").arg(axis.stages[k].name.empty() ? tr("the gearbox") : QString::fromStdString(axis.stages[k].name)), k);
+                add(MatchPicture::Kind::Ratio,
+                    tr("Ratio of %1")
+                        .arg(axis.stages[k].name.empty() ? tr("the gearbox")
+                                                         : QString::fromStdString(axis.stages[k].name)),
+                    k);
         if (axis.choice.stepper)
             add(MatchPicture::Kind::Supply, tr("Supply voltage"));
         if (axis.choice.motor)
@@ -204,7 +221,10 @@ private:
     {
         QMenu* sub = menu.addMenu(title);
         for (const T& part : parts)
-            sub->addAction(QString::fromStdString(part.name), this, [this, part, take] { m_document.edit(tr("Take %1").arg(QString::fromStdString(part.name)), {}, [&](Axis& a) { take(a, part); }); });
+            sub->addAction(QString::fromStdString(part.name), this, [this, part, take] {
+                m_document.edit(tr("Take %1").arg(QString::fromStdString(part.name)), {},
+                                [&](Axis& a) { take(a, part); });
+            });
     }
 
     void offerParts()
@@ -219,18 +239,26 @@ private:
             });
             offer(menu, tr("Feedback"), parts->encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
             offer(menu, tr("Holding brake"), parts->brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });
-            menu.addAction(c.withBrake ? tr("Without the brake") : tr("With the brake of the motor"), this, [this] { m_document.edit(tr("Fit or leave out the brake"), {}, [](Axis& a) { a.choice.withBrake = !a.choice.withBrake; }); });
+            menu.addAction(c.withBrake ? tr("Without the brake") : tr("With the brake of the motor"), this, [this] {
+                m_document.edit(tr("Fit or leave out the brake"), {},
+                                [](Axis& a) { a.choice.withBrake = !a.choice.withBrake; });
+            });
             menu.addSeparator();
             menu.addAction(tr("Measured torque table …"), this, [this] {
-                const QString path = QFileDialog::getOpenFileName(this, tr("Speed, short-time torque and continuous torque"), {}, tr("Tables (*.csv *.txt)"));
+                const QString path = QFileDialog::getOpenFileName(
+                    this, tr("Speed, short-time torque and continuous torque"), {}, tr("Tables (*.csv *.txt)"));
                 if (!path.isEmpty())
                     takeMeasured(path);
             });
             if (!c.motor->measured.empty())
-                menu.addAction(tr("Compute the torque again"), this, [this] { m_document.edit(tr("Compute the torque from the motor's data"), {}, [](Axis& a) { a.choice.motor->measured.clear(); }); });
+                menu.addAction(tr("Compute the torque again"), this, [this] {
+                    m_document.edit(tr("Compute the torque from the motor's data"), {},
+                                    [](Axis& a) { a.choice.motor->measured.clear(); });
+                });
         }
         if (c.stepper)
-            offer(menu, tr("D.c. supply"), parts->supplies, [](Axis& a, const PowerSupply& s) { a.choice.stepping.bus = s.voltage; });
+            offer(menu, tr("D.c. supply"), parts->supplies,
+                  [](Axis& a, const PowerSupply& s) { a.choice.stepping.bus = s.voltage; });
         if (menu.isEmpty())
             menu.addAction(tr("Choose a motor first"))->setEnabled(false);
         menu.exec(m_more->mapToGlobal(QPoint(0, m_more->height())));
@@ -243,9 +271,14 @@ private:
             m_words->setText(tr("The file %1 cannot be read.").arg(path));
             return;
         }
-        const auto rows = store::parseMeasured(file.readAll().toStdString(), m_document.axis().mechanism.type == "linear-motor");
+        const auto rows =
+            store::parseMeasured(file.readAll().toStdString(), m_document.axis().mechanism.type == "linear-motor");
         if (!rows) {
-            m_words->setText(QStringLiteral("■ ") + (rows.error().subject.empty() ? QString() : QString::fromStdString(rows.error().subject) + QStringLiteral(": ")) + QString::fromStdString(messageFor(rows.error())));
+            m_words->setText(QStringLiteral("■ ")
+                             + (rows.error().subject.empty()
+                                    ? QString()
+                                    : QString::fromStdString(rows.error().subject) + QStringLiteral(": "))
+                             + QString::fromStdString(messageFor(rows.error())));
             return;
         }
         m_document.edit(tr("Take a measured torque table"), {}, [&](Axis& a) { a.choice.motor->measured = *rows; });

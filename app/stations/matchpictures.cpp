@@ -6,6 +6,7 @@
 #include "core/machine/heat.h"
 #include "core/machine/sampling.h"
 #include "core/units/print.h"
+
 #include "station.h"
 
 #include <QHeaderView>
@@ -17,7 +18,10 @@
 namespace ridge::app {
 
 namespace {
-QString withUnit(const QString& name, Quantity q) { return QStringLiteral("%1, %2").arg(name, QString::fromStdString(prettyUnit(displayUnit(q, unitSystem())))); }
+QString withUnit(const QString& name, Quantity q)
+{
+    return QStringLiteral("%1, %2").arg(name, QString::fromStdString(prettyUnit(displayUnit(q, unitSystem()))));
+}
 } // namespace
 
 void MatchPictures::axes(const QString& vertical, const QString& horizontal)
@@ -44,8 +48,10 @@ QString MatchPictures::draw(const MatchPicture& picture)
 void MatchPictures::drawMap(const Evaluation& e)
 {
     const bool linear = m_document.lastGoodAxis().mechanism.type == "linear-motor";
-    const Quantity torqueQ = linear ? Quantity::Force : Quantity::Torque, speedQ = linear ? Quantity::Speed : Quantity::AngularSpeed;
-    axes(withUnit(linear ? QObject::tr("force") : QObject::tr("torque"), torqueQ), withUnit(linear ? QObject::tr("speed") : QObject::tr("speed of the motor"), speedQ));
+    const Quantity torqueQ = linear ? Quantity::Force : Quantity::Torque,
+                   speedQ = linear ? Quantity::Speed : Quantity::AngularSpeed;
+    axes(withUnit(linear ? QObject::tr("force") : QObject::tr("torque"), torqueQ),
+         withUnit(linear ? QObject::tr("speed") : QObject::tr("speed of the motor"), speedQ));
     m_plot.setMarks({}, {});
     const Choice& c = m_document.lastGoodAxis().choice;
     const bool servo = c.motor && c.drive && e.match, stepper = c.stepper && e.stepperMatch && e.stepperElectric;
@@ -55,8 +61,10 @@ void MatchPictures::drawMap(const Evaluation& e)
     }
     const auto speed = [speedQ](double w) { return toDisplay(w, speedQ, unitSystem()); };
     const auto torque = [torqueQ](double t) { return toDisplay(t, torqueQ, unitSystem()); };
-    PlotView::Curve high{{}, {}, 0, 0}, low{{}, {}, 0, 3, Qt::DashLine}, path{{}, {}, 0, 1}, heat{{}, {}, 0, 2, Qt::SolidLine, 7};
-    const auto areas = [&](const std::vector<double>& w, const std::vector<double>& upper, const std::vector<double>& lower) {
+    PlotView::Curve high{{}, {}, 0, 0}, low{{}, {}, 0, 3, Qt::DashLine}, path{{}, {}, 0, 1},
+        heat{{}, {}, 0, 2, Qt::SolidLine, 7};
+    const auto areas = [&](const std::vector<double>& w, const std::vector<double>& upper,
+                           const std::vector<double>& lower) {
         for (std::size_t k = 0; k < w.size(); ++k) {
             high.x.append(speed(w[k]));
             high.y.append(torque(upper[k]));
@@ -70,7 +78,8 @@ void MatchPictures::drawMap(const Evaluation& e)
         high.label = QObject::tr("short time, lowest bus");
         low.label = QObject::tr("continuous, this ambient");
     } else {
-        const PullOutCurve b = samplePullOut(*e.stepperElectric, e.stepperMatch->corner, c.stepping.reserve, std::max(2.5 * e.stepperMatch->speedMax, 4 * e.stepperMatch->corner), 160);
+        const PullOutCurve b = samplePullOut(*e.stepperElectric, e.stepperMatch->corner, c.stepping.reserve,
+                                             std::max(2.5 * e.stepperMatch->speedMax, 4 * e.stepperMatch->corner), 160);
         areas(b.speed, b.pullOut, b.usable);
         high.label = QObject::tr("pull-out torque, modelled");
         low.label = QObject::tr("usable, with the reserve");
@@ -115,7 +124,8 @@ QString MatchPictures::drawSweep(const RatioSweep& sweep, double now, const QStr
         return QObject::tr("Nothing to sweep: choose a motor first.");
     }
     m_plot.setMarks({now, sweep.best}, {mark, best});
-    return QObject::tr("Below, %1 binds; above, %2 does. Pull the mark to try a value.").arg(said(sweep.lowEnd).toLower(), said(sweep.highEnd).toLower());
+    return QObject::tr("Below, %1 binds; above, %2 does. Pull the mark to try a value.")
+        .arg(said(sweep.lowEnd).toLower(), said(sweep.highEnd).toLower());
 }
 
 QString MatchPictures::drawRatio(std::size_t stage)
@@ -126,14 +136,17 @@ QString MatchPictures::drawRatio(std::size_t stage)
     const MatchPicture picture{MatchPicture::Kind::Ratio, stage};
     Axis same = axis;
     same.stages[stage].ratio = 1;
-    if (!m_sweptFor || !(picture == m_sweptPicture) || !(*m_sweptFor == same) || !(m_sweptSite == m_document.machine().site)) {
+    if (!m_sweptFor || !(picture == m_sweptPicture) || !(*m_sweptFor == same)
+        || !(m_sweptSite == m_document.machine().site)) {
         m_sweep = sweepRatio(m_document.machine(), axis, stage, 1, std::max(20.0, 2.5 * axis.stages[stage].ratio), 72);
         m_sweptFor = std::move(same);
         m_sweptPicture = picture;
         m_sweptSite = m_document.machine().site;
     }
     axes(QObject::tr("margin left, %"), QObject::tr("ratio of the gearbox, its other data kept"));
-    return drawSweep(m_sweep, axis.stages[stage].ratio, QObject::tr("ratio now %1").arg(QString::number(axis.stages[stage].ratio, 'g', 4)), QObject::tr("widest margin at %1").arg(QString::number(m_sweep.best, 'g', 3)));
+    return drawSweep(m_sweep, axis.stages[stage].ratio,
+                     QObject::tr("ratio now %1").arg(QString::number(axis.stages[stage].ratio, 'g', 4)),
+                     QObject::tr("widest margin at %1").arg(QString::number(m_sweep.best, 'g', 3)));
 }
 
 QString MatchPictures::drawSupply()
@@ -143,14 +156,16 @@ QString MatchPictures::drawSupply()
     Axis same = axis;
     same.choice.stepping.bus = 1;
     if (!m_sweptFor || !(picture == m_sweptPicture) || !(*m_sweptFor == same)) {
-        const double most = axis.choice.stepperDrive ? axis.choice.stepperDrive->busHighest : 100, least = axis.choice.stepperDrive ? std::max(5.0, axis.choice.stepperDrive->busLowest) : 10;
+        const double most = axis.choice.stepperDrive ? axis.choice.stepperDrive->busHighest : 100,
+                     least = axis.choice.stepperDrive ? std::max(5.0, axis.choice.stepperDrive->busLowest) : 10;
         m_sweep = sweepSupply(m_document.machine(), axis, least, std::max(most, least * 1.5), 60);
         m_sweptFor = std::move(same);
         m_sweptPicture = picture;
     }
     axes(QObject::tr("margin left, %"), QObject::tr("d.c. supply, V"));
     const double now = axis.choice.stepping.bus;
-    return drawSweep(m_sweep, now, QObject::tr("now %1").arg(shown(now, Quantity::Voltage)), QObject::tr("widest margin at %1").arg(shown(m_sweep.best, Quantity::Voltage, 3)));
+    return drawSweep(m_sweep, now, QObject::tr("now %1").arg(shown(now, Quantity::Voltage)),
+                     QObject::tr("widest margin at %1").arg(shown(m_sweep.best, Quantity::Voltage, 3)));
 }
 
 QString MatchPictures::drawHeat(const Evaluation& e)
@@ -158,7 +173,9 @@ QString MatchPictures::drawHeat(const Evaluation& e)
     axes(withUnit(QObject::tr("temperature"), Quantity::Temperature), QObject::tr("time from cold, min"));
     m_plot.setMarks({}, {});
     const Choice& c = m_document.lastGoodAxis().choice;
-    const auto curve = c.motor && e.path && e.match ? heatFromCold(m_document.machine().site, *c.motor, *e.path, e.match->rotor) : std::nullopt;
+    const auto curve = c.motor && e.path && e.match
+                           ? heatFromCold(m_document.machine().site, *c.motor, *e.path, e.match->rotor)
+                           : std::nullopt;
     if (!curve) {
         m_plot.setCurves({});
         return QObject::tr("No heat to show: the part has no thermal data.");
@@ -178,7 +195,9 @@ QString MatchPictures::drawHeat(const Evaluation& e)
     limit.label = QObject::tr("limit of the winding");
     m_plot.setCurves({winding, housing, limit});
     const ResultValue* overload = e.result("match.overload_time");
-    QString words = curve->reaches ? QObject::tr("This cycle drives the winding to its limit in %1.").arg(shown(*curve->reaches, Quantity::Time, 3)) : QObject::tr("The cycle settles below the limit.");
+    QString words = curve->reaches ? QObject::tr("This cycle drives the winding to its limit in %1.")
+                                         .arg(shown(*curve->reaches, Quantity::Time, 3))
+                                   : QObject::tr("The cycle settles below the limit.");
     if (overload)
         words += QObject::tr(" From warm, peak current may last %1.").arg(shown(overload->value, Quantity::Time, 3));
     return words;
@@ -194,7 +213,8 @@ QString MatchPictures::drawBus()
     std::vector<PlotView::Curve> curves;
     for (std::size_t k = 0; k < m_bus->axes.size(); ++k) {
         const MachineBus::AxisPower& a = m_bus->axes[k];
-        PlotView::Curve c{QVector<double>(a.time.begin(), a.time.end()), QVector<double>(a.power.begin(), a.power.end()), 0, static_cast<int>(k % 4)};
+        PlotView::Curve c{QVector<double>(a.time.begin(), a.time.end()),
+                          QVector<double>(a.power.begin(), a.power.end()), 0, static_cast<int>(k % 4)};
         c.style = k < 4 ? Qt::SolidLine : Qt::DashLine;
         c.ordered = false;
         c.label = QString::fromStdString(a.id);
@@ -205,9 +225,14 @@ QString MatchPictures::drawBus()
     m_plot.setCurves(curves);
     const Axis& axis = m_document.axis();
     const bool mine = std::ranges::any_of(m_bus->axes, [&](const auto& a) { return a.id == axis.id; });
-    m_plot.setMarks(mine ? QVector<double>{axis.cycle.offset} : QVector<double>{}, mine ? QStringList{QObject::tr("start of %1").arg(QString::fromStdString(axis.id))} : QStringList{});
-    QString words = QObject::tr("On one bus %1 a cycle go to the resistor, with each axis alone %2; %3 come from the mains. Pull the start of this axis to shift it.")
-                        .arg(shown(m_bus->toResistor, Quantity::Energy, 3), shown(m_bus->resistorApart, Quantity::Energy, 3), shown(m_bus->fromMains, Quantity::Energy, 3));
+    m_plot.setMarks(mine ? QVector<double>{axis.cycle.offset} : QVector<double>{},
+                    mine ? QStringList{QObject::tr("start of %1").arg(QString::fromStdString(axis.id))}
+                         : QStringList{});
+    QString words =
+        QObject::tr("On one bus %1 a cycle go to the resistor, with each axis alone %2; %3 come from the mains. Pull "
+                    "the start of this axis to shift it.")
+            .arg(shown(m_bus->toResistor, Quantity::Energy, 3), shown(m_bus->resistorApart, Quantity::Energy, 3),
+                 shown(m_bus->fromMains, Quantity::Energy, 3));
     if (!m_bus->leftOut.empty())
         words += QObject::tr(" Without %1.").arg(QString::fromStdString(m_bus->leftOut.front()));
     return words;
@@ -216,11 +241,14 @@ QString MatchPictures::drawBus()
 void MatchPictures::pull(const MatchPicture& picture, double at, const QString& mergeKey)
 {
     if (picture.kind == MatchPicture::Kind::Ratio && at >= 1)
-        m_document.edit(QObject::tr("Pull the gear ratio"), mergeKey, [&](Axis& a) { a.stages[picture.stage].ratio = std::round(at * 20) / 20; });
+        m_document.edit(QObject::tr("Pull the gear ratio"), mergeKey,
+                        [&](Axis& a) { a.stages[picture.stage].ratio = std::round(at * 20) / 20; });
     if (picture.kind == MatchPicture::Kind::Supply && at >= 5)
-        m_document.edit(QObject::tr("Pull the supply voltage"), mergeKey, [&](Axis& a) { a.choice.stepping.bus = std::clamp(std::round(at), 5.0, 400.0); });
+        m_document.edit(QObject::tr("Pull the supply voltage"), mergeKey,
+                        [&](Axis& a) { a.choice.stepping.bus = std::clamp(std::round(at), 5.0, 400.0); });
     if (picture.kind == MatchPicture::Kind::Bus)
-        m_document.edit(QObject::tr("Shift the start of the cycle"), mergeKey, [&](Axis& a) { a.cycle.offset = std::max(0.0, std::round(at * 100) / 100); });
+        m_document.edit(QObject::tr("Shift the start of the cycle"), mergeKey,
+                        [&](Axis& a) { a.cycle.offset = std::max(0.0, std::round(at * 100) / 100); });
 }
 
 void fillComparison(QTableWidget& table, const std::vector<Candidate>& candidates, const store::Catalogue& parts)
@@ -244,7 +272,9 @@ void fillComparison(QTableWidget& table, const std::vector<Candidate>& candidate
     };
     for (int t = 0; t < matchTestCount; ++t) {
         const auto at = static_cast<std::size_t>(t);
-        const bool judged = std::ranges::any_of(candidates, [&](const Candidate& c) { return c.result.tests[at].demand > 0 && c.result.tests[at].capacity > 0; });
+        const bool judged = std::ranges::any_of(candidates, [&](const Candidate& c) {
+            return c.result.tests[at].demand > 0 && c.result.tests[at].capacity > 0;
+        });
         if (!judged)
             continue;
         const int row = table.rowCount();
@@ -256,16 +286,28 @@ void fillComparison(QTableWidget& table, const std::vector<Candidate>& candidate
             const MatchResult& r = candidates[k].result;
             const double margin = r.tests[at].margin();
             const bool tightest = static_cast<int>(r.tightestTest) == t;
-            setCell(table, row, static_cast<int>(k) + 1, QStringLiteral("%1 %2 %%3").arg(margin < 0 ? QStringLiteral("■") : QStringLiteral("●")).arg(margin * 100, 0, 'f', 0).arg(tightest ? QObject::tr("  tightest") : QString()),
-                    margin < 0 ? theme().fail : tightest ? theme().accent : theme().ok);
+            setCell(table, row, static_cast<int>(k) + 1,
+                    QStringLiteral("%1 %2 %%3")
+                        .arg(margin < 0 ? QStringLiteral("■") : QStringLiteral("●"))
+                        .arg(margin * 100, 0, 'f', 0)
+                        .arg(tightest ? QObject::tr("  tightest") : QString()),
+                    margin < 0 ? theme().fail
+                    : tightest ? theme().accent
+                               : theme().ok);
         }
     }
-    figure(QObject::tr("Load to rotor"), [](const Candidate& c) { return QString::number(c.result.inertiaRatio, 'f', 1); });
-    figure(QObject::tr("Peak torque"), [](const Candidate& c) { return shown(c.result.torquePeak, Quantity::Torque, 3); });
-    figure(QObject::tr("Rms torque"), [](const Candidate& c) { return shown(c.result.torqueRms, Quantity::Torque, 3); });
-    figure(QObject::tr("Top speed"), [](const Candidate& c) { return shown(c.result.speedMax, Quantity::AngularSpeed, 3); });
-    figure(QObject::tr("Frame"), [&](const Candidate& c) { return shown(parts.motors[c.motor].frame, Quantity::Length, 3); });
-    figure(QObject::tr("Mass"), [&](const Candidate& c) { return shown(parts.motors[c.motor].mass, Quantity::Mass, 3); });
+    figure(QObject::tr("Load to rotor"),
+           [](const Candidate& c) { return QString::number(c.result.inertiaRatio, 'f', 1); });
+    figure(QObject::tr("Peak torque"),
+           [](const Candidate& c) { return shown(c.result.torquePeak, Quantity::Torque, 3); });
+    figure(QObject::tr("Rms torque"),
+           [](const Candidate& c) { return shown(c.result.torqueRms, Quantity::Torque, 3); });
+    figure(QObject::tr("Top speed"),
+           [](const Candidate& c) { return shown(c.result.speedMax, Quantity::AngularSpeed, 3); });
+    figure(QObject::tr("Frame"),
+           [&](const Candidate& c) { return shown(parts.motors[c.motor].frame, Quantity::Length, 3); });
+    figure(QObject::tr("Mass"),
+           [&](const Candidate& c) { return shown(parts.motors[c.motor].mass, Quantity::Mass, 3); });
     table.horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
 }
 

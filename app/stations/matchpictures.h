@@ -21,7 +21,10 @@ struct MatchPicture {
 /// Draws them, and turns a pull on a mark into an edit. What takes long is kept until what it depends on changes.
 class MatchPictures {
 public:
-    MatchPictures(Document& document, PlotView& plot) : m_document(document), m_plot(plot) {}
+    MatchPictures(Document& document, PlotView& plot)
+        : m_document(document)
+        , m_plot(plot)
+    {}
     /// @return a sentence that says what is seen; may be empty
     QString draw(const MatchPicture& picture);
     /// The mark of the picture was pulled there.
@@ -38,7 +41,7 @@ private:
     Document& m_document;
     PlotView& m_plot;
     RatioSweep m_sweep;
-    std::optional<Axis> m_sweptFor;   ///< with the swept value set aside
+    std::optional<Axis> m_sweptFor; ///< with the swept value set aside
     Site m_sweptSite;
     MatchPicture m_sweptPicture;
     std::optional<MachineBus> m_bus;

@@ -6,6 +6,7 @@
 #include "core/machine/sampling.h"
 #include "core/machine/timing.h"
 #include "core/units/print.h"
+
 #include "recordeddialog.h"
 #include "segmenttable.h"
 #include "station.h"
@@ -25,11 +26,13 @@ namespace {
 struct CycleWanted {
     std::optional<double> time;
 };
-constexpr Field cycleTimeField = number<&CycleWanted::time>("cycle", "Cycle time", Quantity::Time, {0, 1e5, true, "not-positive"}, "Empty: the present cycle time.");
+constexpr Field cycleTimeField = number<&CycleWanted::time>(
+    "cycle", "Cycle time", Quantity::Time, {0, 1e5, true, "not-positive"}, "Empty: the present cycle time.");
 
 class MovePage final : public StationPage {
 public:
-    MovePage(Document& document, Bench& bench) : StationPage(document, bench)
+    MovePage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
@@ -90,7 +93,8 @@ public:
 
     bool takeFile(const QString& path) override
     {
-        if (!path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive) && !path.endsWith(QLatin1String(".txt"), Qt::CaseInsensitive))
+        if (!path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive)
+            && !path.endsWith(QLatin1String(".txt"), Qt::CaseInsensitive))
             return false;
         import(path);
         return true;
@@ -101,7 +105,8 @@ private:
     {
         auto* row = new QHBoxLayout;
         m_add = button("move.add", tr("Add ▾"));
-        m_add->setToolTip(tr("A move, a dwell or any other segment behind the chosen one, or a recorded motion from a file."));
+        m_add->setToolTip(
+            tr("A move, a dwell or any other segment behind the chosen one, or a recorded motion from a file."));
         auto* up = button("move.up", tr("Earlier"));
         auto* down = button("move.down", tr("Later"));
         auto* remove = button("move.remove", tr("Remove"));
@@ -116,22 +121,30 @@ private:
         m_cycle->line().setPlaceholderText(tr("as now"));
         for (QPushButton* b : {m_add, up, down, remove})
             row->addWidget(b);
-        row->addWidget(quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")), 1);
+        row->addWidget(
+            quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")),
+            1);
         row->addWidget(quick);
         row->addWidget(soft);
         row->addWidget(m_cycle);
         connect(m_add, &QPushButton::clicked, this, [this] { offerKinds(); });
-        connect(remove, &QPushButton::clicked, this, [this] { m_table->change(tr("Remove segment %1"), [](auto& list, std::size_t k) { list.erase(list.begin() + static_cast<std::ptrdiff_t>(k)); }); });
+        connect(remove, &QPushButton::clicked, this, [this] {
+            m_table->change(tr("Remove segment %1"), [](auto& list, std::size_t k) {
+                list.erase(list.begin() + static_cast<std::ptrdiff_t>(k));
+            });
+        });
         connect(up, &QPushButton::clicked, this, [this] { m_table->shift(-1); });
         connect(down, &QPushButton::clicked, this, [this] { m_table->shift(1); });
-        connect(quick, &QPushButton::clicked, this, [this] { propose(tr("Fastest"), fastest(m_document.machine(), m_document.axis(), std::nullopt)); });
+        connect(quick, &QPushButton::clicked, this,
+                [this] { propose(tr("Fastest"), fastest(m_document.machine(), m_document.axis(), std::nullopt)); });
         connect(m_cycle, &QuantityEdit::entered, this, [this](std::optional<double> value) {
             m_wanted = value;
             m_cycle->setValue(value);
         });
         connect(soft, &QPushButton::clicked, this, [this] {
             const auto& motion = m_document.evaluation().motion;
-            propose(tr("Gentlest"), gentlest(m_document.machine(), m_document.axis(), m_wanted.value_or(motion ? motion->duration : 0)));
+            propose(tr("Gentlest"), gentlest(m_document.machine(), m_document.axis(),
+                                             m_wanted.value_or(motion ? motion->duration : 0)));
         });
         return row;
     }
@@ -173,7 +186,12 @@ private:
         m_apply->setVisible(answer.has_value());
         m_proposal.reset();
         if (!answer) {
-            m_offerWords->setText(QStringLiteral("■ %1: %2").arg(name, answer.error().subject == "motor" ? tr("Choose a motor and drive in Match first.") : QString::fromStdString(messageFor(answer.error(), m_document.axis().mechanism.rotary(), unitSystem()))));
+            m_offerWords->setText(
+                QStringLiteral("■ %1: %2")
+                    .arg(name, answer.error().subject == "motor"
+                                   ? tr("Choose a motor and drive in Match first.")
+                                   : QString::fromStdString(messageFor(
+                                       answer.error(), m_document.axis().mechanism.rotary(), unitSystem()))));
             return;
         }
         m_proposal = *answer;
@@ -181,8 +199,11 @@ private:
         m_proposedFor = m_document.axis();
         m_proposedSite = m_document.machine().site;
         const Quantity q = m_document.axis().mechanism.type == "linear-motor" ? Quantity::Force : Quantity::Torque;
-        QString words = tr("%1: cycle %2, now %3; rms %4, now %5; peak %6, now %7.")
-                            .arg(name, shown(answer->cycleAfter, Quantity::Time), shown(answer->cycleBefore, Quantity::Time), shown(answer->rmsAfter, q, 3), shown(answer->rmsBefore, q, 3), shown(answer->peakAfter, q, 3), shown(answer->peakBefore, q, 3));
+        QString words =
+            tr("%1: cycle %2, now %3; rms %4, now %5; peak %6, now %7.")
+                .arg(name, shown(answer->cycleAfter, Quantity::Time), shown(answer->cycleBefore, Quantity::Time),
+                     shown(answer->rmsAfter, q, 3), shown(answer->rmsBefore, q, 3), shown(answer->peakAfter, q, 3),
+                     shown(answer->peakBefore, q, 3));
         if (!answer->limit.empty())
             words += tr(" %1 binds: %2").arg(said(answer->limit), QString::fromStdString(answer->limitReason));
         if (!answer->standing.empty())
@@ -202,7 +223,11 @@ private:
     void offerKinds()
     {
         QMenu menu;
-        const auto add = [&](const QString& name, const char* kind) { menu.addAction(name, this, [this, name, kind] { m_table->insertSegment(tr("Add: %1").arg(name), m_table->fresh(kind)); }); };
+        const auto add = [&](const QString& name, const char* kind) {
+            menu.addAction(name, this, [this, name, kind] {
+                m_table->insertSegment(tr("Add: %1").arg(name), m_table->fresh(kind));
+            });
+        };
         add(tr("Move, any three of its values"), "trapezoid");
         add(tr("Triangle"), "triangle");
         add(tr("Thirds"), "thirds");
@@ -216,7 +241,8 @@ private:
         add(tr("Press: a force at standstill"), "press");
         menu.addSeparator();
         menu.addAction(tr("Recorded motion from a file …"), this, [this] {
-            const QString path = QFileDialog::getOpenFileName(this, tr("Time and position"), {}, tr("Tables (*.csv *.txt)"));
+            const QString path =
+                QFileDialog::getOpenFileName(this, tr("Time and position"), {}, tr("Tables (*.csv *.txt)"));
             if (!path.isEmpty())
                 import(path);
         });
@@ -233,7 +259,9 @@ private:
         const bool rotary = m_document.axis().mechanism.rotary();
         auto recorded = store::parseRecorded(file.readAll().toStdString(), rotary);
         if (!recorded) {
-            refuseFile(QString::fromStdString((recorded.error().subject.empty() ? std::string() : recorded.error().subject + ": ") + messageFor(recorded.error(), rotary)));
+            refuseFile(QString::fromStdString(
+                (recorded.error().subject.empty() ? std::string() : recorded.error().subject + ": ")
+                + messageFor(recorded.error(), rotary)));
             return;
         }
         RecordedDialog dialog(std::move(*recorded), rotary, this);
@@ -258,12 +286,17 @@ private:
                 out.y.append(toDisplay(v, q, unitSystem()));
             return out;
         };
-        const auto label = [&](int pane, const QString& name, Quantity q) { m_plot->setPaneLabel(pane, QStringLiteral("%1, %2").arg(name, QString::fromStdString(prettyUnit(displayUnit(q, unitSystem()))))); };
-        const auto qx = resolve(Quantity::Travel, rotary), qv = resolve(Quantity::TravelSpeed, rotary), qa = resolve(Quantity::TravelAcceleration, rotary), qj = resolve(Quantity::TravelJerk, rotary);
+        const auto label = [&](int pane, const QString& name, Quantity q) {
+            m_plot->setPaneLabel(pane, QStringLiteral("%1, %2").arg(
+                                           name, QString::fromStdString(prettyUnit(displayUnit(q, unitSystem())))));
+        };
+        const auto qx = resolve(Quantity::Travel, rotary), qv = resolve(Quantity::TravelSpeed, rotary),
+                   qa = resolve(Quantity::TravelAcceleration, rotary), qj = resolve(Quantity::TravelJerk, rotary);
         label(0, tr("position"), qx);
         label(1, tr("speed"), qv);
         label(2, tr("accel."), qa);
-        std::vector<PlotView::Curve> curves{curve(c.position, qx, 0, false), curve(c.speed, qv, 1, true), curve(c.acceleration, qa, 2, true)};
+        std::vector<PlotView::Curve> curves{curve(c.position, qx, 0, false), curve(c.speed, qv, 1, true),
+                                            curve(c.acceleration, qa, 2, true)};
         if (m_strip->currentIndex() == 2) {
             label(3, tr("jerk"), qj);
             curves.push_back(curve(c.jerk, qj, 3, true));
@@ -283,7 +316,8 @@ private:
     /// What the chosen motor can do at most, where the cycle comes near it: seen while a segment is pulled.
     static void addLimits(std::vector<PlotView::Curve>& curves, const CycleCurves& c, Quantity speed, bool otherStrip)
     {
-        const auto line = [&](double limit, const std::vector<double>& used, Quantity q, int pane, const QString& label) {
+        const auto line = [&](double limit, const std::vector<double>& used, Quantity q, int pane,
+                              const QString& label) {
             const auto most = std::ranges::max_element(used, {}, [](double v) { return std::abs(v); });
             if (limit <= 0 || used.empty() || limit > 1.8 * std::abs(*most))
                 return;
@@ -309,7 +343,9 @@ private:
         for (const Phase& phase : motion->phases)
             for (const double t : evenly(0, phase.duration, phase.cam ? 12 : 4)) {
                 const MotionPoint p = motionAt(phase, t);
-                for (const auto& [curve, value, q] : {std::tuple(&x, p.position, Quantity::Travel), std::tuple(&v, p.speed, Quantity::TravelSpeed), std::tuple(&a, p.acceleration, Quantity::TravelAcceleration)}) {
+                for (const auto& [curve, value, q] :
+                     {std::tuple(&x, p.position, Quantity::Travel), std::tuple(&v, p.speed, Quantity::TravelSpeed),
+                      std::tuple(&a, p.acceleration, Quantity::TravelAcceleration)}) {
                     curve->x.append(phase.start + t);
                     curve->y.append(toDisplay(value, resolve(q, rotary), unitSystem()));
                 }
@@ -327,11 +363,14 @@ private:
         }
         const bool rotary = m_document.axis().mechanism.rotary();
         const MotionPoint p = motion->at(at);
-        m_readout->setText(tr("%1: %2  %3  %4").arg(shown(at, Quantity::Time), shown(p.position, resolve(Quantity::Travel, rotary)), shown(p.speed, resolve(Quantity::TravelSpeed, rotary)), shown(p.acceleration, resolve(Quantity::TravelAcceleration, rotary))));
+        m_readout->setText(tr("%1: %2  %3  %4")
+                               .arg(shown(at, Quantity::Time), shown(p.position, resolve(Quantity::Travel, rotary)),
+                                    shown(p.speed, resolve(Quantity::TravelSpeed, rotary)),
+                                    shown(p.acceleration, resolve(Quantity::TravelAcceleration, rotary))));
     }
 
-    /// Sideways: the segment under the pointer is stretched in time and its speed limit gives way. Up and down on speed or
-    /// acceleration: that limit follows the pointer and the time gives way.
+    /// Sideways: the segment under the pointer is stretched in time and its speed limit gives way. Up and down on speed
+    /// or acceleration: that limit follows the pointer and the time gives way.
     void drag(const PlotView::Drag& d)
     {
         const auto& motion = m_document.evaluation().motion;
@@ -349,15 +388,17 @@ private:
         const int k = m_dragged;
         const bool rotary = m_document.axis().mechanism.rotary();
         if (d.sideways) {
-            const double time = std::round(std::max(0.02, m_dragTime + d.to.x() - d.from.x()) * 100) / 100; // snaps to hundredths
-            m_document.edit(tr("Stretch segment %1").arg(k + 1), QStringLiteral("stretch%1").arg(m_dragRun), [&](Axis& a) {
-                Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
-                s.time = time;
-                if (s.kind == "trapezoid" || s.kind == "thirds" || s.kind == "triangle")
-                    s.speed.reset();
-                if (s.kind == "thirds" || s.kind == "triangle")
-                    s.acceleration.reset();
-            });
+            const double time =
+                std::round(std::max(0.02, m_dragTime + d.to.x() - d.from.x()) * 100) / 100; // snaps to hundredths
+            m_document.edit(tr("Stretch segment %1").arg(k + 1), QStringLiteral("stretch%1").arg(m_dragRun),
+                            [&](Axis& a) {
+                                Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
+                                s.time = time;
+                                if (s.kind == "trapezoid" || s.kind == "thirds" || s.kind == "triangle")
+                                    s.speed.reset();
+                                if (s.kind == "thirds" || s.kind == "triangle")
+                                    s.acceleration.reset();
+                            });
         } else if (d.pane == 1 || d.pane == 2) {
             pullLimit(k, d.pane == 1 ? "speed" : "acceleration", d.to.y(), rotary);
         }
@@ -370,16 +411,20 @@ private:
         const Field& f = segmentField(key);
         const Quantity q = resolve(f.quantity, rotary);
         const double zero = toDisplay(0, q, unitSystem()), one = toDisplay(1, q, unitSystem()) - zero;
-        const double size = std::abs((pulled - zero) / one), step = std::pow(10, std::floor(std::log10(std::max(size, 1e-9))) - 1);
+        const double size = std::abs((pulled - zero) / one),
+                     step = std::pow(10, std::floor(std::log10(std::max(size, 1e-9))) - 1);
         const double value = std::max(step, std::round(size / step) * step); // two digits
-        m_document.edit(tr("Pull %1 of segment %2").arg(said(f.label)).arg(k + 1), QStringLiteral("pull%1").arg(m_dragRun), [&](Axis& a) {
-            Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
-            if (s.standing() || s.kind == "cam" || s.kind == "recorded")
-                return;
-            f.set(&s, value);
-            if (s.distance && (s.kind == "trapezoid" || s.kind == "thirds" || s.kind == "triangle")) // distance stands; time follows
-                s.time.reset();
-        });
+        m_document.edit(tr("Pull %1 of segment %2").arg(said(f.label)).arg(k + 1),
+                        QStringLiteral("pull%1").arg(m_dragRun), [&](Axis& a) {
+                            Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
+                            if (s.standing() || s.kind == "cam" || s.kind == "recorded")
+                                return;
+                            f.set(&s, value);
+                            if (s.distance
+                                && (s.kind == "trapezoid" || s.kind == "thirds"
+                                    || s.kind == "triangle")) // distance stands; time follows
+                                s.time.reset();
+                        });
     }
 
     PlotView* m_plot;
@@ -388,7 +433,7 @@ private:
     QWidget* m_offer;
     QLabel* m_offerWords;
     QuantityEdit* m_cycle;
-    std::optional<double> m_wanted;       ///< cycle time for the gentlest; empty: as it is now
+    std::optional<double> m_wanted; ///< cycle time for the gentlest; empty: as it is now
     std::optional<Timing> m_proposal;
     QString m_proposalName;
     Axis m_proposedFor;

@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "core/units/print.h"
+
 #include "station.h"
 
 #include <QDialogButtonBox>
@@ -16,17 +17,27 @@ namespace {
 struct Permitted {
     double deviation = 0;
 };
-constexpr Field permittedField = number<&Permitted::deviation>("permitted", "Permitted deviation", Quantity::Travel, {0, 1e3, true, "not-positive"}, "Of the spline from every sample. Larger is smoother.");
+constexpr Field permittedField =
+    number<&Permitted::deviation>("permitted", "Permitted deviation", Quantity::Travel, {0, 1e3, true, "not-positive"},
+                                  "Of the spline from every sample. Larger is smoother.");
 } // namespace
 
-RecordedDialog::RecordedDialog(store::RecordedMotion motion, bool rotary, QWidget* parent) : QDialog(parent), m_motion(std::move(motion)), m_rotary(rotary)
+RecordedDialog::RecordedDialog(store::RecordedMotion motion, bool rotary, QWidget* parent)
+    : QDialog(parent)
+    , m_motion(std::move(motion))
+    , m_rotary(rotary)
 {
     setWindowTitle(tr("A recorded motion"));
     setObjectName(QStringLiteral("recorded"));
     m_permitted = std::max(1e-9, proposedDeviation(m_motion.times, m_motion.positions));
     auto* layout = new QVBoxLayout(this);
-    const auto unit = [&](Quantity q) { return QString::fromStdString(prettyUnit(displayUnit(resolve(q, rotary), unitSystem()))); };
-    m_plot = new PlotView({tr("position, %1").arg(unit(Quantity::Travel)), tr("left out, %1").arg(unit(Quantity::Travel)), tr("acceleration, %1").arg(unit(Quantity::TravelAcceleration))}, tr("time, s"));
+    const auto unit = [&](Quantity q) {
+        return QString::fromStdString(prettyUnit(displayUnit(resolve(q, rotary), unitSystem())));
+    };
+    m_plot =
+        new PlotView({tr("position, %1").arg(unit(Quantity::Travel)), tr("left out, %1").arg(unit(Quantity::Travel)),
+                      tr("acceleration, %1").arg(unit(Quantity::TravelAcceleration))},
+                     tr("time, s"));
     m_plot->setAccessibleName(tr("Samples, spline and what lies between them"));
     layout->addWidget(m_plot, 1);
     auto* row = new QHBoxLayout;
@@ -67,25 +78,32 @@ void RecordedDialog::fit()
     m_take->setEnabled(fitted.has_value());
     if (!fitted) {
         m_fit.reset();
-        m_words->setText(QStringLiteral("■ ") + QString::fromStdString(messageFor(fitted.error(), m_rotary, unitSystem())));
+        m_words->setText(QStringLiteral("■ ")
+                         + QString::fromStdString(messageFor(fitted.error(), m_rotary, unitSystem())));
         return;
     }
     m_fit = *fitted;
     const Quantity travel = resolve(Quantity::Travel, m_rotary);
-    m_words->setText((m_fit->kept ? QStringLiteral("● ") : QStringLiteral("▲ "))
-                     + tr("%1 samples in %2 pieces. Largest deviation %3 at %4, rms %5. Peak %6, %7.")
-                           .arg(m_motion.times.size())
-                           .arg(m_fit->positions.size() - 1)
-                           .arg(shown(m_fit->largestDeviation, travel, 3), shown(m_fit->largestAt, Quantity::Time, 3), shown(m_fit->rmsDeviation, travel, 3), shown(m_fit->peakSpeed, resolve(Quantity::TravelSpeed, m_rotary), 3),
-                                shown(m_fit->peakAcceleration, resolve(Quantity::TravelAcceleration, m_rotary), 3))
-                     + (m_fit->kept ? QString() : tr(" Even the finest spline misses what is permitted: the recording is noisy, or it jumps.")));
+    m_words->setText(
+        (m_fit->kept ? QStringLiteral("● ") : QStringLiteral("▲ "))
+        + tr("%1 samples in %2 pieces. Largest deviation %3 at %4, rms %5. Peak %6, %7.")
+              .arg(m_motion.times.size())
+              .arg(m_fit->positions.size() - 1)
+              .arg(shown(m_fit->largestDeviation, travel, 3), shown(m_fit->largestAt, Quantity::Time, 3),
+                   shown(m_fit->rmsDeviation, travel, 3),
+                   shown(m_fit->peakSpeed, resolve(Quantity::TravelSpeed, m_rotary), 3),
+                   shown(m_fit->peakAcceleration, resolve(Quantity::TravelAcceleration, m_rotary), 3))
+        + (m_fit->kept ? QString()
+                       : tr(" Even the finest spline misses what is permitted: the recording is noisy, or it jumps.")));
     draw();
 }
 
 void RecordedDialog::draw()
 {
-    const Quantity travel = resolve(Quantity::Travel, m_rotary), acceleration = resolve(Quantity::TravelAcceleration, m_rotary);
-    PlotView::Curve samples{{}, {}, 0, 1, Qt::SolidLine, 1.2}, spline{{}, {}, 0, 0, Qt::SolidLine, 1.8}, off{{}, {}, 1, 2}, a{{}, {}, 2, 0};
+    const Quantity travel = resolve(Quantity::Travel, m_rotary),
+                   acceleration = resolve(Quantity::TravelAcceleration, m_rotary);
+    PlotView::Curve samples{{}, {}, 0, 1, Qt::SolidLine, 1.2}, spline{{}, {}, 0, 0, Qt::SolidLine, 1.8},
+        off{{}, {}, 1, 2}, a{{}, {}, 2, 0};
     samples.label = tr("samples");
     spline.label = tr("spline");
     const double start = m_motion.times.front(), zero = m_motion.positions.front();

@@ -12,8 +12,8 @@
 
 namespace ridge::app {
 
-/// A recorded motion before it becomes a segment: its samples, the spline that stays within a permitted deviation, what is left out,
-/// and whether that is little enough.
+/// A recorded motion before it becomes a segment: its samples, the spline that stays within a permitted deviation, what
+/// is left out, and whether that is little enough.
 class RecordedDialog : public QDialog {
     Q_OBJECT
 

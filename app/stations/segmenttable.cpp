@@ -4,6 +4,7 @@
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "core/units/print.h"
+
 #include "station.h"
 
 #include <QComboBox>
@@ -17,7 +18,8 @@ namespace ridge::app {
 
 namespace {
 
-constexpr std::array<std::string_view, 11> columns{"kind", "distance", "time", "speed", "acceleration", "deceleration", "endSpeed", "jerk", "law", "payload", "force"};
+constexpr std::array<std::string_view, 11> columns{
+    "kind", "distance", "time", "speed", "acceleration", "deceleration", "endSpeed", "jerk", "law", "payload", "force"};
 
 /// Words are chosen, not typed.
 class ChoiceDelegate final : public QStyledItemDelegate {
@@ -68,7 +70,9 @@ QString shortHead(std::string_view key)
 
 const Field& segmentField(std::string_view key) { return *std::ranges::find(segmentFields(), key, &Field::key); }
 
-SegmentTable::SegmentTable(Document& document, QWidget* parent) : QTableWidget(parent), m_document(document)
+SegmentTable::SegmentTable(Document& document, QWidget* parent)
+    : QTableWidget(parent)
+    , m_document(document)
 {
     setObjectName(QStringLiteral("segments"));
     setAccessibleName(tr("Segments of the cycle"));
@@ -82,7 +86,8 @@ SegmentTable::SegmentTable(Document& document, QWidget* parent) : QTableWidget(p
 }
 
 /// What the cell shows: what was entered, or in quiet ink what followed from the others.
-std::pair<QString, bool> SegmentTable::cellText(const Field& f, const Segment& s, const Trapezoid* solved, bool rotary) const
+std::pair<QString, bool> SegmentTable::cellText(const Field& f, const Segment& s, const Trapezoid* solved,
+                                                bool rotary) const
 {
     if (f.kind == FieldKind::Choice)
         return {f.key == "law" && s.kind != "cam" ? QString() : said(f.getText(&s)), false};
@@ -91,7 +96,12 @@ std::pair<QString, bool> SegmentTable::cellText(const Field& f, const Segment& s
         return {shown(*value, resolve(f.quantity, rotary), 5), false};
     if (!solved || s.standing() || f.key == "endSpeed")
         return {{}, false};
-    const double v = f.key == "time" ? solved->time : f.key == "speed" ? solved->peakSpeed : f.key == "acceleration" ? solved->acceleration : f.key == "deceleration" ? solved->deceleration : f.key == "distance" ? solved->distance : 0;
+    const double v = f.key == "time"           ? solved->time
+                     : f.key == "speed"        ? solved->peakSpeed
+                     : f.key == "acceleration" ? solved->acceleration
+                     : f.key == "deceleration" ? solved->deceleration
+                     : f.key == "distance"     ? solved->distance
+                                               : 0;
     return {v != 0 ? shown(v, resolve(f.quantity, rotary)) : QString(), true};
 }
 
@@ -102,10 +112,13 @@ void SegmentTable::fill()
     const auto& segments = m_document.axis().cycle.segments;
     setRowCount(static_cast<int>(segments.size()));
     // what no segment uses takes no room
-    const auto any = [&](std::string_view kind) { return std::ranges::any_of(segments, [kind](const Segment& s) { return s.kind == kind; }); };
+    const auto any = [&](std::string_view kind) {
+        return std::ranges::any_of(segments, [kind](const Segment& s) { return s.kind == kind; });
+    };
     for (int c = 0; c < columnCount(); ++c) {
         const std::string_view key = columns[static_cast<std::size_t>(c)];
-        setColumnHidden(c, (key == "endSpeed" && !any("jog") && !any("blend")) || (key == "jerk" && !any("jerk-limited")) || (key == "law" && !any("cam")));
+        setColumnHidden(c, (key == "endSpeed" && !any("jog") && !any("blend"))
+                               || (key == "jerk" && !any("jerk-limited")) || (key == "law" && !any("cam")));
         if (!horizontalHeaderItem(c)) {
             auto* head = new QTableWidgetItem(shortHead(key));
             head->setToolTip(said(segmentField(key).label));
@@ -117,7 +130,8 @@ void SegmentTable::fill()
         for (int c = 0; c < columnCount(); ++c) {
             const auto n = static_cast<std::size_t>(r);
             const Field& f = segmentField(columns[static_cast<std::size_t>(c)]);
-            const auto [text, found] = cellText(f, segments[n], motion && n < motion->solved.size() ? &motion->solved[n] : nullptr, rotary);
+            const auto [text, found] =
+                cellText(f, segments[n], motion && n < motion->solved.size() ? &motion->solved[n] : nullptr, rotary);
             setCell(*this, r, c, text, found ? theme().soft : QColor(), said(f.help));
             item(r, c)->setData(Qt::UserRole, text);
         }
@@ -137,7 +151,10 @@ void SegmentTable::typed(int row, int column)
     if (f.kind == FieldKind::Number) {
         const auto entry = readEntry(text, f, rotary);
         if (!entry) {
-            Q_EMIT refused(tr("Segment %1, %2: %3").arg(row + 1).arg(said(f.label), QString::fromStdString(messageFor(entry.error(), rotary, unitSystem()))));
+            Q_EMIT refused(
+                tr("Segment %1, %2: %3")
+                    .arg(row + 1)
+                    .arg(said(f.label), QString::fromStdString(messageFor(entry.error(), rotary, unitSystem()))));
             return; // the text stays in the cell, the last good value stays in the document
         }
         value = *entry;
@@ -155,7 +172,12 @@ void SegmentTable::typed(int row, int column)
 void SegmentTable::insertSegment(const QString& text, const Segment& s)
 {
     const int at = currentRow() < 0 ? rowCount() : currentRow() + 1;
-    m_document.edit(text, {}, [&](Axis& a) { a.cycle.segments.insert(a.cycle.segments.begin() + std::min<std::ptrdiff_t>(at, static_cast<std::ptrdiff_t>(a.cycle.segments.size())), s); });
+    m_document.edit(text, {}, [&](Axis& a) {
+        a.cycle.segments.insert(
+            a.cycle.segments.begin()
+                + std::min<std::ptrdiff_t>(at, static_cast<std::ptrdiff_t>(a.cycle.segments.size())),
+            s);
+    });
 }
 
 void SegmentTable::change(const QString& text, const std::function<void(std::vector<Segment>&, std::size_t)>& f)
@@ -170,7 +192,8 @@ void SegmentTable::shift(int step)
     const int to = currentRow() + step;
     if (to < 0 || to >= rowCount())
         return;
-    change(tr("Move segment %1"), [&](auto& list, std::size_t k) { std::swap(list[k], list[static_cast<std::size_t>(to)]); });
+    change(tr("Move segment %1"),
+           [&](auto& list, std::size_t k) { std::swap(list[k], list[static_cast<std::size_t>(to)]); });
     setCurrentCell(to, std::max(0, currentColumn()));
 }
 

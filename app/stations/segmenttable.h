@@ -11,8 +11,8 @@ namespace ridge::app {
 /// A field of a segment by its key.
 [[nodiscard]] const Field& segmentField(std::string_view key);
 
-/// The segments of the selected axis as a table to type in: what was entered in ink, what follows from it quieter. Columns that no
-/// segment uses take no room.
+/// The segments of the selected axis as a table to type in: what was entered in ink, what follows from it quieter.
+/// Columns that no segment uses take no room.
 class SegmentTable : public QTableWidget {
     Q_OBJECT
 
@@ -32,7 +32,8 @@ Q_SIGNALS:
 
 private:
     void typed(int row, int column);
-    [[nodiscard]] std::pair<QString, bool> cellText(const Field& field, const Segment& segment, const Trapezoid* solved, bool rotary) const;
+    [[nodiscard]] std::pair<QString, bool> cellText(const Field& field, const Segment& segment, const Trapezoid* solved,
+                                                    bool rotary) const;
     Document& m_document;
     bool m_filling = false;
 };

@@ -1,4 +1,5 @@
 #include "app/theme/theme.h"
+
 #include "station.h"
 
 #include <QHeaderView>
@@ -14,7 +15,8 @@ namespace {
 
 class SetPage final : public StationPage {
 public:
-    SetPage(Document& document, Bench& bench) : StationPage(document, bench)
+    SetPage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
@@ -23,7 +25,9 @@ public:
         m_words = quiet({});
         m_words->setProperty("station", QStringLiteral("set"));
         layout->addWidget(m_words);
-        m_table = listTable("parameters", tr("Parameters: planned, in the drive, last saved"), {tr("Object"), tr("Name"), tr("Planned"), tr("That is"), tr("In the drive"), tr("Last saved"), tr("Why")});
+        m_table = listTable(
+            "parameters", tr("Parameters: planned, in the drive, last saved"),
+            {tr("Object"), tr("Name"), tr("Planned"), tr("That is"), tr("In the drive"), tr("Last saved"), tr("Why")});
         layout->addWidget(m_table, 1);
         connect(&m_bench, &Bench::changed, this, &SetPage::enableButtons);
     }
@@ -103,13 +107,16 @@ private:
             return it != set.values.end() && !sameWithinRounding(row.key, row.value, it->second);
         };
         const ObjectEntry* entry = ObjectDictionary::shipped().find(row.key);
-        const QString name = entry ? QString::fromStdString(entry->name) : QString(), why = QString::fromStdString(row.why);
+        const QString name = entry ? QString::fromStdString(entry->name) : QString(),
+                      why = QString::fromStdString(row.why);
         setCell(*m_table, r, 0, QString::fromStdString(keyText(row.key)), theme().soft);
         setCell(*m_table, r, 1, name, {}, name);
         setCell(*m_table, r, 2, QString::number(row.value));
         setCell(*m_table, r, 3, QString::fromStdString(row.physical), {}, QString::fromStdString(row.physical));
-        for (const auto& [column, set] : {std::pair{4, &p.inDrive}, std::pair{5, &p.saved}}) // only differences stand out
-            setCell(*m_table, r, column, (differs(*set) ? QStringLiteral("■ ") : QString()) + value(*set), differs(*set) ? theme().fail : theme().soft);
+        for (const auto& [column, set] :
+             {std::pair{4, &p.inDrive}, std::pair{5, &p.saved}}) // only differences stand out
+            setCell(*m_table, r, column, (differs(*set) ? QStringLiteral("■ ") : QString()) + value(*set),
+                    differs(*set) ? theme().fail : theme().soft);
         setCell(*m_table, r, 6, why, theme().soft, why);
         for (const int c : {2, 4, 5})
             m_table->item(r, c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -117,7 +124,8 @@ private:
 
     void enableButtons()
     {
-        const bool on = m_bench.session().connected() && !m_bench.procedures().running(), backup = !m_document.axis().parameters.backup.empty();
+        const bool on = m_bench.session().connected() && !m_bench.procedures().running(),
+                   backup = !m_document.axis().parameters.backup.empty();
         m_read->setEnabled(on && !m_busy);
         m_write->setEnabled(on && backup && !m_busy && !m_document.evaluation().parameters.empty());
         m_save->setEnabled(on && backup && !m_busy);
@@ -125,7 +133,11 @@ private:
         m_cycle->setVisible(!on || m_bench.session().simulated());
         if (m_busy)
             return;
-        m_words->setText(!on ? m_bench.words() : backup ? m_bench.words() : tr("%1. Read first: what is in the drive is kept as the backup before anything is written.").arg(m_bench.words()));
+        m_words->setText(
+            !on      ? m_bench.words()
+            : backup ? m_bench.words()
+                     : tr("%1. Read first: what is in the drive is kept as the backup before anything is written.")
+                           .arg(m_bench.words()));
     }
     void busyNow(bool on)
     {
@@ -158,7 +170,10 @@ private:
                     if (a.parameters.backup.empty())
                         a.parameters.backup = {"backup before the first write", now().toStdString(), *v};
                 });
-                m_document.log(QStringLiteral("drive"), tr("Read %1 values from the %2").arg(v->size()).arg(m_bench.session().simulated() ? tr("simulated drive") : tr("drive")));
+                m_document.log(QStringLiteral("drive"),
+                               tr("Read %1 values from the %2")
+                                   .arg(v->size())
+                                   .arg(m_bench.session().simulated() ? tr("simulated drive") : tr("drive")));
                 busyNow(false);
             },
             progress());
@@ -191,7 +206,8 @@ private:
                     a.parameters.verified = wrong == 0;
                     a.parameters.powerCycled = a.parameters.powerCycled && differing.empty();
                 });
-                m_document.log(QStringLiteral("drive"), tr("Wrote %1 values, read back: %2 differ").arg(differing.size()).arg(wrong));
+                m_document.log(QStringLiteral("drive"),
+                               tr("Wrote %1 values, read back: %2 differ").arg(differing.size()).arg(wrong));
                 busyNow(false);
             },
             progress());

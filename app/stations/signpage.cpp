@@ -1,7 +1,8 @@
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
-#include "station.h"
 #include "store/report.h"
+
+#include "station.h"
 
 #include <QFileDialog>
 #include <QLineEdit>
@@ -14,13 +15,15 @@ namespace {
 
 class SignPage final : public StationPage {
 public:
-    SignPage(Document& document, Bench& bench) : StationPage(document, bench)
+    SignPage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
         m_head = heading({});
         layout->addWidget(m_head);
-        m_table = listTable("open", tr("What is open over all stations"), {tr("Station"), tr("Check"), tr("Verdict"), tr("Reason and what would help")});
+        m_table = listTable("open", tr("What is open over all stations"),
+                            {tr("Station"), tr("Check"), tr("Verdict"), tr("Reason and what would help")});
         layout->addWidget(m_table, 1);
         layout->addWidget(heading(tr("Temporary bridges in safety circuits")));
         m_bridges = quiet({});
@@ -54,7 +57,9 @@ public:
         for (const Check& c : e.checks)
             if (c.verdict != Verdict::Ok && c.station != Station::Sign)
                 open.push_back(&c);
-        m_head->setText(open.empty() ? tr("● Nothing is open.") : tr("%n point(s) open over all stations; Enter goes to the station", nullptr, static_cast<int>(open.size())));
+        m_head->setText(open.empty() ? tr("● Nothing is open.")
+                                     : tr("%n point(s) open over all stations; Enter goes to the station", nullptr,
+                                          static_cast<int>(open.size())));
         m_table->setRowCount(static_cast<int>(open.size()));
         m_stations.clear();
         constexpr const char* marks[] = {"○ %1", "● %1", "▲ %1", "■ %1"};
@@ -64,7 +69,9 @@ public:
             const QString reason = QString::fromStdString(c.reason + (c.help.empty() ? "" : "  " + c.help));
             setCell(*m_table, r, 0, said(stationName(c.station)), theme().soft);
             setCell(*m_table, r, 1, said(c.title), {}, said(c.title));
-            setCell(*m_table, r, 2, QString::fromUtf8(marks[static_cast<int>(c.verdict)]).arg(said(verdictWord(c.verdict))), theme().verdict(c.verdict));
+            setCell(*m_table, r, 2,
+                    QString::fromUtf8(marks[static_cast<int>(c.verdict)]).arg(said(verdictWord(c.verdict))),
+                    theme().verdict(c.verdict));
             setCell(*m_table, r, 3, reason, {}, reason);
         }
         m_table->setColumnWidth(0, 60);
@@ -77,12 +84,15 @@ public:
         QStringList names;
         for (const std::string& b : bridges)
             names += QString::fromStdString(b);
-        m_bridges->setText(names.isEmpty() ? tr("None is registered. A bridge in a safety chain is dangerous; if one must be in for a moment, write it down here and take it out.") : tr("■ Still in: %1").arg(names.join(QStringLiteral("; "))));
+        m_bridges->setText(names.isEmpty() ? tr("None is registered. A bridge in a safety chain is dangerous; if one "
+                                                "must be in for a moment, write it down here and take it out.")
+                                           : tr("■ Still in: %1").arg(names.join(QStringLiteral("; "))));
         m_strike->setEnabled(!bridges.empty());
         if (m_built != axisKey()) {
             m_built = axisKey();
             delete m_form;
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.sign; }), QStringLiteral("sign"), signFields(), 2);
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.sign; }),
+                                   QStringLiteral("sign"), signFields(), 2);
             m_holder->addWidget(m_form);
         }
         m_form->refresh();
@@ -107,7 +117,9 @@ private:
                 m_words->setText(tr("Write where the bridge is and who put it in."));
                 return;
             }
-            m_document.edit(tr("Register a bridge"), {}, [&](Axis& a) { a.wiring.bridges.push_back((now() + QStringLiteral(" ") + text).toStdString()); });
+            m_document.edit(tr("Register a bridge"), {}, [&](Axis& a) {
+                a.wiring.bridges.push_back((now() + QStringLiteral(" ") + text).toStdString());
+            });
             m_bridge->clear();
         });
         connect(m_strike, &QPushButton::clicked, this, [this] {
@@ -126,20 +138,25 @@ private:
             return;
         }
         m_document.edit(tr("Sign the hand-over"), {}, [](Axis& a) { a.sign.time = now().toStdString(); });
-        m_document.log(QStringLiteral("decision"), tr("Signed by %1").arg(QString::fromStdString(m_document.axis().sign.name)));
+        m_document.log(QStringLiteral("decision"),
+                       tr("Signed by %1").arg(QString::fromStdString(m_document.axis().sign.name)));
     }
 
     void write(const QString& kind)
     {
         QString path = property("reportPath").toString(); // set by scripts and tests; a person is asked
         if (path.isEmpty())
-            path = QFileDialog::getSaveFileName(this, tr("Write the report"), QStringLiteral("%1-handover.%2").arg(QString::fromStdString(m_document.axis().id), kind));
+            path = QFileDialog::getSaveFileName(
+                this, tr("Write the report"),
+                QStringLiteral("%1-handover.%2").arg(QString::fromStdString(m_document.axis().id), kind));
         else
             path += QLatin1Char('.') + kind;
         if (path.isEmpty())
             return;
-        const std::string html = store::reportHtml(m_document.machine(), m_document.axis(), m_document.evaluation(), m_document.logbook());
-        const auto done = kind == QLatin1String("pdf") ? store::writePdf(path.toStdString(), html) : store::writeText(path.toStdString(), html);
+        const std::string html =
+            store::reportHtml(m_document.machine(), m_document.axis(), m_document.evaluation(), m_document.logbook());
+        const auto done = kind == QLatin1String("pdf") ? store::writePdf(path.toStdString(), html)
+                                                       : store::writeText(path.toStdString(), html);
         m_words->setText(done ? tr("Written: %1").arg(path) : QString::fromStdString(messageFor(done.error())));
         if (done)
             m_document.log(QStringLiteral("decision"), tr("Report written as %1").arg(kind));

@@ -15,13 +15,18 @@ class StationPage : public QWidget {
     Q_OBJECT
 
 public:
-    StationPage(Document& document, Bench& bench, QWidget* parent = nullptr) : QWidget(parent), m_document(document), m_bench(bench) {}
+    StationPage(Document& document, Bench& bench, QWidget* parent = nullptr)
+        : QWidget(parent)
+        , m_document(document)
+        , m_bench(bench)
+    {}
     virtual void refresh() = 0;
     /// The figure whose working F2 shows when nothing else is in focus; may be empty.
     [[nodiscard]] virtual const char* mainFigure() const { return ""; }
     /// True while a run on the drive or a long calculation of this page is under way.
     [[nodiscard]] virtual bool busy() const { return false; }
-    /// A file that was dropped or opened while this page is up. True when it belongs here, and was taken or refused with a sentence.
+    /// A file that was dropped or opened while this page is up. True when it belongs here, and was taken or refused
+    /// with a sentence.
     virtual bool takeFile(const QString& path)
     {
         Q_UNUSED(path)
@@ -34,7 +39,10 @@ Q_SIGNALS:
 
 protected:
     /// Changes when another axis is chosen or its motion becomes linear or rotary: forms are built anew.
-    [[nodiscard]] std::string axisKey() const { return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear"); }
+    [[nodiscard]] std::string axisKey() const
+    {
+        return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear");
+    }
     Document& m_document;
     Bench& m_bench;
 };
@@ -58,7 +66,8 @@ protected:
 /// A read-only table in the application's row height; whole rows are chosen.
 [[nodiscard]] QTableWidget* listTable(const char* name, const QString& accessibleName, const QStringList& columns);
 /// Sets a cell; keeps the item when the text is the same.
-void setCell(QTableWidget& table, int row, int column, const QString& text, const QColor& colour = {}, const QString& tip = {});
+void setCell(QTableWidget& table, int row, int column, const QString& text, const QColor& colour = {},
+             const QString& tip = {});
 /// Samples at an even step over a span.
 [[nodiscard]] QVector<double> evenly(double from, double to, int count);
 

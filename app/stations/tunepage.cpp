@@ -3,6 +3,7 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/plotview.h"
 #include "core/units/print.h"
+
 #include "station.h"
 
 #include <QCheckBox>
@@ -17,7 +18,8 @@ namespace ridge::app {
 
 namespace {
 
-PlotView::Curve curve(const std::vector<double>& x, const std::vector<double>& y, double scale, int pane, int colour, Qt::PenStyle style, const QString& label = {})
+PlotView::Curve curve(const std::vector<double>& x, const std::vector<double>& y, double scale, int pane, int colour,
+                      Qt::PenStyle style, const QString& label = {})
 {
     PlotView::Curve c{QVector<double>(x.begin(), x.end()), {}, pane, colour, style};
     for (const double v : y)
@@ -26,11 +28,15 @@ PlotView::Curve curve(const std::vector<double>& x, const std::vector<double>& y
     return c;
 }
 
-bool isGain(ObjectKey key) { return (key.index >= 0x2101 && key.index <= 0x2110) || (key.index >= 0x6081 && key.index <= 0x6084); }
+bool isGain(ObjectKey key)
+{
+    return (key.index >= 0x2101 && key.index <= 0x2110) || (key.index >= 0x6081 && key.index <= 0x6084);
+}
 
 class TunePage final : public StationPage {
 public:
-    TunePage(Document& document, Bench& bench) : StationPage(document, bench)
+    TunePage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QHBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
@@ -45,7 +51,8 @@ public:
         left->addLayout(actionRow());
         m_words = quiet({});
         left->addWidget(m_words);
-        m_table = listTable("tune.measures", tr("Measures of the move: before, now, expected"), {tr("Measure"), tr("Before"), tr("Now"), tr("Model expects")});
+        m_table = listTable("tune.measures", tr("Measures of the move: before, now, expected"),
+                            {tr("Measure"), tr("Before"), tr("Now"), tr("Model expects")});
         m_table->setFixedHeight(22 * 6 + 28);
         m_table->setFocusPolicy(Qt::NoFocus);
         left->addWidget(m_table);
@@ -64,10 +71,12 @@ public:
     void refresh() override
     {
         const Evaluation& e = m_document.evaluation();
-        m_figures->show(e, {"tune.inertia", "tune.velocity_gain", "tune.integral_time", "tune.position_gain", "tune.phase_margin", "tune.following_predicted"});
+        m_figures->show(e, {"tune.inertia", "tune.velocity_gain", "tune.integral_time", "tune.position_gain",
+                            "tune.phase_margin", "tune.following_predicted"});
         if (m_built != axisKey()) {
             m_built = axisKey();
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }), QStringLiteral("tune"), tuneFields());
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }),
+                                   QStringLiteral("tune"), tuneFields());
             m_form->setContentsMargins(0, 2, 10, 2);
             m_scroll->setWidget(m_form);
         }
@@ -93,7 +102,8 @@ private:
         m_progress = new QProgressBar;
         m_progress->setTextVisible(false);
         m_progress->setFixedSize(80, 6);
-        for (QWidget* w : {static_cast<QWidget*>(m_run), static_cast<QWidget*>(m_apply), static_cast<QWidget*>(m_live), static_cast<QWidget*>(m_progress)})
+        for (QWidget* w : {static_cast<QWidget*>(m_run), static_cast<QWidget*>(m_apply), static_cast<QWidget*>(m_live),
+                           static_cast<QWidget*>(m_progress)})
             row->addWidget(w);
         row->addStretch();
         connect(m_run, &QPushButton::pressed, this, &TunePage::run);
@@ -125,17 +135,24 @@ private:
         return side;
     }
 
-    [[nodiscard]] bool canWrite() const { return m_bench.session().connected() && m_document.axis().parameters.verified && !busy(); }
+    [[nodiscard]] bool canWrite() const
+    {
+        return m_bench.session().connected() && m_document.axis().parameters.verified && !busy();
+    }
 
     void enableButtons()
     {
         if (!m_document.hasAxis())
             return;
-        const bool ready = m_bench.session().connected() && m_document.evaluation().tune && m_document.axis().parameters.verified;
+        const bool ready =
+            m_bench.session().connected() && m_document.evaluation().tune && m_document.axis().parameters.verified;
         m_run->setEnabled(ready && !m_writing);
         m_apply->setEnabled(ready && !busy());
         if (!busy() && !m_said)
-            m_words->setText(ready ? m_bench.words() : tr("Connect and write the parameters in Set first. The dashed line is what the model expects."));
+            m_words->setText(
+                ready
+                    ? m_bench.words()
+                    : tr("Connect and write the parameters in Set first. The dashed line is what the model expects."));
     }
     void say(const QString& words)
     {
@@ -148,7 +165,8 @@ private:
         std::vector<PlotView::Curve> curves;
         m_last.reset();
         const Quantity q = resolve(Quantity::Travel, m_document.axis().mechanism.rotary());
-        const std::string_view small = q == Quantity::Length && unitSystem() == UnitSystem::Metric ? "um" : displayUnit(q, unitSystem());
+        const std::string_view small =
+            q == Quantity::Length && unitSystem() == UnitSystem::Metric ? "um" : displayUnit(q, unitSystem());
         m_errorUnit = QString::fromStdString(prettyUnit(small));
         m_plot->setPaneLabel(0, tr("position error, %1").arg(m_errorUnit));
         m_plot->setPaneLabel(1, tr("speed, rpm"));
@@ -160,8 +178,10 @@ private:
             const auto& captures = m_document.axis().tune.captures;
             if (captures.size() > 1)
                 if (const auto before = m_document.capture(captures[captures.size() - 2].id))
-                    curves.push_back(curve(before->time, before->positionError, m_scale, 0, -1, Qt::DotLine, tr("before")));
-            curves.push_back(curve(expected.trace.time, expected.trace.positionError, m_scale, 0, 2, Qt::DashLine, tr("model")));
+                    curves.push_back(
+                        curve(before->time, before->positionError, m_scale, 0, -1, Qt::DotLine, tr("before")));
+            curves.push_back(
+                curve(expected.trace.time, expected.trace.positionError, m_scale, 0, 2, Qt::DashLine, tr("model")));
             curves.push_back(curve(expected.trace.time, expected.trace.speed, rpm, 1, 2, Qt::DashLine, tr("model")));
             curves.push_back(curve(expected.trace.time, expected.trace.torque, 1, 2, 2, Qt::DashLine, tr("model")));
             if (!captures.empty())
@@ -190,7 +210,8 @@ private:
             return;
         }
         const LoopCurve c = sampleLoop(e.tune->loop, LoopBreak::Torque, 0.5, 2000, 160);
-        m_loop->setCurves({curve(c.frequency, c.gain, 1, 0, 0, Qt::SolidLine), curve(c.frequency, c.phase, 1, 1, 2, Qt::SolidLine)});
+        m_loop->setCurves(
+            {curve(c.frequency, c.gain, 1, 0, 0, Qt::SolidLine), curve(c.frequency, c.phase, 1, 1, 2, Qt::SolidLine)});
         m_loop->setMarks({toDisplay(e.tune->margins.crossover, Quantity::Revolutions)}, {tr("crossover")});
     }
 
@@ -200,7 +221,10 @@ private:
         const double counts = toDisplay(rad, Quantity::Revolutions) * m_document.axis().choice.motor->countsPerTurn;
         if (std::abs(counts) < 0.5)
             return tr("under 1 count");
-        return tr("%1, %2 cts").arg(shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3)).arg(counts, 0, 'f', 0);
+        return tr("%1, %2 cts")
+            .arg(shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()),
+                       3))
+            .arg(counts, 0, 'f', 0);
     }
 
     void measures(const Evaluation& e, const Prediction& expected)
@@ -208,7 +232,9 @@ private:
         const auto& captures = m_document.axis().tune.captures;
         const CaptureRef* now = captures.empty() ? nullptr : &captures.back();
         const CaptureRef* before = captures.size() > 1 ? &captures[captures.size() - 2] : nullptr;
-        m_table->setHorizontalHeaderItem(2, new QTableWidgetItem(!now ? tr("Now") : now->simulated ? tr("Now, simulated") : tr("Now, measured")));
+        m_table->setHorizontalHeaderItem(2, new QTableWidgetItem(!now             ? tr("Now")
+                                                                 : now->simulated ? tr("Now, simulated")
+                                                                                  : tr("Now, measured")));
         const auto& m = expected.metrics;
         const auto angle = [&](double CaptureRef::*member, double MoveMetrics::*model, int row, const QString& name) {
             setCell(*m_table, row, 0, name, theme().soft);
@@ -220,7 +246,9 @@ private:
         angle(&CaptureRef::peakError, &MoveMetrics::peakError, 0, tr("Error, peak"));
         angle(&CaptureRef::steadyError, &MoveMetrics::steadyError, 1, tr("Error, steady"));
         angle(&CaptureRef::overshoot, &MoveMetrics::overshoot, 2, tr("Overshoot"));
-        const auto settle = [](bool settled, double time) { return settled ? shown(time, Quantity::Time, 3) : tr("not settled"); };
+        const auto settle = [](bool settled, double time) {
+            return settled ? shown(time, Quantity::Time, 3) : tr("not settled");
+        };
         setCell(*m_table, 3, 0, tr("Settling"), theme().soft);
         setCell(*m_table, 3, 1, before ? settle(before->settled, before->settling) : QStringLiteral("–"));
         setCell(*m_table, 3, 2, now ? settle(now->settled, now->settling) : QStringLiteral("–"));
@@ -229,8 +257,15 @@ private:
         setCell(*m_table, 4, 1, before ? shown(before->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
         setCell(*m_table, 4, 2, now ? shown(now->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
         setCell(*m_table, 4, 3, m ? shown(m->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"), theme().soft);
-        const auto gains = [](const LoopGains& g) { return tr("%1 · %2 · %3 · %4 %").arg(g.velocityGain, 0, 'g', 3).arg(shown(g.integralTime, Quantity::Time, 3)).arg(g.positionGain, 0, 'f', 0).arg(g.speedFeedforward * 100, 0, 'f', 0); };
-        setCell(*m_table, 5, 0, tr("Kv·Ti·Kp·ff"), theme().soft, tr("Velocity gain, integral time, position gain, speed feedforward"));
+        const auto gains = [](const LoopGains& g) {
+            return tr("%1 · %2 · %3 · %4 %")
+                .arg(g.velocityGain, 0, 'g', 3)
+                .arg(shown(g.integralTime, Quantity::Time, 3))
+                .arg(g.positionGain, 0, 'f', 0)
+                .arg(g.speedFeedforward * 100, 0, 'f', 0);
+        };
+        setCell(*m_table, 5, 0, tr("Kv·Ti·Kp·ff"), theme().soft,
+                tr("Velocity gain, integral time, position gain, speed feedforward"));
         setCell(*m_table, 5, 1, before ? gains(before->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 2, now ? gains(now->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 3, gains(e.tune->gains), theme().soft);
@@ -246,10 +281,21 @@ private:
             m_cursor->setText(tr("No move captured yet. Cursors a and b are pulled with the mouse."));
             return;
         }
-        const auto at = [&](double t) { return std::min(m_last->time.size() - 1, static_cast<std::size_t>(std::max(0.0, t / m_last->sampleTime()))); };
+        const auto at = [&](double t) {
+            return std::min(m_last->time.size() - 1, static_cast<std::size_t>(std::max(0.0, t / m_last->sampleTime())));
+        };
         const std::size_t a = at(m_cursors[0]), b = at(m_cursors[1]);
-        const auto one = [&](std::size_t k) { return tr("%1: %2 %3, %4 N·m").arg(shown(m_last->time[k], Quantity::Time, 3)).arg(m_last->positionError[k] * m_scale, 0, 'f', 1).arg(m_errorUnit).arg(m_last->torque[k], 0, 'f', 3); };
-        m_cursor->setText(tr("a %1     b %2     b − a %3, %4 %5").arg(one(a), one(b), shown(m_last->time[b] - m_last->time[a], Quantity::Time, 3)).arg((m_last->positionError[b] - m_last->positionError[a]) * m_scale, 0, 'f', 1).arg(m_errorUnit));
+        const auto one = [&](std::size_t k) {
+            return tr("%1: %2 %3, %4 N·m")
+                .arg(shown(m_last->time[k], Quantity::Time, 3))
+                .arg(m_last->positionError[k] * m_scale, 0, 'f', 1)
+                .arg(m_errorUnit)
+                .arg(m_last->torque[k], 0, 'f', 3);
+        };
+        m_cursor->setText(tr("a %1     b %2     b − a %3, %4 %5")
+                              .arg(one(a), one(b), shown(m_last->time[b] - m_last->time[a], Quantity::Time, 3))
+                              .arg((m_last->positionError[b] - m_last->positionError[a]) * m_scale, 0, 'f', 1)
+                              .arg(m_errorUnit));
     }
 
     void applyGains()
@@ -284,7 +330,8 @@ private:
         order.distance = m_document.axis().tune.testDistance * unitsPerTravel(m_document.axis());
         order.seconds = e.tune->move.time + 0.35;
         order.scale = m_bench.scale();
-        say(m_bench.session().simulated() ? tr("Running the SIMULATED axis; let go to stop.") : tr("Running; let go to stop."));
+        say(m_bench.session().simulated() ? tr("Running the SIMULATED axis; let go to stop.")
+                                          : tr("Running; let go to stop."));
         m_bench.procedures().move(
             order,
             [this](const Result<Trace>& trace) {
@@ -309,7 +356,9 @@ private:
         const auto m = moveMetrics(trace, e.tune->band, e.tune->gains.torqueLimit);
         if (!m)
             return say(QString::fromStdString(messageFor(m.error())));
-        const QString id = QStringLiteral("%1-%2").arg(QString::fromStdString(m_document.axis().id)).arg(m_document.axis().tune.captures.size() + 1);
+        const QString id = QStringLiteral("%1-%2")
+                               .arg(QString::fromStdString(m_document.axis().id))
+                               .arg(m_document.axis().tune.captures.size() + 1);
         m_document.keepCapture(id, trace);
         CaptureRef c;
         c.id = id.toStdString();
@@ -324,10 +373,14 @@ private:
         c.peakError = m->peakError;
         c.steadyError = std::abs(m->steadyError);
         c.peakTorque = m->peakTorque;
-        const QString error = shown(m->peakError * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3);
+        const QString error = shown(m->peakError * e.tune->travelPerRadian,
+                                    resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3);
         m_document.edit(tr("Capture a move"), {}, [&](Axis& a) { a.tune.captures.push_back(c); });
-        m_document.log(QStringLiteral("measurement"), tr("Captured a %1 move: peak following error %2").arg(trace.simulated ? tr("simulated") : tr("measured"), error));
-        say(trace.simulated ? tr("Captured from the SIMULATED drive: peak following error %1.").arg(error) : tr("Captured: peak following error %1.").arg(error));
+        m_document.log(QStringLiteral("measurement"),
+                       tr("Captured a %1 move: peak following error %2")
+                           .arg(trace.simulated ? tr("simulated") : tr("measured"), error));
+        say(trace.simulated ? tr("Captured from the SIMULATED drive: peak following error %1.").arg(error)
+                            : tr("Captured: peak following error %1.").arg(error));
     }
 
     PlotView *m_plot, *m_loop;

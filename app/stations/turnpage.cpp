@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+
 #include "station.h"
 
 #include <QVBoxLayout>
@@ -15,11 +16,13 @@ namespace {
 
 class TurnPage final : public StationPage {
 public:
-    TurnPage(Document& document, Bench& bench) : StationPage(document, bench)
+    TurnPage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
-        layout->addWidget(caution(tr("Area closed, emergency stop in reach, vertical load propped or lowered. The axis moves only while the button is held.")));
+        layout->addWidget(caution(tr("Area closed, emergency stop in reach, vertical load propped or lowered. The axis "
+                                     "moves only while the button is held.")));
         layout->addWidget(heading(tr("Enable chain")));
         m_ladder = new LadderView;
         layout->addWidget(m_ladder, 5);
@@ -44,7 +47,8 @@ public:
             m_built = axisKey();
             m_moved = 0;
             delete m_form;
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }), QStringLiteral("turn"), turnFields().subspan(3), 2);
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }),
+                                   QStringLiteral("turn"), turnFields().subspan(3), 2);
             m_formHolder->addWidget(m_form);
         }
         m_form->refresh();
@@ -64,7 +68,8 @@ private:
         connect(m_begin, &QPushButton::clicked, this, [this] {
             counts([this](double value) {
                 m_start = value;
-                m_words->setText(tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
+                m_words->setText(
+                    tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
             });
         });
         connect(m_hand, &QPushButton::clicked, this, [this] { m_bench.session().write({0x2F00, 9}, 1000); });
@@ -72,7 +77,8 @@ private:
             counts([this](double value) {
                 const double turned = std::round(value - m_start);
                 m_document.edit(tr("Count one turn"), {}, [&](Axis& a) { a.turn.counted = turned; });
-                m_document.log(QStringLiteral("measurement"), tr("One hand turn: %1 counts%2").arg(turned, 0, 'f', 0).arg(mark()));
+                m_document.log(QStringLiteral("measurement"),
+                               tr("One hand turn: %1 counts%2").arg(turned, 0, 'f', 0).arg(mark()));
             });
         });
         return row;
@@ -108,11 +114,15 @@ private:
         const bool on = session.connected(), dataGood = m_document.axis().parameters.verified;
         const auto known = [&](bool value) { return on ? std::optional(value) : std::nullopt; };
         m_ladder->setRungs({{tr("control supply, drive answers"), on, tr("start or connect the drive in Set")},
-                            {tr("torque-off channel A high"), known(s.inputs & 1 << 16), tr("chain of stops and guards; measure the input")},
-                            {tr("torque-off channel B high"), known(s.inputs & 1 << 17), tr("chain of stops and guards; one channel low for 10 s is latched")},
-                            {tr("no latched fault"), known(s.error == 0), tr("read, record, remove the cause, then reset (%1)").arg(s.error, 4, 16)},
+                            {tr("torque-off channel A high"), known(s.inputs & 1 << 16),
+                             tr("chain of stops and guards; measure the input")},
+                            {tr("torque-off channel B high"), known(s.inputs & 1 << 17),
+                             tr("chain of stops and guards; one channel low for 10 s is latched")},
+                            {tr("no latched fault"), known(s.error == 0),
+                             tr("read, record, remove the cause, then reset (%1)").arg(s.error, 4, 16)},
                             {tr("motor data written and read back"), dataGood, tr("write the planned values in Set")},
-                            {tr("bus above under-voltage"), known(s.busMillivolt > 1000 * underVoltage()), tr("supply, fuse, pre-charge")},
+                            {tr("bus above under-voltage"), known(s.busMillivolt > 1000 * underVoltage()),
+                             tr("supply, fuse, pre-charge")},
                             {tr("interlock closed"), known(s.inputs & 1 << 3), tr("guard or key switch")}});
         const auto& motor = m_document.axis().choice.motor;
         m_strip->setCounts(motor ? motor->countsPerTurn : 0, m_document.axis().turn.counted);
@@ -124,11 +134,19 @@ private:
         m_minus->setEnabled(ready);
         if (busy())
             return;
-        m_words->setText(tr("%1. Jog at %2 with at most %3 % of rated torque. %4").arg(m_bench.words(), shown(m_document.axis().turn.jogSpeed, resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())))
-                             .arg(m_document.axis().turn.jogTorqueShare * 100, 0, 'f', 0).arg(m_ladder->isClosed() ? tr("Every rung is closed.") : tr("Open: %1").arg(m_ladder->openRung())));
+        m_words->setText(
+            tr("%1. Jog at %2 with at most %3 % of rated torque. %4")
+                .arg(m_bench.words(), shown(m_document.axis().turn.jogSpeed,
+                                            resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())))
+                .arg(m_document.axis().turn.jogTorqueShare * 100, 0, 'f', 0)
+                .arg(m_ladder->isClosed() ? tr("Every rung is closed.") : tr("Open: %1").arg(m_ladder->openRung())));
     }
 
-    [[nodiscard]] std::int64_t underVoltage() const { return m_document.axis().choice.drive ? static_cast<std::int64_t>(m_document.axis().choice.drive->underVoltage) : 0; }
+    [[nodiscard]] std::int64_t underVoltage() const
+    {
+        return m_document.axis().choice.drive ? static_cast<std::int64_t>(m_document.axis().choice.drive->underVoltage)
+                                              : 0;
+    }
 
     void counts(std::function<void(double)> done)
     {
@@ -149,18 +167,21 @@ private:
         for (const PlannedParameter& p : m_document.evaluation().parameters) // the jog limit goes out with the jog
             if (p.key == ObjectKey{0x60E0, 0} || p.key == ObjectKey{0x60E1, 0})
                 order.restore[p.key] = p.value;
-        m_words->setText(m_bench.session().simulated() ? tr("Jogging the SIMULATED axis; let go to stop.") : tr("Jogging; let go to stop."));
+        m_words->setText(m_bench.session().simulated() ? tr("Jogging the SIMULATED axis; let go to stop.")
+                                                       : tr("Jogging; let go to stop."));
         m_bench.procedures().jog(order, [this, way](const Result<void>& done) {
             live();
             if (!done) {
-                m_words->setText(QString::fromStdString(messageFor(done.error())) + QLatin1Char(' ') + (m_ladder->isClosed() ? QString() : tr("Open: %1").arg(m_ladder->openRung())));
+                m_words->setText(QString::fromStdString(messageFor(done.error())) + QLatin1Char(' ')
+                                 + (m_ladder->isClosed() ? QString() : tr("Open: %1").arg(m_ladder->openRung())));
                 return;
             }
             m_moved |= way > 0 ? 1 : 2;
             if (m_moved != 3 || m_document.axis().turn.jogged)
                 return;
             m_document.edit(tr("Jogged both ways"), {}, [](Axis& axis) { axis.turn.jogged = true; });
-            m_document.log(QStringLiteral("measurement"), tr("Jogged both ways with limited speed and torque%1").arg(mark()));
+            m_document.log(QStringLiteral("measurement"),
+                           tr("Jogged both ways with limited speed and torque%1").arg(mark()));
         });
     }
 

@@ -2,6 +2,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+
 #include "station.h"
 
 #include <QCheckBox>
@@ -16,11 +17,13 @@ const Field& deadBusField() { return *std::ranges::find(wiringFields(), "deadBus
 
 class WirePage final : public StationPage {
 public:
-    WirePage(Document& document, Bench& bench) : StationPage(document, bench)
+    WirePage(Document& document, Bench& bench)
+        : StationPage(document, bench)
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
-        layout->addWidget(caution(tr("Supply off and locked, meter proved, bus measured under 1 V before anything is touched; measure again after the work. Size conductors by the local code.")));
+        layout->addWidget(caution(tr("Supply off and locked, meter proved, bus measured under 1 V before anything is "
+                                     "touched; measure again after the work. Size conductors by the local code.")));
         auto* columns = new QHBoxLayout;
         m_view = new ConnectionView;
         auto* scroll = new QScrollArea;
@@ -36,8 +39,10 @@ public:
                 m_tick->click();
         });
         connect(m_bus, &QuantityEdit::entered, this, &WirePage::enterBus);
-        connect(m_tick, &QCheckBox::clicked, this, [this](bool on) { change(tr("Tick %1"), [on](Tick& t) { t.ticked = on; }); });
-        connect(m_doubt, &QCheckBox::clicked, this, [this](bool on) { change(tr("Doubt %1"), [on](Tick& t) { t.doubted = on; }); });
+        connect(m_tick, &QCheckBox::clicked, this,
+                [this](bool on) { change(tr("Tick %1"), [on](Tick& t) { t.ticked = on; }); });
+        connect(m_doubt, &QCheckBox::clicked, this,
+                [this](bool on) { change(tr("Doubt %1"), [on](Tick& t) { t.doubted = on; }); });
         connect(m_reading, &QLineEdit::editingFinished, this, [this] {
             const std::string text = m_reading->text().toStdString();
             change(tr("Reading of %1"), [&](Tick& t) { t.reading = text; });
@@ -51,18 +56,23 @@ public:
         m_view->setPlan(e.plan, m_document.axis().wiring, e.findings);
         m_bus->setValue(m_document.axis().wiring.deadBus);
         const bool dead = busIsDead(m_document.axis());
-        m_locked->setText(dead ? tr("Under 1 V: the conductors can be ticked.") : tr("Ticking opens when a reading under 1 V is entered."));
-        for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt), static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
+        m_locked->setText(dead ? tr("Under 1 V: the conductors can be ticked.")
+                               : tr("Ticking opens when a reading under 1 V is entered."));
+        for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt),
+                           static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
             w->setEnabled(dead);
         QString text;
         for (const Finding& f : e.findings)
             if (const WireRule* rule = wireRule(f.rule))
-                text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>").arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(), said(rule->severityWord), said(rule->message));
+                text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>")
+                            .arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(),
+                                 said(rule->severityWord), said(rule->message));
         m_findings->setText(text.isEmpty() ? tr("● No rule of the plan has anything to say.") : text);
         if (m_built != axisKey()) {
             m_built = axisKey();
             delete m_form;
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.wiring; }), QStringLiteral("wiring"), wiringFields().first(wiringFields().size() - 2));
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.wiring; }),
+                                   QStringLiteral("wiring"), wiringFields().first(wiringFields().size() - 2));
             m_holder->addWidget(m_form);
         }
         m_form->refresh();
@@ -98,7 +108,8 @@ private:
         column->addWidget(m_bus);
         column->addWidget(m_locked);
         column->addWidget(m_name);
-        for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt), static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
+        for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt),
+                           static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
             column->addWidget(w);
         column->addWidget(heading(tr("Rules of the plan")));
         column->addWidget(m_findings);
@@ -120,7 +131,8 @@ private:
             a.wiring.deadBusTime = v ? now().toStdString() : std::string{};
         });
         if (v)
-            m_document.log(QStringLiteral("measurement"), tr("Bus between plus and minus: %1").arg(shown(*v, Quantity::Voltage)));
+            m_document.log(QStringLiteral("measurement"),
+                           tr("Bus between plus and minus: %1").arg(shown(*v, Quantity::Voltage)));
     }
 
     void tickCable()

@@ -73,7 +73,8 @@ const Theme& theme() { return current; }
 
 void loadFonts()
 {
-    for (const char* name : {":/fonts/Lato-Regular.ttf", ":/fonts/Lato-Bold.ttf", ":/fonts/Lato-Italic.ttf", ":/fonts/NotoSansMono-Regular.ttf"})
+    for (const char* name : {":/fonts/Lato-Regular.ttf", ":/fonts/Lato-Bold.ttf", ":/fonts/Lato-Italic.ttf",
+                             ":/fonts/NotoSansMono-Regular.ttf"})
         QFontDatabase::addApplicationFont(QString::fromLatin1(name));
 }
 
@@ -108,22 +109,31 @@ void applyTheme(QApplication& app, bool dark)
     p.setColor(QPalette::Disabled, QPalette::Text, t.soft);
     p.setColor(QPalette::Disabled, QPalette::ButtonText, t.soft);
     app.setPalette(p);
-    app.setStyleSheet(QStringLiteral(
-                          "QLineEdit,QComboBox{background:%1;border:1px solid %2;border-radius:2px;padding:1px 5px;min-height:20px;color:%3}"
-                          "QLineEdit:focus,QComboBox:focus{border:1px solid %4}"
-                          "QLineEdit[wrong=\"true\"]{border:1px solid %5}"
-                          "QPushButton{background:%6;border:1px solid %2;border-radius:3px;padding:3px 12px;color:%3}"
-                          "QPushButton:hover{border-color:%4} QPushButton:focus{border:1px solid %4} QPushButton:pressed{background:%7}"
-                          "QPushButton:disabled{color:%8}"
-                          "QLabel#sentence{color:%5} QLabel#quiet{color:%8} QLabel#caution{color:%9} QLabel#head{font-weight:bold;color:%4}"
-                          "QTableWidget,QTableView{background:%1;gridline-color:%2;border:1px solid %2;selection-background-color:%7;selection-color:%3}"
-                          "QHeaderView::section{background:%6;border:0;border-bottom:1px solid %2;border-right:1px solid %2;padding:2px 6px;color:%8}"
-                          "QComboBox::drop-down{border:0;width:16px} QComboBox::down-arrow{image:url(:/icons/down-%10.svg);width:10px;height:10px}"
-                          "QFrame#finder{background:%6;border:1px solid %4}"
-                          "QProgressBar{border:1px solid %2;border-radius:2px;background:%1} QProgressBar::chunk{background:%4}"
-                          "QScrollArea,QStackedWidget{border:0} QTextBrowser{background:%1;border:1px solid %2}"
-                          "QSplitter::handle{background:%2} QToolTip{background:%1;color:%3;border:1px solid %2}")
-                          .arg(t.raised.name(), t.line.name(), t.ink.name(), t.accent.name(), t.fail.name(), t.panel.name(), t.accentSoft.name(), t.soft.name(), t.watch.name(), t.dark ? QStringLiteral("dark") : QStringLiteral("light")));
+    app.setStyleSheet(
+        QStringLiteral(
+            "QLineEdit,QComboBox{background:%1;border:1px solid %2;border-radius:2px;padding:1px "
+            "5px;min-height:20px;color:%3}"
+            "QLineEdit:focus,QComboBox:focus{border:1px solid %4}"
+            "QLineEdit[wrong=\"true\"]{border:1px solid %5}"
+            "QPushButton{background:%6;border:1px solid %2;border-radius:3px;padding:3px 12px;color:%3}"
+            "QPushButton:hover{border-color:%4} QPushButton:focus{border:1px solid %4} "
+            "QPushButton:pressed{background:%7}"
+            "QPushButton:disabled{color:%8}"
+            "QLabel#sentence{color:%5} QLabel#quiet{color:%8} QLabel#caution{color:%9} "
+            "QLabel#head{font-weight:bold;color:%4}"
+            "QTableWidget,QTableView{background:%1;gridline-color:%2;border:1px solid "
+            "%2;selection-background-color:%7;selection-color:%3}"
+            "QHeaderView::section{background:%6;border:0;border-bottom:1px solid %2;border-right:1px solid "
+            "%2;padding:2px 6px;color:%8}"
+            "QComboBox::drop-down{border:0;width:16px} "
+            "QComboBox::down-arrow{image:url(:/icons/down-%10.svg);width:10px;height:10px}"
+            "QFrame#finder{background:%6;border:1px solid %4}"
+            "QProgressBar{border:1px solid %2;border-radius:2px;background:%1} QProgressBar::chunk{background:%4}"
+            "QScrollArea,QStackedWidget{border:0} QTextBrowser{background:%1;border:1px solid %2}"
+            "QSplitter::handle{background:%2} QToolTip{background:%1;color:%3;border:1px solid %2}")
+            .arg(t.raised.name(), t.line.name(), t.ink.name(), t.accent.name(), t.fail.name(), t.panel.name(),
+                 t.accentSoft.name(), t.soft.name(), t.watch.name(),
+                 t.dark ? QStringLiteral("dark") : QStringLiteral("light")));
 }
 
 void paintVerdict(QPainter& painter, const QPointF& c, double s, Verdict verdict)
@@ -137,7 +147,9 @@ void paintVerdict(QPainter& painter, const QPointF& c, double s, Verdict verdict
     switch (verdict) {
     case Verdict::Unknown:
     case Verdict::Ok: painter.drawEllipse(c, r * 0.85, r * 0.85); break;
-    case Verdict::Watch: painter.drawPolygon(QPolygonF({c + QPointF(0, -r), c + QPointF(r, r * 0.8), c + QPointF(-r, r * 0.8)})); break;
+    case Verdict::Watch:
+        painter.drawPolygon(QPolygonF({c + QPointF(0, -r), c + QPointF(r, r * 0.8), c + QPointF(-r, r * 0.8)}));
+        break;
     case Verdict::Fail: painter.drawRect(QRectF(c.x() - r * 0.8, c.y() - r * 0.8, r * 1.6, r * 1.6)); break;
     }
     painter.restore();

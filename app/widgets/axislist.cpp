@@ -12,7 +12,9 @@ namespace {
 constexpr int axisRow = 62, firstRow = 50;
 }
 
-AxisList::AxisList(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
+AxisList::AxisList(Document& document, QWidget* parent)
+    : QWidget(parent)
+    , m_document(document)
 {
     setObjectName(QStringLiteral("axes"));
     setFocusPolicy(Qt::StrongFocus);
@@ -41,7 +43,8 @@ void AxisList::paintEvent(QPaintEvent*)
     if (m_machine)
         highlight(QRectF(0, 6, width(), firstRow - 10));
     p.setPen(m_machine ? theme().accent : theme().soft);
-    p.drawText(QRectF(12, 6, width() - 20, firstRow - 10), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, QString::fromStdString(m.name));
+    p.drawText(QRectF(12, 6, width() - 20, firstRow - 10), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
+               QString::fromStdString(m.name));
     for (std::size_t k = 0; k < m.axes.size() && k < m_states.size(); ++k) {
         const QRectF row(0, firstRow + static_cast<double>(k) * axisRow, width(), axisRow);
         if (k == m_document.axisIndex() && !m_machine)
@@ -50,7 +53,8 @@ void AxisList::paintEvent(QPaintEvent*)
         bold.setBold(true);
         p.setFont(bold);
         p.setPen(theme().ink);
-        p.drawText(row.adjusted(12, 6, -6, -36), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(m.axes[k].id + "  " + m.axes[k].name));
+        p.drawText(row.adjusted(12, 6, -6, -36), Qt::AlignLeft | Qt::AlignVCenter,
+                   QString::fromStdString(m.axes[k].id + "  " + m.axes[k].name));
         p.setFont(font());
         paintRidge(p, row.adjusted(14, 28, -14, -8), m_states[k], false);
     }

@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 #include "core/units/print.h"
+
 #include "forms.h"
 
 #include <QFontMetricsF>
@@ -24,16 +25,24 @@ QFont bold(const QFont& font)
 }
 } // namespace
 
-QString shown(double si, Quantity quantity, int digits) { return QString::fromStdString(print(si, quantity, unitSystem(), digits)); }
+QString shown(double si, Quantity quantity, int digits)
+{
+    return QString::fromStdString(print(si, quantity, unitSystem(), digits));
+}
 
-Figures::Figures(int columns, QWidget* parent) : QWidget(parent), m_columns(columns)
+Figures::Figures(int columns, QWidget* parent)
+    : QWidget(parent)
+    , m_columns(columns)
 {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Figures; a value opens its working"));
 }
 
-void Figures::show(const Evaluation& e, std::initializer_list<const char*> ids) { show(e, std::vector<std::string>(ids.begin(), ids.end())); }
+void Figures::show(const Evaluation& e, std::initializer_list<const char*> ids)
+{
+    show(e, std::vector<std::string>(ids.begin(), ids.end()));
+}
 
 void Figures::show(const Evaluation& e, const std::vector<std::string>& ids)
 {
@@ -117,16 +126,24 @@ void Figures::mousePressEvent(QMouseEvent* event)
     }
 }
 
-void Figures::mouseMoveEvent(QMouseEvent* event) { setCursor(entryAt(event->position()) >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor); }
+void Figures::mouseMoveEvent(QMouseEvent* event)
+{
+    setCursor(entryAt(event->position()) >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
+}
 
 void Figures::keyPressEvent(QKeyEvent* event)
 {
-    const int step = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Down ? m_columns : event->key() == Qt::Key_Up ? -m_columns : 0;
+    const int step = event->key() == Qt::Key_Right  ? 1
+                     : event->key() == Qt::Key_Left ? -1
+                     : event->key() == Qt::Key_Down ? m_columns
+                     : event->key() == Qt::Key_Up   ? -m_columns
+                                                    : 0;
     const int to = static_cast<int>(m_current) + step;
     if (step != 0 && to >= 0 && to < static_cast<int>(m_entries.size())) {
         m_current = static_cast<std::size_t>(to);
         update();
-    } else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) && m_current < m_entries.size()) {
+    } else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space)
+               && m_current < m_entries.size()) {
         Q_EMIT chosen(m_entries[m_current].id);
     } else {
         QWidget::keyPressEvent(event);

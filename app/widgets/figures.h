@@ -9,8 +9,8 @@
 
 namespace ridge::app {
 
-/// Figures of a station as a small aligned table, painted by itself: a change of values lays nothing out. A click on a value, or the
-/// arrows and Enter, ask for its working.
+/// Figures of a station as a small aligned table, painted by itself: a change of values lays nothing out. A click on a
+/// value, or the arrows and Enter, ask for its working.
 class Figures : public QWidget {
     Q_OBJECT
 

@@ -9,7 +9,8 @@
 
 namespace ridge::app {
 
-Finder::Finder(QWidget* parent) : QFrame(parent)
+Finder::Finder(QWidget* parent)
+    : QFrame(parent)
 {
     setObjectName(QStringLiteral("finder"));
     setFrameShape(QFrame::StyledPanel);
@@ -49,7 +50,9 @@ void Finder::filter(const QString& words)
     m_shown.clear();
     for (std::size_t k = 0; k < m_entries.size() && m_shown.size() < 200; ++k) {
         const Entry& e = m_entries[k];
-        if (!std::ranges::all_of(wanted, [&](const QString& w) { return e.text.contains(w, Qt::CaseInsensitive) || e.kind.contains(w, Qt::CaseInsensitive); }))
+        if (!std::ranges::all_of(wanted, [&](const QString& w) {
+                return e.text.contains(w, Qt::CaseInsensitive) || e.kind.contains(w, Qt::CaseInsensitive);
+            }))
             continue;
         m_shown.push_back(k);
         m_list->addItem(tr("%1    %2").arg(e.text, e.kind));

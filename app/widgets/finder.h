@@ -15,7 +15,7 @@ class Finder : public QFrame {
 
 public:
     struct Entry {
-        QString text, kind;   ///< shown; the kind in quiet ink behind it
+        QString text, kind; ///< shown; the kind in quiet ink behind it
         std::function<void()> go;
     };
     explicit Finder(QWidget* parent);

@@ -45,7 +45,10 @@ QIcon builderIcon()
 UnitSystem unitSystem() { return system_; }
 void setUnitSystem(UnitSystem system) { system_ = system; }
 
-QuantityEdit::QuantityEdit(const Field& field, bool rotary, QWidget* parent) : QWidget(parent), m_field(field), m_rotary(rotary)
+QuantityEdit::QuantityEdit(const Field& field, bool rotary, QWidget* parent)
+    : QWidget(parent)
+    , m_field(field)
+    , m_rotary(rotary)
 {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -141,12 +144,17 @@ QString helpOf(const Field& f, bool rotary)
     if (f.kind == FieldKind::Number) {
         const Quantity q = resolve(f.quantity, rotary);
         const auto bound = [&](double v) { return QString::fromStdString(print(v, q, unitSystem(), 4)); };
-        const bool low = std::isfinite(f.limits.low) && std::abs(f.limits.low) < 1e8, high = std::isfinite(f.limits.high) && std::abs(f.limits.high) < 1e8;
+        const bool low = std::isfinite(f.limits.low) && std::abs(f.limits.low) < 1e8,
+                   high = std::isfinite(f.limits.high) && std::abs(f.limits.high) < 1e8;
         if (low && high)
-            parts += QObject::tr("Accepted: %1%2 to %3.").arg(f.limits.lowOpen ? QObject::tr("more than ") : QString(), bound(f.limits.low), bound(f.limits.high));
+            parts += QObject::tr("Accepted: %1%2 to %3.")
+                         .arg(f.limits.lowOpen ? QObject::tr("more than ") : QString(), bound(f.limits.low),
+                              bound(f.limits.high));
         else if (low)
-            parts += f.limits.lowOpen ? QObject::tr("Accepted: more than %1.").arg(bound(f.limits.low)) : QObject::tr("Accepted: %1 or more.").arg(bound(f.limits.low));
-        parts += f.optional ? QObject::tr("May stay empty. Units and arithmetic are read: 3 in, =2*18.4.") : QObject::tr("Units and arithmetic are read: 3 in, =2*18.4.");
+            parts += f.limits.lowOpen ? QObject::tr("Accepted: more than %1.").arg(bound(f.limits.low))
+                                      : QObject::tr("Accepted: %1 or more.").arg(bound(f.limits.low));
+        parts += f.optional ? QObject::tr("May stay empty. Units and arithmetic are read: 3 in, =2*18.4.")
+                            : QObject::tr("Units and arithmetic are read: 3 in, =2*18.4.");
     }
     return parts.join(QLatin1Char(' '));
 }
@@ -184,8 +192,11 @@ FormTarget siteTarget(Document& document)
     return t;
 }
 
-FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns, QWidget* parent)
-    : QWidget(parent), m_target(std::move(target)), m_prefix(prefix)
+FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns,
+                     QWidget* parent)
+    : QWidget(parent)
+    , m_target(std::move(target))
+    , m_prefix(prefix)
 {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -196,7 +207,9 @@ FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const F
     for (const Field& f : fields) {
         const int n = static_cast<int>(m_rows.size());
         Row& row = m_rows.emplace_back(Row{f});
-        QWidget* editor = f.kind == FieldKind::Number ? numberEditor(row) : f.kind == FieldKind::Text ? textEditor(row) : choiceEditor(row);
+        QWidget* editor = f.kind == FieldKind::Number ? numberEditor(row)
+                          : f.kind == FieldKind::Text ? textEditor(row)
+                                                      : choiceEditor(row);
         editor->setAccessibleName(said(f.label));
         editor->setAccessibleDescription(said(f.help));
         auto* label = new QLabel(said(f.label));
@@ -248,7 +261,8 @@ QWidget* FieldForm::numberEditor(Row& row)
     row.number = new QuantityEdit(row.field, m_target.rotary);
     row.number->line().setObjectName(objectNameOf(m_prefix, row.field));
     row.number->setFixedWidth(editorWidth);
-    connect(row.number, &QuantityEdit::entered, this, [this, f = row.field](std::optional<double> v) { change(f, [&](void* object) { f.set(object, v); }); });
+    connect(row.number, &QuantityEdit::entered, this,
+            [this, f = row.field](std::optional<double> v) { change(f, [&](void* object) { f.set(object, v); }); });
     return row.number;
 }
 
@@ -257,7 +271,9 @@ QWidget* FieldForm::textEditor(Row& row)
     row.text = new QLineEdit;
     row.text->setObjectName(objectNameOf(m_prefix, row.field));
     row.text->setToolTip(said(row.field.help));
-    connect(row.text, &QLineEdit::editingFinished, this, [this, f = row.field, edit = row.text] { change(f, [&](void* object) { f.setText(object, edit->text().toStdString()); }); });
+    connect(row.text, &QLineEdit::editingFinished, this, [this, f = row.field, edit = row.text] {
+        change(f, [&](void* object) { f.setText(object, edit->text().toStdString()); });
+    });
     return row.text;
 }
 
@@ -271,8 +287,10 @@ QWidget* FieldForm::choiceEditor(Row& row)
         box->addItems({tr("no"), tr("yes")});
     else
         for (const auto c : f.choices)
-            box->addItem(c.empty() ? tr("not looked at") : said(c), QString::fromUtf8(c.data(), static_cast<qsizetype>(c.size())));
-    box->setFixedWidth(f.kind == FieldKind::Flag ? editorWidth : std::clamp(box->sizeHint().width(), editorWidth, editorWidth + 44));
+            box->addItem(c.empty() ? tr("not looked at") : said(c),
+                         QString::fromUtf8(c.data(), static_cast<qsizetype>(c.size())));
+    box->setFixedWidth(f.kind == FieldKind::Flag ? editorWidth
+                                                 : std::clamp(box->sizeHint().width(), editorWidth, editorWidth + 44));
     connect(box, &QComboBox::currentIndexChanged, this, [this, f, box](int index) {
         if (m_filling)
             return;

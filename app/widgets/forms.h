@@ -48,7 +48,7 @@ void setUnitSystem(UnitSystem system);
 
 /// The struct that a form shows and edits, found anew each time so that undo and redo always hit the right one.
 struct FormTarget {
-    std::function<void(const std::function<void(void*)>& look)> read;  ///< calls `look` with a copy, or not at all
+    std::function<void(const std::function<void(void*)>& look)> read; ///< calls `look` with a copy, or not at all
     std::function<void(const QString& text, const std::function<void(void*)>& change)> edit;
     bool rotary = false;
 };
@@ -63,7 +63,8 @@ class FieldForm : public QWidget {
 
 public:
     /// @param prefix  group key, e.g. "load": object names are prefix.key
-    FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns = 1, QWidget* parent = nullptr);
+    FieldForm(FormTarget target, const QString& prefix, std::span<const Field> fields, int columns = 1,
+              QWidget* parent = nullptr);
     void refresh();
     /// Fields of mass and inertia get a small mark, and F4, that ask for a builder.
     void offerBuilder(std::function<void(const Field&)> build);

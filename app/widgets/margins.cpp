@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/labels.h"
 #include "core/units/print.h"
+
 #include "widgets/forms.h"
 
 #include <QKeyEvent>
@@ -19,7 +20,8 @@ namespace {
 constexpr int checkRow = 46;
 }
 
-MarginBars::MarginBars(QWidget* parent) : QWidget(parent)
+MarginBars::MarginBars(QWidget* parent)
+    : QWidget(parent)
 {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Margins of this station"));
@@ -53,9 +55,11 @@ void MarginBars::paintEvent(QPaintEvent*)
             p.fillRect(row.adjusted(0, 0, 0, -2), theme().accentSoft);
         paintVerdict(p, QPointF(14, row.top() + 13), 10, c.verdict);
         p.setPen(theme().ink);
-        const QString margin = c.margin ? QStringLiteral("%1 %").arg(*c.margin * 100, 0, 'f', 0) : said(verdictWord(c.verdict));
+        const QString margin =
+            c.margin ? QStringLiteral("%1 %").arg(*c.margin * 100, 0, 'f', 0) : said(verdictWord(c.verdict));
         const int w = p.fontMetrics().horizontalAdvance(margin) + 6;
-        p.drawText(QRect(28, row.top() + 3, row.width() - 36 - w, 20), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(said(c.title), Qt::ElideRight, row.width() - 36 - w));
+        p.drawText(QRect(28, row.top() + 3, row.width() - 36 - w, 20), Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(said(c.title), Qt::ElideRight, row.width() - 36 - w));
         p.drawText(QRect(row.width() - w - 8, row.top() + 3, w, 20), Qt::AlignRight | Qt::AlignVCenter, margin);
         // bar: what is used, with the limit at four fifths of the width
         const QRectF track(28, row.top() + 27, row.width() - 38, 8);
@@ -65,7 +69,8 @@ void MarginBars::paintEvent(QPaintEvent*)
         const double limit = track.left() + track.width() * 0.8;
         if (c.margin) {
             p.setBrush(theme().verdict(c.verdict));
-            p.drawRect(QRectF(track.left(), track.top(), std::clamp((1 - *c.margin) * track.width() * 0.8, 1.0, track.width()), track.height()));
+            p.drawRect(QRectF(track.left(), track.top(),
+                              std::clamp((1 - *c.margin) * track.width() * 0.8, 1.0, track.width()), track.height()));
         }
         p.setPen(QPen(theme().ink, 1.4));
         p.drawLine(QPointF(limit, track.top() - 2), QPointF(limit, track.bottom() + 2));
@@ -93,16 +98,22 @@ QString workingHtml(const Working& working)
 {
     QString out;
     for (const Step& s : working) {
-        out += QStringLiteral("<p style='margin:5px 0'><span style='color:%1'>%2</span><br>%3<br>= %4<br>= <b>%5 %6</b>")
-                   .arg(theme().soft.name(), said(s.result.quantity).toHtmlEscaped(), QString::fromStdString(symbolicLine(s)).toHtmlEscaped(),
-                        QString::fromStdString(substitutedLine(s)).toHtmlEscaped(), QString::fromStdString(printNumber(s.result.value, 6)),
-                        QString::fromStdString(s.result.unit == "1" ? std::string{} : prettyUnit(s.result.unit)));
-        out += QStringLiteral("<br><span style='color:%1;font-size:8pt'>%2</span></p>").arg(theme().soft.name(), said(s.source).toHtmlEscaped());
+        out +=
+            QStringLiteral("<p style='margin:5px 0'><span style='color:%1'>%2</span><br>%3<br>= %4<br>= <b>%5 %6</b>")
+                .arg(theme().soft.name(), said(s.result.quantity).toHtmlEscaped(),
+                     QString::fromStdString(symbolicLine(s)).toHtmlEscaped(),
+                     QString::fromStdString(substitutedLine(s)).toHtmlEscaped(),
+                     QString::fromStdString(printNumber(s.result.value, 6)),
+                     QString::fromStdString(s.result.unit == "1" ? std::string{} : prettyUnit(s.result.unit)));
+        out += QStringLiteral("<br><span style='color:%1;font-size:8pt'>%2</span></p>")
+                   .arg(theme().soft.name(), said(s.source).toHtmlEscaped());
     }
     return out;
 }
 
-MarginsPanel::MarginsPanel(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
+MarginsPanel::MarginsPanel(Document& document, QWidget* parent)
+    : QWidget(parent)
+    , m_document(document)
 {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 6, 6, 6);
@@ -182,7 +193,8 @@ void MarginsPanel::showRow(int row)
     const Check& c = m_bars->checks()[static_cast<std::size_t>(row)];
     m_chosen = QString::fromStdString(c.id);
     QString html = QStringLiteral("<p><b>%1</b> – <span style='color:%2'>%3</span><br>%4</p>")
-                       .arg(said(c.title).toHtmlEscaped(), theme().verdict(c.verdict).name(), said(verdictWord(c.verdict)), QString::fromStdString(c.reason).toHtmlEscaped());
+                       .arg(said(c.title).toHtmlEscaped(), theme().verdict(c.verdict).name(),
+                            said(verdictWord(c.verdict)), QString::fromStdString(c.reason).toHtmlEscaped());
     if (!c.help.empty())
         html += QStringLiteral("<p><i>%1</i></p>").arg(QString::fromStdString(c.help).toHtmlEscaped());
     html += workingHtml(c.working);
@@ -192,7 +204,10 @@ void MarginsPanel::showRow(int row)
 void MarginsPanel::showResult(const std::string& id)
 {
     if (const ResultValue* r = m_document.evaluation().result(id))
-        setWorking(QStringLiteral("<p><b>%1: %2</b></p>").arg(said(r->label).toHtmlEscaped(), QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5))) + workingHtml(r->working));
+        setWorking(QStringLiteral("<p><b>%1: %2</b></p>")
+                       .arg(said(r->label).toHtmlEscaped(),
+                            QString::fromStdString(print(r->value, r->quantity, unitSystem(), 5)))
+                   + workingHtml(r->working));
 }
 
 void MarginsPanel::showHelp(const QString& title, const QString& text)

@@ -10,8 +10,8 @@
 namespace ridge::app {
 
 namespace {
-constexpr int legendWrap = 4;      ///< entries beside each other
-constexpr double legendRow = 18;   ///< pixels
+constexpr int legendWrap = 4;    ///< entries beside each other
+constexpr double legendRow = 18; ///< pixels
 } // namespace
 
 struct PlotView::Parts {
@@ -28,7 +28,10 @@ struct PlotView::Parts {
     QPointF pressedPixel;
     int heldMark = -1;
     bool held = false, decided = false, zoomed = false;
-    [[nodiscard]] QCPAxis* bottom(int pane = 0) const { return panes[static_cast<std::size_t>(pane)]->axis(QCPAxis::atBottom); }
+    [[nodiscard]] QCPAxis* bottom(int pane = 0) const
+    {
+        return panes[static_cast<std::size_t>(pane)]->axis(QCPAxis::atBottom);
+    }
     [[nodiscard]] QCPAxis* left(int pane) const { return panes[static_cast<std::size_t>(pane)]->axis(QCPAxis::atLeft); }
     [[nodiscard]] int paneAt(QPointF pixel) const
     {
@@ -37,10 +40,15 @@ struct PlotView::Parts {
                 return static_cast<int>(k);
         return 0;
     }
-    [[nodiscard]] QPointF coordinates(int pane, QPointF pixel) const { return {bottom(pane)->pixelToCoord(pixel.x()), left(pane)->pixelToCoord(pixel.y())}; }
+    [[nodiscard]] QPointF coordinates(int pane, QPointF pixel) const
+    {
+        return {bottom(pane)->pixelToCoord(pixel.x()), left(pane)->pixelToCoord(pixel.y())};
+    }
 };
 
-PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget* parent) : QWidget(parent), m(std::make_unique<Parts>())
+PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget* parent)
+    : QWidget(parent)
+    , m(std::make_unique<Parts>())
 {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -50,7 +58,8 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
     layout->addWidget(m->plot);
     m->plot->setAutoAddPlottableToLegend(false);
     m->plot->setPlottingHint(QCP::phFastPolylines, true);
-    m->plot->setNotAntialiasedElements(QCP::aeFills | QCP::aeAxes | QCP::aeGrid | QCP::aeLegend); // straight lines gain nothing by it
+    m->plot->setNotAntialiasedElements(QCP::aeFills | QCP::aeAxes | QCP::aeGrid
+                                       | QCP::aeLegend); // straight lines gain nothing by it
     m->plot->plotLayout()->clear();
     m->plot->plotLayout()->setRowSpacing(0);
     m->plot->setFocusPolicy(Qt::NoFocus);
@@ -69,14 +78,18 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
         legend->setLayer(QStringLiteral("legend"));
         m->legends.push_back(legend);
         if (k > 0) {
-            connect(m->bottom(), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(k), QOverload<const QCPRange&>::of(&QCPAxis::setRange));
-            connect(m->bottom(k), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(), QOverload<const QCPRange&>::of(&QCPAxis::setRange));
+            connect(m->bottom(), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(k),
+                    QOverload<const QCPRange&>::of(&QCPAxis::setRange));
+            connect(m->bottom(k), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(),
+                    QOverload<const QCPRange&>::of(&QCPAxis::setRange));
         }
     }
     connect(m->plot, &QCustomPlot::mousePress, this, &PlotView::pressed);
     connect(m->plot, &QCustomPlot::mouseMove, this, &PlotView::moved);
     connect(m->plot, &QCustomPlot::mouseRelease, this, &PlotView::released);
-    connect(m->plot, &QCustomPlot::mouseWheel, this, [this](QWheelEvent* e) { zoom(m->bottom()->pixelToCoord(e->position().x()), e->angleDelta().y() > 0 ? 0.8 : 1.25); });
+    connect(m->plot, &QCustomPlot::mouseWheel, this, [this](QWheelEvent* e) {
+        zoom(m->bottom()->pixelToCoord(e->position().x()), e->angleDelta().y() > 0 ? 0.8 : 1.25);
+    });
     connect(m->plot, &QCustomPlot::mouseDoubleClick, this, [this] {
         m->zoomed = false;
         rescale();
@@ -175,7 +188,8 @@ void PlotView::setLogarithmic(bool on)
     for (QCPAxisRect* pane : m->panes) {
         auto* axis = pane->axis(QCPAxis::atBottom);
         axis->setScaleType(on ? QCPAxis::stLogarithmic : QCPAxis::stLinear);
-        axis->setTicker(on ? QSharedPointer<QCPAxisTicker>(new QCPAxisTickerLog) : QSharedPointer<QCPAxisTicker>(new QCPAxisTicker));
+        axis->setTicker(on ? QSharedPointer<QCPAxisTicker>(new QCPAxisTickerLog)
+                           : QSharedPointer<QCPAxisTicker>(new QCPAxisTicker));
     }
 }
 
@@ -184,7 +198,8 @@ double PlotView::shownTo() const { return m->bottom()->range().upper; }
 
 QPoint PlotView::pixelOf(int pane, QPointF point) const
 {
-    return m->plot->mapTo(this, QPointF(m->bottom(pane)->coordToPixel(point.x()), m->left(pane)->coordToPixel(point.y())).toPoint());
+    return m->plot->mapTo(
+        this, QPointF(m->bottom(pane)->coordToPixel(point.x()), m->left(pane)->coordToPixel(point.y())).toPoint());
 }
 
 void PlotView::restyle()
@@ -265,7 +280,8 @@ void PlotView::rescale()
         const QCPRange r = up->range();
         const double pad = r.size() > 0 ? r.size() * 0.08 : 1;
         // the legend has its own rows above the curves
-        const double rows = std::ceil(m->legends[k]->itemCount() / static_cast<double>(legendWrap)), height = std::max(60, m->panes[k]->height());
+        const double rows = std::ceil(m->legends[k]->itemCount() / static_cast<double>(legendWrap)),
+                     height = std::max(60, m->panes[k]->height());
         const double share = std::min(0.4, rows * legendRow / height);
         up->setRange(r.lower - pad, r.upper + pad + share / (1 - share) * (r.size() + 2 * pad));
     }

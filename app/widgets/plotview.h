@@ -21,18 +21,18 @@ public:
     struct Curve {
         QVector<double> x = {}, y = {};
         int pane = 0;
-        int colour = 0;        ///< role of the theme, 0..3; -1 soft
+        int colour = 0; ///< role of the theme, 0..3; -1 soft
         Qt::PenStyle style = Qt::SolidLine;
         double width = 1.6;
         bool fill = false;
-        QString label = {};    ///< in the legend of the pane; empty: not there
-        bool ordered = true;   ///< false: a path that may run back
+        QString label = {};  ///< in the legend of the pane; empty: not there
+        bool ordered = true; ///< false: a path that may run back
     };
     /// A pull with the mouse, in the units of the pane where it began.
     struct Drag {
         int pane = 0;
         QPointF from, to;
-        bool sideways = true;  ///< decided by the first pixels
+        bool sideways = true; ///< decided by the first pixels
         bool released = false;
     };
 

@@ -7,11 +7,13 @@
 namespace ridge::link {
 
 namespace {
-constexpr double traceTick = 1.0 / 16000;   // base rate of the trace, 2200:3 divides it
+constexpr double traceTick = 1.0 / 16000; // base rate of the trace, 2200:3 divides it
 constexpr int moveDecimation = 8, stopDecimation = 16;
-constexpr int brakeLift = 250;              // ms from torque on until a move is commanded
-constexpr ObjectKey mode{0x6060, 0}, statusword{0x6041, 0}, targetPosition{0x607A, 0}, targetVelocity{0x60FF, 0}, positionActual{0x6064, 0};
-constexpr ObjectKey errorCounts{0x2210, 1}, speedDemand{0x2210, 2}, speedActual{0x2210, 3}, torqueActual{0x2210, 4}, powerBits{0x2210, 5};
+constexpr int brakeLift = 250; // ms from torque on until a move is commanded
+constexpr ObjectKey mode{0x6060, 0}, statusword{0x6041, 0}, targetPosition{0x607A, 0}, targetVelocity{0x60FF, 0},
+    positionActual{0x6064, 0};
+constexpr ObjectKey errorCounts{0x2210, 1}, speedDemand{0x2210, 2}, speedActual{0x2210, 3}, torqueActual{0x2210, 4},
+    powerBits{0x2210, 5};
 constexpr ObjectKey torqueOffInputs{0x2F00, 8}, stopDelay{0x2301, 1}, stopRequest{0x2301, 2};
 constexpr std::int64_t key = 0x5AFE;
 constexpr int profilePosition = 1, profileVelocity = 3;
@@ -36,7 +38,9 @@ std::vector<double> times(std::size_t count, double step)
 }
 } // namespace
 
-Procedures::Procedures(Session& session, QObject* parent) : QObject(parent), m_session(session)
+Procedures::Procedures(Session& session, QObject* parent)
+    : QObject(parent)
+    , m_session(session)
 {
     connect(&m_session, &Session::connectionChanged, this, [this] {
         m_start.reset(); // another drive, or a drive that was off, stands elsewhere
@@ -84,7 +88,8 @@ void Procedures::comeToRest(int triesLeft)
     m_session.read({statusword}, [this, triesLeft, run = m_run](const Result<Values>& v) {
         if (run != m_run)
             return;
-        const DriveState state = v ? driveState(static_cast<std::uint16_t>(v->at(statusword))) : DriveState::SwitchOnDisabled;
+        const DriveState state =
+            v ? driveState(static_cast<std::uint16_t>(v->at(statusword))) : DriveState::SwitchOnDisabled;
         if (v && triesLeft > 0 && (state == DriveState::OperationEnabled || state == DriveState::QuickStopActive)) {
             later(25, [this, triesLeft] { comeToRest(triesLeft - 1); });
             return;
@@ -153,14 +158,18 @@ void Procedures::stepEnable(int triesLeft, std::uint64_t run, std::function<void
 
 void Procedures::counts(std::function<void(const Result<double>&)> done)
 {
-    m_session.read({positionActual, {0x6092, 1}, {0x6092, 2}, {0x6091, 1}, {0x6091, 2}, {0x608F, 1}, {0x608F, 2}}, [done = std::move(done)](const Result<Values>& v) {
-        if (!v) {
-            done(tl::make_unexpected(v.error()));
-            return;
-        }
-        const auto at = [&](std::uint16_t index, std::uint8_t sub) { return std::max(1.0, static_cast<double>(v->at({index, sub}))); };
-        done(static_cast<double>(v->at(positionActual)) * (at(0x608F, 1) / at(0x608F, 2)) * (at(0x6091, 1) / at(0x6091, 2)) / (at(0x6092, 1) / at(0x6092, 2)));
-    });
+    m_session.read({positionActual, {0x6092, 1}, {0x6092, 2}, {0x6091, 1}, {0x6091, 2}, {0x608F, 1}, {0x608F, 2}},
+                   [done = std::move(done)](const Result<Values>& v) {
+                       if (!v) {
+                           done(tl::make_unexpected(v.error()));
+                           return;
+                       }
+                       const auto at = [&](std::uint16_t index, std::uint8_t sub) {
+                           return std::max(1.0, static_cast<double>(v->at({index, sub})));
+                       };
+                       done(static_cast<double>(v->at(positionActual)) * (at(0x608F, 1) / at(0x608F, 2))
+                            * (at(0x6091, 1) / at(0x6091, 2)) / (at(0x6092, 1) / at(0x6092, 2)));
+                   });
 }
 
 void Procedures::jog(const JogOrder& order, Session::Done done)
@@ -181,10 +190,13 @@ void Procedures::jog(const JogOrder& order, Session::Done done)
     });
 }
 
-void Procedures::move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done, Session::Progress progress)
+void Procedures::move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done,
+                      Session::Progress progress)
 {
     const auto trace = std::make_shared<Trace>();
-    const bool free = begin([trace, done = std::move(done)](const Error* error) { done(error ? Result<Trace>(tl::make_unexpected(*error)) : Result<Trace>(*trace)); });
+    const bool free = begin([trace, done = std::move(done)](const Error* error) {
+        done(error ? Result<Trace>(tl::make_unexpected(*error)) : Result<Trace>(*trace));
+    });
     if (!free)
         return;
     enable(profilePosition, [this, order, trace, progress = std::move(progress)] {
@@ -241,7 +253,11 @@ void Procedures::whenReached(int triesLeft, std::function<void()> next)
 void Procedures::captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress)
 {
     const double step = moveDecimation * traceTick;
-    const Session::CaptureSettings settings{{errorCounts, speedDemand, speedActual, torqueActual, positionActual}, moveDecimation, static_cast<int>(std::lround(order.seconds / step)), true, 10000};
+    const Session::CaptureSettings settings{{errorCounts, speedDemand, speedActual, torqueActual, positionActual},
+                                            moveDecimation,
+                                            static_cast<int>(std::lround(order.seconds / step)),
+                                            true,
+                                            10000};
     const std::uint64_t run = m_run;
     const auto armed = [this, order, run](const Result<void>& ready) {
         if (run != m_run)
@@ -273,25 +289,35 @@ void Procedures::captureMove(const MoveOrder& order, const std::shared_ptr<Trace
     m_session.capture(settings, armed, captured, std::move(progress));
 }
 
-void Procedures::stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done, Session::Progress progress)
+void Procedures::stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done,
+                      Session::Progress progress)
 {
     const auto samples = std::make_shared<StopSamples>();
-    const bool free = begin([samples, done = std::move(done)](const Error* error) { done(error ? Result<StopSamples>(tl::make_unexpected(*error)) : Result<StopSamples>(*samples)); });
+    const bool free = begin([samples, done = std::move(done)](const Error* error) {
+        done(error ? Result<StopSamples>(tl::make_unexpected(*error)) : Result<StopSamples>(*samples));
+    });
     if (!free)
         return;
     m_session.write(stopDelay, static_cast<std::int64_t>(std::llround(order.delay * 1000)));
     enable(profilePosition, [this, order, samples, progress = std::move(progress)] {
         fromStart([this, order, samples, progress] {
             m_session.control(quickStop); // the mode changes at standstill and without torque
-            later(150, [this, order, samples, progress] { enable(profileVelocity, [this, order, samples, progress] { captureStop(order, samples, progress); }); });
+            later(150, [this, order, samples, progress] {
+                enable(profileVelocity, [this, order, samples, progress] { captureStop(order, samples, progress); });
+            });
         });
     });
 }
 
-void Procedures::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress)
+void Procedures::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples,
+                             Session::Progress progress)
 {
     const double step = stopDecimation * traceTick;
-    const Session::CaptureSettings settings{{powerBits, speedDemand, speedActual, torqueActual, positionActual}, stopDecimation, static_cast<int>(std::lround((order.delay + 0.3) / step)), true, 12000};
+    const Session::CaptureSettings settings{{powerBits, speedDemand, speedActual, torqueActual, positionActual},
+                                            stopDecimation,
+                                            static_cast<int>(std::lround((order.delay + 0.3) / step)),
+                                            true,
+                                            12000};
     const std::uint64_t run = m_run;
     const auto armed = [this, order, run](const Result<void>& ready) {
         if (run != m_run)
@@ -343,7 +369,9 @@ void Procedures::openChannel(Channel channel, std::function<void(const Result<bo
                 if (run != m_run)
                     return;
                 if (v)
-                    *gone = (v->at(powerBits) & 2) == 0 && driveState(static_cast<std::uint16_t>(v->at(statusword))) != DriveState::OperationEnabled;
+                    *gone =
+                        (v->at(powerBits) & 2) == 0
+                        && driveState(static_cast<std::uint16_t>(v->at(statusword))) != DriveState::OperationEnabled;
                 end(v ? nullptr : &v.error());
             });
         });
@@ -368,7 +396,8 @@ void Procedures::proveNoRestart(std::function<void(const Result<bool>&)> done)
                     if (run != m_run)
                         return;
                     if (v)
-                        *stayed = driveState(static_cast<std::uint16_t>(v->at(statusword))) == DriveState::SwitchOnDisabled;
+                        *stayed =
+                            driveState(static_cast<std::uint16_t>(v->at(statusword))) == DriveState::SwitchOnDisabled;
                     end(v ? nullptr : &v.error());
                 });
             });

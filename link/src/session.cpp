@@ -14,7 +14,8 @@ namespace {
 constexpr int replyTimeout = 350; // ms
 constexpr int watchdog = 420;     // ms; for peers whose noise keeps the client's own time-out from running
 constexpr int pollEvery = 200;    // ms
-constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0}, torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0};
+constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
+    torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0};
 } // namespace
 
 std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
@@ -39,7 +40,8 @@ struct Session::Capture {
     bool cancelled = false;
 };
 
-Session::Session(QObject* parent) : QObject(parent)
+Session::Session(QObject* parent)
+    : QObject(parent)
 {
     m_poll.setInterval(pollEvery);
     connect(&m_poll, &QTimer::timeout, this, &Session::poll);
@@ -79,7 +81,8 @@ void Session::connectTo(const QString& host, int port)
             m_poll.start();
             Q_EMIT connectionChanged();
         } else if (state == QModbusDevice::UnconnectedState && !m_closing) {
-            loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was recorded is lost."));
+            loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was "
+                              "recorded is lost."));
         }
     });
     if (!m_client->connectDevice())
@@ -167,7 +170,9 @@ void Session::noReply()
     if (--m_queue.front().triesLeft > 0)
         next();
     else
-        loseConnection(tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.").arg(m_address));
+        loseConnection(
+            tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.")
+                .arg(m_address));
 }
 
 void Session::finished(QModbusReply* reply, std::uint64_t serial)
@@ -182,7 +187,9 @@ void Session::finished(QModbusReply* reply, std::uint64_t serial)
     m_inFlight = false;
     m_watchdog.stop();
     if (reply->error() == QModbusDevice::ConnectionError) {
-        loseConnection(tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.").arg(m_address));
+        loseConnection(
+            tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.")
+                .arg(m_address));
         return;
     }
     const Request r = std::move(m_queue.front());
@@ -254,7 +261,8 @@ void Session::write(ObjectKey key, std::int64_t value, Done done)
             done(refuse("drive-refused", keyText(key), "the value does not fit object " + keyText(key)));
         return;
     }
-    enqueue({true, e->reg, e->registers(), toRegisters(value, e->type), 1, [done, key](const Result<std::vector<std::uint16_t>>& r) {
+    enqueue({true, e->reg, e->registers(), toRegisters(value, e->type), 1,
+             [done, key](const Result<std::vector<std::uint16_t>>& r) {
                  if (!done)
                      return;
                  if (r)
@@ -327,7 +335,8 @@ void Session::capture(const CaptureSettings& settings, Done armed, TraceDone don
     write({0x2200, 6}, static_cast<std::int64_t>(settings.channels.size()));
     write({0x2200, 7}, settings.onMotion ? 1 : 0);
     for (std::size_t c = 0; c < settings.channels.size(); ++c)
-        write({0x2202, static_cast<std::uint8_t>(c + 1)}, (static_cast<std::int64_t>(settings.channels[c].index) << 8) | settings.channels[c].sub);
+        write({0x2202, static_cast<std::uint8_t>(c + 1)},
+              (static_cast<std::int64_t>(settings.channels[c].index) << 8) | settings.channels[c].sub);
     write({0x2200, 2}, 1, [this, mine, armed = std::move(armed)](const Result<void>& r) {
         if (armed)
             armed(r);
@@ -377,30 +386,33 @@ void Session::waitForTrace(int left)
 void Session::readTrace(std::size_t block)
 {
     const auto mine = m_capture;
-    const std::size_t channels = mine->settings.channels.size(), total = channels * static_cast<std::size_t>(mine->settings.samples);
+    const std::size_t channels = mine->settings.channels.size(),
+                      total = channels * static_cast<std::size_t>(mine->settings.samples);
     write({0x2200, 12}, static_cast<std::int64_t>(block));
-    enqueue({false, 500, 120, {}, 2, [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
-                 if (mine != m_capture)
-                     return;
-                 if (!words) {
-                     m_capture.reset();
-                     mine->done(tl::make_unexpected(words.error()));
-                     return;
-                 }
-                 for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
-                     mine->flat.push_back(static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
-                 if (mine->progress)
-                     mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
-                 if (mine->flat.size() < total) {
-                     readTrace(block + 1);
-                     return;
-                 }
+    enqueue(
+        {false, 500, 120, {}, 2, [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
+             if (mine != m_capture)
+                 return;
+             if (!words) {
                  m_capture.reset();
-                 std::vector<std::vector<std::int32_t>> columns(channels);
-                 for (std::size_t k = 0; k < total; ++k)
-                     columns[k % channels].push_back(mine->flat[k]);
-                 mine->done(columns);
-             }});
+                 mine->done(tl::make_unexpected(words.error()));
+                 return;
+             }
+             for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
+                 mine->flat.push_back(
+                     static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
+             if (mine->progress)
+                 mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
+             if (mine->flat.size() < total) {
+                 readTrace(block + 1);
+                 return;
+             }
+             m_capture.reset();
+             std::vector<std::vector<std::int32_t>> columns(channels);
+             for (std::size_t k = 0; k < total; ++k)
+                 columns[k % channels].push_back(mine->flat[k]);
+             mine->done(columns);
+         }});
 }
 
 } // namespace ridge::link

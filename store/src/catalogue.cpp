@@ -1,12 +1,14 @@
 #include "store/catalogue.h"
 
 #include "core/machine/axis.h"
+
 #include "csv.h"
 #include "data.h"
 #include "fieldjson.h"
 
-#include <algorithm>
 #include <fmt/core.h>
+
+#include <algorithm>
 #include <stdexcept>
 
 namespace ridge::store {
@@ -28,9 +30,16 @@ std::optional<Error> problemIn(std::span<const Field> fields, const void* object
 std::optional<Error> order(const ServoMotor& m)
 {
     if (!(m.ratedTorque <= m.stallTorque && m.stallTorque <= m.peakTorque))
-        return Error{"out-of-range", "stallTorque", "Rated torque cannot exceed stall torque, nor stall torque the peak; check which column is which.", {}};
+        return Error{"out-of-range",
+                     "stallTorque",
+                     "Rated torque cannot exceed stall torque, nor stall torque the peak; check which column is which.",
+                     {}};
     if (!(m.ratedCurrent <= m.stallCurrent && m.stallCurrent <= m.peakCurrent))
-        return Error{"out-of-range", "stallCurrent", "Rated current cannot exceed stall current, nor stall current the peak; check which column is which.", {}};
+        return Error{
+            "out-of-range",
+            "stallCurrent",
+            "Rated current cannot exceed stall current, nor stall current the peak; check which column is which.",
+            {}};
     return {};
 }
 template <class T>
@@ -40,7 +49,8 @@ std::optional<Error> order(const T&)
 }
 
 template <class T>
-void readRows(const json& document, const char* key, std::span<const Field> fields, std::vector<T>& out, std::vector<Error>& refused)
+void readRows(const json& document, const char* key, std::span<const Field> fields, std::vector<T>& out,
+              std::vector<Error>& refused)
 {
     const auto rows = document.find(key);
     if (rows == document.end())
@@ -101,7 +111,8 @@ Result<Catalogue> parseCatalogue(std::string_view input)
 namespace {
 
 template <class T>
-void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::string>& cells, std::span<const Field> fields, int line, std::vector<T>& out, std::vector<Error>& refused)
+void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::string>& cells,
+                std::span<const Field> fields, int line, std::vector<T>& out, std::vector<Error>& refused)
 {
     T part;
     for (std::size_t k = 0; k < heads.size() && k < cells.size(); ++k) {
@@ -114,7 +125,11 @@ void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::st
         }
         const auto value = numberOf(cells[k]);
         if (!value) {
-            refused.push_back({"file-damaged", fmt::format("line {}, column {}", line, k + 1), fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1, heads[k], cells[k].substr(0, 40)), {}});
+            refused.push_back({"file-damaged",
+                               fmt::format("line {}, column {}", line, k + 1),
+                               fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1, heads[k],
+                                           cells[k].substr(0, 40)),
+                               {}});
             return;
         }
         field->set(&part, *value);
@@ -191,10 +206,17 @@ Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv)
 
 std::string writeCatalogue(const Catalogue& c, const std::string& note)
 {
-    const json lists{{"servoMotors", rowsOf(c.motors, motorFields())}, {"servoDrives", rowsOf(c.drives, driveFields())}, {"stepperMotors", rowsOf(c.steppers, stepperMotorFields())},
-                     {"stepperDrives", rowsOf(c.stepperDrives, stepperDriveFields())}, {"gearboxes", rowsOf(c.gearboxes, gearboxPartFields())}, {"brakeResistors", rowsOf(c.resistors, resistorFields())},
-                     {"holdingBrakes", rowsOf(c.brakes, brakeFields())}, {"encoders", rowsOf(c.encoders, encoderFields())}, {"supplies", rowsOf(c.supplies, supplyFields())}};
-    std::string out = fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", json(note).dump());
+    const json lists{{"servoMotors", rowsOf(c.motors, motorFields())},
+                     {"servoDrives", rowsOf(c.drives, driveFields())},
+                     {"stepperMotors", rowsOf(c.steppers, stepperMotorFields())},
+                     {"stepperDrives", rowsOf(c.stepperDrives, stepperDriveFields())},
+                     {"gearboxes", rowsOf(c.gearboxes, gearboxPartFields())},
+                     {"brakeResistors", rowsOf(c.resistors, resistorFields())},
+                     {"holdingBrakes", rowsOf(c.brakes, brakeFields())},
+                     {"encoders", rowsOf(c.encoders, encoderFields())},
+                     {"supplies", rowsOf(c.supplies, supplyFields())}};
+    std::string out =
+        fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", json(note).dump());
     for (const auto& [key, rows] : lists.items()) { // one part a line, so that a change is one line
         out += fmt::format(",\n\"{}\": [", key);
         bool first = true;
@@ -240,7 +262,9 @@ const Catalogue& shippedCatalogue()
     static const Catalogue catalogue = [] {
         auto parsed = parseCatalogue(data::file("catalogue.json"));
         if (!parsed || !parsed->refused.empty()) // the file is part of the program: this is a broken build
-            throw std::logic_error("catalogue.json: " + (parsed ? messageFor(parsed->refused.front()) + parsed->refused.front().subject : parsed.error().actual));
+            throw std::logic_error("catalogue.json: "
+                                   + (parsed ? messageFor(parsed->refused.front()) + parsed->refused.front().subject
+                                             : parsed.error().actual));
         return std::move(*parsed);
     }();
     return catalogue;

@@ -40,7 +40,9 @@ std::vector<CsvLine> csvLines(std::string_view csv)
         if (text.empty() || text == "\r")
             continue;
         if (separator == 0)
-            separator = text.find(';') != std::string_view::npos ? ';' : text.find('\t') != std::string_view::npos ? '\t' : ',';
+            separator = text.find(';') != std::string_view::npos    ? ';'
+                        : text.find('\t') != std::string_view::npos ? '\t'
+                                                                    : ',';
         lines.push_back({number, cellsOf(text, separator)});
     }
     return lines;

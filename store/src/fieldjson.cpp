@@ -89,8 +89,10 @@ ServoMotor motorFrom(const json& in, const std::string& where)
     for (const json& row : *rows) {
         MeasuredTorque point;
         readFields(row, measuredFields(), &point, false, where + "/measured");
-        if ((!motor.measured.empty() && !(point.speed > motor.measured.back().speed)) || !(point.continuous <= point.shortTime))
-            throw Wrong{where + "/measured", "the speeds have to rise from row to row, and the continuous torque cannot be above the short-time torque"};
+        if ((!motor.measured.empty() && !(point.speed > motor.measured.back().speed))
+            || !(point.continuous <= point.shortTime))
+            throw Wrong{where + "/measured", "the speeds have to rise from row to row, and the continuous torque "
+                                             "cannot be above the short-time torque"};
         motor.measured.push_back(point);
     }
     return motor;

@@ -3,6 +3,7 @@
 #include "core/machine/field.h"
 
 #include <nlohmann/json.hpp>
+
 #include <set>
 #include <string>
 

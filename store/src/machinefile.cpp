@@ -4,12 +4,13 @@
 
 #include <QCryptographicHash>
 
+#include <fmt/core.h>
+#include <sqlite3.h>
+
 #include <array>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
-#include <fmt/core.h>
-#include <sqlite3.h>
 
 namespace ridge::store {
 
@@ -57,7 +58,9 @@ public:
     std::string text(int column) const
     {
         const unsigned char* data = sqlite3_column_text(m_handle, column);
-        return data ? std::string(reinterpret_cast<const char*>(data), static_cast<std::size_t>(sqlite3_column_bytes(m_handle, column))) : std::string{};
+        return data ? std::string(reinterpret_cast<const char*>(data),
+                                  static_cast<std::size_t>(sqlite3_column_bytes(m_handle, column)))
+                    : std::string{};
     }
     std::int64_t integer(int column) const { return sqlite3_column_int64(m_handle, column); }
     std::vector<char> data(int column) const
@@ -82,7 +85,8 @@ bool carriesOurMark(const std::string& path)
 {
     std::ifstream file(path, std::ios::binary);
     std::array<char, 72> head{};
-    if (!file.read(head.data(), head.size()) || !std::string_view(head.data(), head.size()).starts_with("SQLite format 3"))
+    if (!file.read(head.data(), head.size())
+        || !std::string_view(head.data(), head.size()).starts_with("SQLite format 3"))
         return false;
     std::uint32_t id = 0;
     for (std::size_t k = 68; k < 72; ++k)
@@ -93,7 +97,10 @@ bool carriesOurMark(const std::string& path)
 std::string chained(const std::string& before, const LogEntry& e)
 {
     const std::string text = fmt::format("{}\n{}\n{}\n{}\n{}", before, e.time, e.axis, e.kind, e.text);
-    return QCryptographicHash::hash(QByteArrayView(text.data(), static_cast<qsizetype>(text.size())), QCryptographicHash::Sha256).toHex().toStdString();
+    return QCryptographicHash::hash(QByteArrayView(text.data(), static_cast<qsizetype>(text.size())),
+                                    QCryptographicHash::Sha256)
+        .toHex()
+        .toStdString();
 }
 
 std::vector<char> packed(const Trace& t)
@@ -112,8 +119,14 @@ struct MachineFile::Database {
     sqlite3* handle = nullptr;
     std::string path;
     ~Database() { sqlite3_close(handle); }
-    [[nodiscard]] bool execute(const char* sql) const { return sqlite3_exec(handle, sql, nullptr, nullptr, nullptr) == SQLITE_OK; }
-    [[nodiscard]] tl::unexpected<Error> failed() const { return refuse("file-write", path, fmt::format("{} ({})", path, sqlite3_errmsg(handle))); }
+    [[nodiscard]] bool execute(const char* sql) const
+    {
+        return sqlite3_exec(handle, sql, nullptr, nullptr, nullptr) == SQLITE_OK;
+    }
+    [[nodiscard]] tl::unexpected<Error> failed() const
+    {
+        return refuse("file-write", path, fmt::format("{} ({})", path, sqlite3_errmsg(handle)));
+    }
     [[nodiscard]] std::string lastHash() const
     {
         Statement s(handle, "SELECT hash FROM logbook ORDER BY number DESC LIMIT 1");
@@ -121,7 +134,9 @@ struct MachineFile::Database {
     }
 };
 
-MachineFile::MachineFile(std::unique_ptr<Database> database) : m_database(std::move(database)) {}
+MachineFile::MachineFile(std::unique_ptr<Database> database)
+    : m_database(std::move(database))
+{}
 MachineFile::MachineFile(MachineFile&&) noexcept = default;
 MachineFile& MachineFile::operator=(MachineFile&&) noexcept = default;
 MachineFile::~MachineFile() = default;
@@ -136,7 +151,8 @@ Result<MachineFile> MachineFile::create(const std::string& path, const Machine& 
     db->path = path;
     if (sqlite3_open_v2(path.c_str(), &db->handle, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, nullptr) != SQLITE_OK)
         return refuse("file-write", path, path);
-    const std::string head = fmt::format("PRAGMA application_id={}; PRAGMA user_version={}; PRAGMA synchronous=FULL;", applicationId, schemaVersion);
+    const std::string head = fmt::format("PRAGMA application_id={}; PRAGMA user_version={}; PRAGMA synchronous=FULL;",
+                                         applicationId, schemaVersion);
     if (!db->execute(head.c_str()) || !db->execute("BEGIN") || !db->execute(schema) || !db->execute("COMMIT"))
         return db->failed();
     MachineFile file(std::move(db));
@@ -205,28 +221,42 @@ Result<void> MachineFile::commit(const Change& change)
         return m_database->failed();
     bool good = true;
     if (change.header)
-        good = good && Statement(db, "INSERT INTO machine(id, doc) VALUES(1, ?) ON CONFLICT(id) DO UPDATE SET doc = excluded.doc").bind(1, writeHeader(*change.header)).run();
+        good = good
+               && Statement(
+                      db, "INSERT INTO machine(id, doc) VALUES(1, ?) ON CONFLICT(id) DO UPDATE SET doc = excluded.doc")
+                      .bind(1, writeHeader(*change.header))
+                      .run();
     for (const Axis& axis : change.axes)
-        good = good && Statement(db, "INSERT INTO axis(id, pos, doc) VALUES(?1, (SELECT COALESCE(MAX(pos), 0) + 1 FROM axis), ?2) "
-                                     "ON CONFLICT(id) DO UPDATE SET doc = excluded.doc")
-                           .bind(1, axis.id)
-                           .bind(2, writeAxis(axis))
-                           .run();
+        good = good
+               && Statement(
+                      db, "INSERT INTO axis(id, pos, doc) VALUES(?1, (SELECT COALESCE(MAX(pos), 0) + 1 FROM axis), ?2) "
+                          "ON CONFLICT(id) DO UPDATE SET doc = excluded.doc")
+                      .bind(1, axis.id)
+                      .bind(2, writeAxis(axis))
+                      .run();
     for (const std::string& id : change.removed)
         good = good && Statement(db, "DELETE FROM axis WHERE id = ?").bind(1, id).run();
     if (change.capture) {
         const Trace& t = change.capture->second;
-        good = good && Statement(db, "INSERT OR REPLACE INTO capture(id, simulated, samples, data) VALUES(?, ?, ?, ?)")
-                           .bind(1, change.capture->first)
-                           .bind(2, static_cast<std::int64_t>(t.simulated))
-                           .bind(3, static_cast<std::int64_t>(t.time.size()))
-                           .blob(4, packed(t))
-                           .run();
+        good = good
+               && Statement(db, "INSERT OR REPLACE INTO capture(id, simulated, samples, data) VALUES(?, ?, ?, ?)")
+                      .bind(1, change.capture->first)
+                      .bind(2, static_cast<std::int64_t>(t.simulated))
+                      .bind(3, static_cast<std::int64_t>(t.time.size()))
+                      .blob(4, packed(t))
+                      .run();
     }
     std::string hash = m_database->lastHash();
     for (const LogEntry& e : change.log) {
         hash = chained(hash, e);
-        good = good && Statement(db, "INSERT INTO logbook(time, axis, kind, text, hash) VALUES(?, ?, ?, ?, ?)").bind(1, e.time).bind(2, e.axis).bind(3, e.kind).bind(4, e.text).bind(5, hash).run();
+        good = good
+               && Statement(db, "INSERT INTO logbook(time, axis, kind, text, hash) VALUES(?, ?, ?, ?, ?)")
+                      .bind(1, e.time)
+                      .bind(2, e.axis)
+                      .bind(3, e.kind)
+                      .bind(4, e.text)
+                      .bind(5, hash)
+                      .run();
     }
     if (!good || !m_database->execute("COMMIT")) {
         auto error = m_database->failed();
@@ -239,7 +269,8 @@ Result<void> MachineFile::commit(const Change& change)
 std::vector<LogEntry> MachineFile::logbook(int newest) const
 {
     std::vector<LogEntry> entries;
-    Statement s(m_database->handle, "SELECT number, time, axis, kind, text, hash FROM (SELECT * FROM logbook ORDER BY number DESC LIMIT ?) ORDER BY number");
+    Statement s(m_database->handle, "SELECT number, time, axis, kind, text, hash FROM (SELECT * FROM logbook ORDER BY "
+                                    "number DESC LIMIT ?) ORDER BY number");
     s.bind(1, static_cast<std::int64_t>(newest));
     while (s.row())
         entries.push_back({s.integer(0), s.text(1), s.text(2), s.text(3), s.text(4), s.text(5)});

@@ -4,6 +4,7 @@
 #include "fieldjson.h"
 
 #include <fmt/core.h>
+
 #include <stdexcept>
 
 namespace ridge::store {
@@ -86,10 +87,17 @@ ParameterSet setFrom(const json& j, const std::string& where)
 
 json gainsJson(const LoopGains& g)
 {
-    return {{"positionGain_1_s", g.positionGain}, {"velocityGain_Nms_rad", g.velocityGain}, {"integralTime_s", g.integralTime},
-            {"setPointWeight", g.setPointWeight}, {"speedFeedforward", g.speedFeedforward}, {"accelerationFeedforward", g.accelerationFeedforward},
-            {"feedforwardInertia_kgm2", g.feedforwardInertia}, {"torqueLimit_Nm", g.torqueLimit}, {"torqueFilter_s", g.torqueFilter},
-            {"speedFilter_s", g.speedFilter}, {"currentLag_s", g.currentLag}};
+    return {{"positionGain_1_s", g.positionGain},
+            {"velocityGain_Nms_rad", g.velocityGain},
+            {"integralTime_s", g.integralTime},
+            {"setPointWeight", g.setPointWeight},
+            {"speedFeedforward", g.speedFeedforward},
+            {"accelerationFeedforward", g.accelerationFeedforward},
+            {"feedforwardInertia_kgm2", g.feedforwardInertia},
+            {"torqueLimit_Nm", g.torqueLimit},
+            {"torqueFilter_s", g.torqueFilter},
+            {"speedFilter_s", g.speedFilter},
+            {"currentLag_s", g.currentLag}};
 }
 LoopGains gainsFrom(const json& j, const std::string& w)
 {
@@ -112,9 +120,19 @@ LoopGains gainsFrom(const json& j, const std::string& w)
 
 json captureJson(const CaptureRef& c)
 {
-    return {{"id", c.id}, {"title", c.title}, {"time", c.time}, {"simulated", c.simulated}, {"loaded", c.loaded}, {"gains", gainsJson(c.gains)},
-            {"band_rad", c.band}, {"overshoot_rad", c.overshoot}, {"settling_s", c.settling}, {"peakError_rad", c.peakError},
-            {"steadyError_rad", c.steadyError}, {"peakTorque_Nm", c.peakTorque}, {"settled", c.settled}};
+    return {{"id", c.id},
+            {"title", c.title},
+            {"time", c.time},
+            {"simulated", c.simulated},
+            {"loaded", c.loaded},
+            {"gains", gainsJson(c.gains)},
+            {"band_rad", c.band},
+            {"overshoot_rad", c.overshoot},
+            {"settling_s", c.settling},
+            {"peakError_rad", c.peakError},
+            {"steadyError_rad", c.steadyError},
+            {"peakTorque_Nm", c.peakTorque},
+            {"settled", c.settled}};
 }
 CaptureRef captureFrom(const json& j, const std::string& w)
 {
@@ -137,9 +155,10 @@ CaptureRef captureFrom(const json& j, const std::string& w)
 
 json testJson(const StopTest& t)
 {
-    return {{"time", t.time}, {"kind", t.kind}, {"speed", t.speed}, {"rampTime_s", t.rampTime}, {"stopTime_s", t.stopTime},
-            {"brakeTime_s", t.brakeTime}, {"offTime_s", t.offTime}, {"travel", t.travel}, {"drop", t.drop},
-            {"passed", t.passed}, {"simulated", t.simulated}, {"note", t.note}};
+    return {{"time", t.time},           {"kind", t.kind},           {"speed", t.speed},
+            {"rampTime_s", t.rampTime}, {"stopTime_s", t.stopTime}, {"brakeTime_s", t.brakeTime},
+            {"offTime_s", t.offTime},   {"travel", t.travel},       {"drop", t.drop},
+            {"passed", t.passed},       {"simulated", t.simulated}, {"note", t.note}};
 }
 StopTest testFrom(const json& j, const std::string& w)
 {
@@ -253,9 +272,11 @@ void wiringFrom(WiringRecord& w, const json& j)
         throw Wrong{"/wiring/ticks", "a group of values was expected"};
     if (ticks.is_object())
         for (const auto& [id, tick] : ticks.items())
-            w.ticks[id] = {truth(tick, "ticked", "/wiring/ticks"), truth(tick, "doubted", "/wiring/ticks"), text(tick, "reading", "/wiring/ticks")};
+            w.ticks[id] = {truth(tick, "ticked", "/wiring/ticks"), truth(tick, "doubted", "/wiring/ticks"),
+                           text(tick, "reading", "/wiring/ticks")};
     for (const json& b : list(j, "bridges", "/wiring"))
-        w.bridges.push_back(b.is_string() ? b.get<std::string>() : throw Wrong{"/wiring/bridges", "a text was expected"});
+        w.bridges.push_back(b.is_string() ? b.get<std::string>()
+                                          : throw Wrong{"/wiring/bridges", "a text was expected"});
 }
 
 void extraKeys(const json& j, std::initializer_list<const char*> known, std::string& extra)
@@ -290,8 +311,10 @@ json axisJson(const Axis& a)
         j["cycle"]["segments"].push_back(segmentJson(s, rotary));
     if (!a.bodies.empty())
         j["bodies"] = bodiesJson(a.bodies);
-    j["choice"] = {{"motor", a.choice.motor ? motorJson(*a.choice.motor) : json()}, {"drive", part(a.choice.drive, driveFields())},
-                   {"resistor", part(a.choice.resistor, resistorFields())}, {"withBrake", a.choice.withBrake}};
+    j["choice"] = {{"motor", a.choice.motor ? motorJson(*a.choice.motor) : json()},
+                   {"drive", part(a.choice.drive, driveFields())},
+                   {"resistor", part(a.choice.resistor, resistorFields())},
+                   {"withBrake", a.choice.withBrake}};
     if (a.choice.stepper || a.choice.stepperDrive) {
         j["choice"]["stepper"] = part(a.choice.stepper, stepperMotorFields());
         j["choice"]["stepperDrive"] = part(a.choice.stepperDrive, stepperDriveFields());
@@ -300,7 +323,8 @@ json axisJson(const Axis& a)
     }
     j["wiring"] = wiringJson(a.wiring);
     const ParameterRecord& p = a.parameters;
-    j["parameters"] = {{"backup", setJson(p.backup)}, {"inDrive", setJson(p.inDrive)}, {"saved", setJson(p.saved)}, {"verified", p.verified},
+    j["parameters"] = {{"backup", setJson(p.backup)},  {"inDrive", setJson(p.inDrive)},
+                       {"saved", setJson(p.saved)},    {"verified", p.verified},
                        {"powerCycled", p.powerCycled}, {"positiveIsNegative", p.positiveIsNegative}};
     j["turn"] = json::object();
     writeFields(j["turn"], turnFields(), &a.turn, rotary);
@@ -327,7 +351,10 @@ Axis axisFrom(const json& j)
     a.id = text(j, "id", "");
     a.name = text(j, "name", "");
     a.note = text(j, "note", "");
-    extraKeys(j, {"id", "name", "note", "load", "mechanism", "stages", "cycle", "bodies", "choice", "wiring", "parameters", "turn", "tune", "guard", "sign"}, a.extra);
+    extraKeys(j,
+              {"id", "name", "note", "load", "mechanism", "stages", "cycle", "bodies", "choice", "wiring", "parameters",
+               "turn", "tune", "guard", "sign"},
+              a.extra);
     const json& mechanism = member(j, "mechanism");
     if (mechanism.is_object()) {
         a.mechanism.type = text(mechanism, "type", "/mechanism");
@@ -354,7 +381,8 @@ Axis axisFrom(const json& j)
     if (cycle.is_object()) {
         readFields(cycle, cycleFields(), &a.cycle, rotary, "/cycle");
         for (const json& e : list(cycle, "segments", "/cycle", 1000))
-            a.cycle.segments.push_back(segmentFrom(e, rotary, "/cycle/segments/" + std::to_string(a.cycle.segments.size())));
+            a.cycle.segments.push_back(
+                segmentFrom(e, rotary, "/cycle/segments/" + std::to_string(a.cycle.segments.size())));
     }
     a.bodies = bodiesFrom(member(j, "bodies"));
     const json& choice = member(j, "choice");
@@ -365,7 +393,8 @@ Axis axisFrom(const json& j)
         a.choice.resistor = partFrom<BrakeResistor>(member(choice, "resistor"), resistorFields(), "/choice/resistor");
         a.choice.withBrake = truth(choice, "withBrake", "/choice");
         a.choice.stepper = partFrom<StepperMotor>(member(choice, "stepper"), stepperMotorFields(), "/choice/stepper");
-        a.choice.stepperDrive = partFrom<StepperDrive>(member(choice, "stepperDrive"), stepperDriveFields(), "/choice/stepperDrive");
+        a.choice.stepperDrive =
+            partFrom<StepperDrive>(member(choice, "stepperDrive"), stepperDriveFields(), "/choice/stepperDrive");
         if (const json& stepping = member(choice, "stepping"); !stepping.is_null())
             readFields(stepping, steppingFields(), &a.choice.stepping, false, "/choice/stepping");
     }
@@ -424,7 +453,8 @@ auto guarded(F f) -> Result<decltype(f())>
     try {
         return f();
     } catch (const Wrong& wrong) {
-        return refuse("file-damaged", wrong.where, fmt::format("{}: {}.", wrong.where.empty() ? "/" : wrong.where, wrong.what));
+        return refuse("file-damaged", wrong.where,
+                      fmt::format("{}: {}.", wrong.where.empty() ? "/" : wrong.where, wrong.what));
     } catch (const json::exception& e) {
         return refuse("file-damaged", {}, e.what());
     }

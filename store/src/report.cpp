@@ -10,8 +10,9 @@
 #include <QTextCursor>
 #include <QTextDocument>
 
-#include <array>
 #include <fmt/core.h>
+
+#include <array>
 
 namespace ridge::store {
 
@@ -71,7 +72,8 @@ void readiness(Writer& w, const Evaluation& e)
     w.open({"Station", "Answered", "Worst verdict"});
     for (int k = 0; k < stationCount; ++k) {
         const auto s = stationState(e, static_cast<Station>(k));
-        w.row({std::string(stationName(static_cast<Station>(k))), fmt::format("{} of {}", s.answered, s.total), mark(s.worst)});
+        w.row({std::string(stationName(static_cast<Station>(k))), fmt::format("{} of {}", s.answered, s.total),
+               mark(s.worst)});
     }
     w.close();
 }
@@ -81,7 +83,8 @@ void checks(Writer& w, const Evaluation& e)
     w.heading("Checks, tightest first");
     w.open({"Station", "Check", "Verdict", "Margin", "Reason"});
     for (const Check& c : e.checks)
-        w.row({std::string(stationName(c.station)), escaped(c.title), mark(c.verdict), c.margin ? fmt::format("{:.0f} %", *c.margin * 100) : "–",
+        w.row({std::string(stationName(c.station)), escaped(c.title), mark(c.verdict),
+               c.margin ? fmt::format("{:.0f} %", *c.margin * 100) : "–",
                escaped(c.reason) + (c.help.empty() ? "" : "<br><i>" + escaped(c.help) + "</i>")});
     w.close();
 }
@@ -94,16 +97,21 @@ void workingOf(Writer& w, const std::string& title, const Working& working)
     for (const Step& s : working) {
         std::string inputs;
         for (const Term& t : s.inputs)
-            inputs += fmt::format("{}{} = {} {}", inputs.empty() ? "" : "; ", escaped(t.quantity) + " " + escaped(t.symbol), printNumber(t.value, 6), escaped(t.unit == "1" ? "" : prettyUnit(t.unit)));
-        w.raw(fmt::format("<p>{}<br>= {}<br>= <b>{} {}</b> &nbsp; {}<br><small>{}<br>Source: {}</small></p>\n", escaped(symbolicLine(s)), escaped(substitutedLine(s)),
-                          printNumber(s.result.value, 6), escaped(s.result.unit == "1" ? "" : prettyUnit(s.result.unit)), escaped(s.result.quantity), inputs, escaped(s.source)));
+            inputs +=
+                fmt::format("{}{} = {} {}", inputs.empty() ? "" : "; ", escaped(t.quantity) + " " + escaped(t.symbol),
+                            printNumber(t.value, 6), escaped(t.unit == "1" ? "" : prettyUnit(t.unit)));
+        w.raw(fmt::format("<p>{}<br>= {}<br>= <b>{} {}</b> &nbsp; {}<br><small>{}<br>Source: {}</small></p>\n",
+                          escaped(symbolicLine(s)), escaped(substitutedLine(s)), printNumber(s.result.value, 6),
+                          escaped(s.result.unit == "1" ? "" : prettyUnit(s.result.unit)), escaped(s.result.quantity),
+                          inputs, escaped(s.source)));
     }
 }
 
 void workings(Writer& w, const Evaluation& e)
 {
     w.heading("Workings of the deciding numbers");
-    for (const char* id : {"load.reflected_inertia", "match.torque_peak", "match.torque_rms", "match.speed_max", "tune.velocity_gain", "guard.delay_needed", "guard.drop"})
+    for (const char* id : {"load.reflected_inertia", "match.torque_peak", "match.torque_rms", "match.speed_max",
+                           "tune.velocity_gain", "guard.delay_needed", "guard.drop"})
         if (const ResultValue* r = e.result(id))
             workingOf(w, r->label + ": " + print(r->value, r->quantity), r->working);
     // and of the three tightest checks that have one
@@ -120,23 +128,33 @@ void parts(Writer& w, const Axis& a)
     w.heading("Chosen parts");
     w.open({"Part", "Name", "Key figures"});
     if (const auto& m = a.choice.motor)
-        w.row({"Motor", escaped(m->name), fmt::format("stall {}, peak {}, {} rated, rotor {}", print(m->stallTorque, Quantity::Torque), print(m->peakTorque, Quantity::Torque), print(m->ratedSpeed, Quantity::AngularSpeed), print(m->inertia, Quantity::Inertia))});
+        w.row({"Motor", escaped(m->name),
+               fmt::format("stall {}, peak {}, {} rated, rotor {}", print(m->stallTorque, Quantity::Torque),
+                           print(m->peakTorque, Quantity::Torque), print(m->ratedSpeed, Quantity::AngularSpeed),
+                           print(m->inertia, Quantity::Inertia))});
     if (const auto& d = a.choice.drive)
-        w.row({"Drive", escaped(d->name), fmt::format("{} rms continuous, {} rms for {}", print(d->continuousCurrent, Quantity::Current), print(d->peakCurrent, Quantity::Current), print(d->peakTime, Quantity::Time))});
+        w.row({"Drive", escaped(d->name),
+               fmt::format("{} rms continuous, {} rms for {}", print(d->continuousCurrent, Quantity::Current),
+                           print(d->peakCurrent, Quantity::Current), print(d->peakTime, Quantity::Time))});
     if (const auto& r = a.choice.resistor)
-        w.row({"Brake resistor", escaped(r->name), fmt::format("{}, {}", print(r->resistance, Quantity::Resistance), print(r->continuousPower, Quantity::Power))});
+        w.row({"Brake resistor", escaped(r->name),
+               fmt::format("{}, {}", print(r->resistance, Quantity::Resistance),
+                           print(r->continuousPower, Quantity::Power))});
     w.close();
 }
 
 void wiring(Writer& w, const Axis& a, const Evaluation& e)
 {
     w.heading("Wiring");
-    w.paragraph(a.wiring.deadBus ? "Bus measured: " + print(*a.wiring.deadBus, Quantity::Voltage) + " " + a.wiring.deadBusTime : "Bus not measured.");
+    w.paragraph(a.wiring.deadBus
+                    ? "Bus measured: " + print(*a.wiring.deadBus, Quantity::Voltage) + " " + a.wiring.deadBusTime
+                    : "Bus not measured.");
     w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading"});
     for (const Conductor& c : e.plan.conductors) {
         const auto it = a.wiring.ticks.find(c.id);
         const Tick tick = it == a.wiring.ticks.end() ? Tick{} : it->second;
-        w.row({escaped(c.id), escaped(c.cable), printNumber(c.mm2), std::string(tick.ticked ? "yes" : "no") + (tick.doubted ? ", in doubt" : ""), escaped(tick.reading)});
+        w.row({escaped(c.id), escaped(c.cable), printNumber(c.mm2),
+               std::string(tick.ticked ? "yes" : "no") + (tick.doubted ? ", in doubt" : ""), escaped(tick.reading)});
     }
     w.close();
     for (const Finding& f : e.findings)
@@ -147,7 +165,9 @@ void wiring(Writer& w, const Axis& a, const Evaluation& e)
 void parameters(Writer& w, const Axis& a, const Evaluation& e)
 {
     w.heading("Parameters");
-    w.paragraph(a.parameters.backup.empty() ? "No backup was read." : fmt::format("Backup of {} values, {}.", a.parameters.backup.values.size(), a.parameters.backup.time));
+    w.paragraph(a.parameters.backup.empty() ? "No backup was read."
+                                            : fmt::format("Backup of {} values, {}.", a.parameters.backup.values.size(),
+                                                          a.parameters.backup.time));
     w.open({"Object", "Name", "Planned", "Meaning", "In the drive", "Last saved"});
     for (const PlannedParameter& p : e.parameters) {
         const auto value = [&](const ParameterSet& s) {
@@ -155,7 +175,8 @@ void parameters(Writer& w, const Axis& a, const Evaluation& e)
             return it == s.values.end() ? std::string("–") : std::to_string(it->second);
         };
         const ObjectEntry* entry = ObjectDictionary::shipped().find(p.key);
-        w.row({keyText(p.key), escaped(entry ? entry->name : ""), std::to_string(p.value), escaped(p.physical), value(a.parameters.inDrive), value(a.parameters.saved)});
+        w.row({keyText(p.key), escaped(entry ? entry->name : ""), std::to_string(p.value), escaped(p.physical),
+               value(a.parameters.inDrive), value(a.parameters.saved)});
     }
     w.close();
 }
@@ -171,21 +192,25 @@ void tuning(Writer& w, const Axis& a, const Evaluation& e)
     const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
     w.open({"Capture", "Kind", "Kp", "Kv", "Ti", "Peak error", "Overshoot", "Settling"});
     for (const CaptureRef& c : a.tune.captures)
-        w.row({escaped(c.title + " " + c.time), c.simulated ? "simulated" : "measured", fmt::format("{:.4g} 1/s", c.gains.positionGain), fmt::format("{:.4g}", c.gains.velocityGain), print(c.gains.integralTime, Quantity::Time),
-               print(c.peakError * scale, q), print(c.overshoot * scale, q), c.settled ? print(c.settling, Quantity::Time) : "not settled"});
+        w.row({escaped(c.title + " " + c.time), c.simulated ? "simulated" : "measured",
+               fmt::format("{:.4g} 1/s", c.gains.positionGain), fmt::format("{:.4g}", c.gains.velocityGain),
+               print(c.gains.integralTime, Quantity::Time), print(c.peakError * scale, q),
+               print(c.overshoot * scale, q), c.settled ? print(c.settling, Quantity::Time) : "not settled"});
     w.close();
 }
 
 void safety(Writer& w, const Axis& a)
 {
     w.heading("Safe stop");
-    w.paragraph("The program computes, records and reminds. It never states that a machine is safe or lawful. Local codes and a competent, authorised person decide. Removing torque does not isolate from the supply.");
+    w.paragraph("The program computes, records and reminds. It never states that a machine is safe or lawful. Local "
+                "codes and a competent, authorised person decide. Removing torque does not isolate from the supply.");
     w.paragraph("Risk assessment: " + (a.guard.assessment.empty() ? std::string("not named") : a.guard.assessment));
     w.open({"Test", "When", "Result", "Stop", "Torque off after", "Drop", "Note"});
     const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
     for (const StopTest& t : a.guard.tests)
-        w.row({escaped(t.kind) + (t.simulated ? " (simulated)" : ""), escaped(t.time), t.passed ? "passed" : "failed", t.stopTime > 0 ? print(t.stopTime, Quantity::Time) : "–", t.offTime > 0 ? print(t.offTime, Quantity::Time) : "–",
-               print(t.drop, q), escaped(t.note)});
+        w.row({escaped(t.kind) + (t.simulated ? " (simulated)" : ""), escaped(t.time), t.passed ? "passed" : "failed",
+               t.stopTime > 0 ? print(t.stopTime, Quantity::Time) : "–",
+               t.offTime > 0 ? print(t.offTime, Quantity::Time) : "–", print(t.drop, q), escaped(t.note)});
     w.close();
 }
 
@@ -194,8 +219,12 @@ void safety(Writer& w, const Axis& a)
 std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& e, const std::vector<LogEntry>& logbook)
 {
     Writer w;
-    w.raw("<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + escaped(a.id + " " + a.name) + " – hand-over</title>\n"
-          "<style>body{font-family:Lato,sans-serif;font-size:9pt;color:#26241f} h1{font-size:17pt} h2{font-size:12pt;color:#1f5a57} h3{font-size:9.5pt} th{border-bottom:1px solid #8a8577;font-size:8pt} td{border-bottom:1px solid #dcd7c9;font-size:8pt;vertical-align:top} small{color:#6a6558}</style></head><body>\n");
+    w.raw("<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + escaped(a.id + " " + a.name)
+          + " – hand-over</title>\n"
+            "<style>body{font-family:Lato,sans-serif;font-size:9pt;color:#26241f} h1{font-size:17pt} "
+            "h2{font-size:12pt;color:#1f5a57} h3{font-size:9.5pt} th{border-bottom:1px solid #8a8577;font-size:8pt} "
+            "td{border-bottom:1px solid #dcd7c9;font-size:8pt;vertical-align:top} "
+            "small{color:#6a6558}</style></head><body>\n");
     w.raw(fmt::format("<h1>Hand-over: {} {}</h1>\n", escaped(a.id), escaped(a.name)));
     w.paragraph(machine.name + (a.note.empty() ? "" : ". " + a.note));
     w.paragraph("Results marked as simulated come from the simulated drive and prove nothing about the machine.");
@@ -208,7 +237,9 @@ std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& 
     tuning(w, a, e);
     safety(w, a);
     w.heading("Signature");
-    w.paragraph(a.sign.time.empty() ? "Not signed." : fmt::format("{}, {}, {}. {}", a.sign.name, a.sign.role, a.sign.time, a.sign.remarks));
+    w.paragraph(a.sign.time.empty()
+                    ? "Not signed."
+                    : fmt::format("{}, {}, {}. {}", a.sign.name, a.sign.role, a.sign.time, a.sign.remarks));
     w.heading("Logbook");
     w.open({"No.", "Time", "Kind", "Entry"});
     for (const LogEntry& entry : logbook)

@@ -2,11 +2,13 @@
 
 #include "core/machine/axis.h"
 #include "core/units/print.h"
-#include "fieldjson.h"
 #include "store/machinejson.h"
 
-#include <cmath>
+#include "fieldjson.h"
+
 #include <fmt/core.h>
+
+#include <cmath>
 
 namespace ridge::store {
 
@@ -106,46 +108,71 @@ json withList(json group, const char* key)
 
 json axisSchema()
 {
-    const json set{{"type", "object"}, {"properties", {{"name", {{"type", "string"}}}, {"time", {{"type", "string"}}}, {"values", {{"type", "object"}, {"additionalProperties", {{"type", "integer"}}}}}}}};
+    const json set{{"type", "object"},
+                   {"properties",
+                    {{"name", {{"type", "string"}}},
+                     {"time", {{"type", "string"}}},
+                     {"values", {{"type", "object"}, {"additionalProperties", {{"type", "integer"}}}}}}}};
     json wiring = groupSchema(wiringFields());
     wiring["properties"]["ticks"] = {{"type", "object"}};
     wiring["properties"]["bridges"] = {{"type", "array"}, {"items", {{"type", "string"}}}};
-    return {{"type", "object"},
-            {"required", {"id", "name", "load", "mechanism"}},
+    return {
+        {"type", "object"},
+        {"required", {"id", "name", "load", "mechanism"}},
+        {"properties",
+         {{"id", {{"type", "string"}, {"minLength", 1}}},
+          {"name", {{"type", "string"}}},
+          {"note", {{"type", "string"}}},
+          {"load", groupSchema(loadFields())},
+          {"mechanism", mechanismSchema()},
+          {"stages", {{"type", "array"}, {"maxItems", 8}, {"items", stageSchema()}}},
+          {"cycle", cycleSchema()},
+          {"bodies",
+           {{"type", "object"},
+            {"additionalProperties", {{"type", "array"}, {"maxItems", 200}, {"items", groupSchema(solidFields())}}}}},
+          {"choice",
+           {{"type", "object"},
             {"properties",
-             {{"id", {{"type", "string"}, {"minLength", 1}}},
-              {"name", {{"type", "string"}}},
-              {"note", {{"type", "string"}}},
-              {"load", groupSchema(loadFields())},
-              {"mechanism", mechanismSchema()},
-              {"stages", {{"type", "array"}, {"maxItems", 8}, {"items", stageSchema()}}},
-              {"cycle", cycleSchema()},
-              {"bodies", {{"type", "object"}, {"additionalProperties", {{"type", "array"}, {"maxItems", 200}, {"items", groupSchema(solidFields())}}}}},
-              {"choice", {{"type", "object"}, {"properties", {{"motor", motorSchema()}, {"drive", partSchema(driveFields())}, {"resistor", partSchema(resistorFields())}, {"stepper", partSchema(stepperMotorFields())}, {"stepperDrive", partSchema(stepperDriveFields())}, {"stepping", groupSchema(steppingFields())}, {"withBrake", {{"type", "boolean"}}}}}}},
-              {"wiring", wiring},
-              {"parameters", {{"type", "object"}, {"properties", {{"backup", set}, {"inDrive", set}, {"saved", set}, {"verified", {{"type", "boolean"}}}, {"powerCycled", {{"type", "boolean"}}}, {"positiveIsNegative", {{"type", "boolean"}}}}}}},
-              {"turn", groupSchema(turnFields())},
-              {"tune", withList(groupSchema(tuneFields()), "captures")},
-              {"guard", withList(groupSchema(guardFields()), "tests")},
-              {"sign", groupSchema(signFields())}}}};
+             {{"motor", motorSchema()},
+              {"drive", partSchema(driveFields())},
+              {"resistor", partSchema(resistorFields())},
+              {"stepper", partSchema(stepperMotorFields())},
+              {"stepperDrive", partSchema(stepperDriveFields())},
+              {"stepping", groupSchema(steppingFields())},
+              {"withBrake", {{"type", "boolean"}}}}}}},
+          {"wiring", wiring},
+          {"parameters",
+           {{"type", "object"},
+            {"properties",
+             {{"backup", set},
+              {"inDrive", set},
+              {"saved", set},
+              {"verified", {{"type", "boolean"}}},
+              {"powerCycled", {{"type", "boolean"}}},
+              {"positiveIsNegative", {{"type", "boolean"}}}}}}},
+          {"turn", groupSchema(turnFields())},
+          {"tune", withList(groupSchema(tuneFields()), "captures")},
+          {"guard", withList(groupSchema(guardFields()), "tests")},
+          {"sign", groupSchema(signFields())}}}};
 }
 
 } // namespace
 
 std::string machineSchema()
 {
-    const json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
-                      {"title", "Vortex Ridge machine"},
-                      {"description", "Numbers are SI; the unit stands behind each key. Keys that are not named here survive."},
-                      {"type", "object"},
-                      {"required", {"format", "version", "name", "axes"}},
-                      {"properties",
-                       {{"format", {{"const", "vortex-ridge-machine"}}},
-                        {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", machineFormatVersion}}},
-                        {"name", {{"type", "string"}}},
-                        {"note", {{"type", "string"}}},
-                        {"site", groupSchema(siteFields())},
-                        {"axes", {{"type", "array"}, {"maxItems", 200}, {"items", axisSchema()}}}}}};
+    const json schema{
+        {"$schema", "http://json-schema.org/draft-07/schema#"},
+        {"title", "Vortex Ridge machine"},
+        {"description", "Numbers are SI; the unit stands behind each key. Keys that are not named here survive."},
+        {"type", "object"},
+        {"required", {"format", "version", "name", "axes"}},
+        {"properties",
+         {{"format", {{"const", "vortex-ridge-machine"}}},
+          {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", machineFormatVersion}}},
+          {"name", {{"type", "string"}}},
+          {"note", {{"type", "string"}}},
+          {"site", groupSchema(siteFields())},
+          {"axes", {{"type", "array"}, {"maxItems", 200}, {"items", axisSchema()}}}}}};
     return schema.dump(1) + "\n";
 }
 

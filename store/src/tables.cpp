@@ -1,6 +1,7 @@
 #include "store/tables.h"
 
 #include "core/units/parse.h"
+
 #include "csv.h"
 
 #include <fmt/core.h>
@@ -45,7 +46,8 @@ Result<std::vector<std::vector<double>>> columnsOf(std::string_view csv, const s
         return refuse("file-damaged", {}, fmt::format("more than {} lines.", mostLines));
     for (const CsvLine& line : lines) {
         if (line.cells.size() < wanted.size())
-            return tl::make_unexpected(damaged(line.number, line.cells.size(), fmt::format("{} columns were expected.", wanted.size())));
+            return tl::make_unexpected(
+                damaged(line.number, line.cells.size(), fmt::format("{} columns were expected.", wanted.size())));
         const bool heading = &line == &lines.front() && !numberOf(line.cells[0]);
         for (std::size_t k = 0; k < wanted.size(); ++k) {
             if (heading) {
@@ -54,15 +56,19 @@ Result<std::vector<std::vector<double>>> columnsOf(std::string_view csv, const s
                     continue;
                 const auto unit = parseUnit(name);
                 if (!unit)
-                    return tl::make_unexpected(Error{"unknown-unit", fmt::format("line 1, column {}", k + 1), name, {}});
+                    return tl::make_unexpected(
+                        Error{"unknown-unit", fmt::format("line 1, column {}", k + 1), name, {}});
                 if (unit->dimension != dimensionOf(wanted[k].quantity))
-                    return tl::make_unexpected(Error{"wrong-dimension", fmt::format("line 1, column {}", k + 1), "“" + name + "”, " + describe(unit->dimension), std::string(info(wanted[k].quantity).name)});
+                    return tl::make_unexpected(Error{"wrong-dimension", fmt::format("line 1, column {}", k + 1),
+                                                     "“" + name + "”, " + describe(unit->dimension),
+                                                     std::string(info(wanted[k].quantity).name)});
                 units[k] = *unit;
                 continue;
             }
             const auto value = numberOf(line.cells[k]);
             if (!value)
-                return tl::make_unexpected(damaged(line.number, k, fmt::format("“{}” is not a number.", line.cells[k].substr(0, 40))));
+                return tl::make_unexpected(
+                    damaged(line.number, k, fmt::format("“{}” is not a number.", line.cells[k].substr(0, 40))));
             out[k].push_back(*value * units[k].scale + units[k].offset);
         }
     }
@@ -84,14 +90,17 @@ Result<RecordedMotion> parseRecorded(std::string_view csv, bool rotary)
 
 Result<std::vector<MeasuredTorque>> parseMeasured(std::string_view csv, bool linear)
 {
-    const Quantity speed = linear ? Quantity::Speed : Quantity::AngularSpeed, torque = linear ? Quantity::Force : Quantity::Torque;
-    const auto columns = columnsOf(csv, {{speed, linear ? "m/s" : "rpm"}, {torque, linear ? "N" : "N*m"}, {torque, linear ? "N" : "N*m"}});
+    const Quantity speed = linear ? Quantity::Speed : Quantity::AngularSpeed,
+                   torque = linear ? Quantity::Force : Quantity::Torque;
+    const auto columns = columnsOf(
+        csv, {{speed, linear ? "m/s" : "rpm"}, {torque, linear ? "N" : "N*m"}, {torque, linear ? "N" : "N*m"}});
     if (!columns)
         return tl::make_unexpected(columns.error());
     std::vector<MeasuredTorque> rows;
     for (std::size_t k = 0; k < (*columns)[0].size(); ++k) {
         const MeasuredTorque row{(*columns)[0][k], (*columns)[1][k], (*columns)[2][k]};
-        if (row.speed < 0 || (!rows.empty() && !(row.speed > rows.back().speed)) || !(row.continuous <= row.shortTime) || row.continuous < 0)
+        if (row.speed < 0 || (!rows.empty() && !(row.speed > rows.back().speed)) || !(row.continuous <= row.shortTime)
+            || row.continuous < 0)
             return refuse("measured-order", fmt::format("row {}", k + 1));
         rows.push_back(row);
     }

@@ -1,5 +1,5 @@
-// Edits the demo machine through the real window, one typed value after the other, and prints each when it is confirmed.
-// The test that uses it kills this process at any moment.
+// Edits the demo machine through the real window, one typed value after the other, and prints each when it is
+// confirmed. The test that uses it kills this process at any moment.
 #include "app/shell/mainwindow.h"
 #include "app/theme/theme.h"
 

@@ -32,9 +32,11 @@ private Q_SLOTS:
         QVERIFY(axis.tune.captures[1].peakError < 0.3 * axis.tune.captures[0].peakError);
         for (const CaptureRef& c : axis.tune.captures)
             QVERIFY(c.simulated);
-        // following error at constant speed: v·(1 - k)/Kp = 0.4 m/s · 0.1 / 50.27 1/s = 0.796 mm (derived in docs/checks/following.md)
+        // following error at constant speed: v·(1 - k)/Kp = 0.4 m/s · 0.1 / 50.27 1/s = 0.796 mm (derived in
+        // docs/checks/following.md)
         const double perRadian = m.document().evaluation().tune->travelPerRadian;
-        QVERIFY2(std::abs(axis.tune.captures[0].steadyError * perRadian / 0.000796 - 1) < 0.02, qPrintable(QString::number(axis.tune.captures[0].steadyError * perRadian)));
+        QVERIFY2(std::abs(axis.tune.captures[0].steadyError * perRadian / 0.000796 - 1) < 0.02,
+                 qPrintable(QString::number(axis.tune.captures[0].steadyError * perRadian)));
         QCOMPARE(axis.guard.tests.size(), std::size_t{5});
         for (const StopTest& t : axis.guard.tests)
             QVERIFY2(t.passed && t.simulated, t.kind.c_str());
@@ -56,10 +58,12 @@ private Q_SLOTS:
         QFile html(m.path("handover.html"));
         QVERIFY(html.open(QIODevice::ReadOnly));
         const QByteArray text = html.readAll();
-        for (const char* part : {"R. Sorrel", "SS1 (simulated)", "Test move", "Backup of", "131072", "Signed by", "Delay to set"})
+        for (const char* part :
+             {"R. Sorrel", "SS1 (simulated)", "Test move", "Backup of", "131072", "Signed by", "Delay to set"})
             QVERIFY2(text.contains(part), part);
         QProcess pdf;
-        pdf.start(QStringLiteral("pdftotext"), {QStringLiteral("-layout"), m.path("handover.pdf"), QStringLiteral("-")});
+        pdf.start(QStringLiteral("pdftotext"),
+                  {QStringLiteral("-layout"), m.path("handover.pdf"), QStringLiteral("-")});
         QVERIFY(pdf.waitForFinished(20000));
         const QByteArray read = pdf.readAllStandardOutput();
         QVERIFY(read.contains("Hand-over: A1 Tray lift") && read.contains("R. Sorrel"));

@@ -40,7 +40,8 @@ private Q_SLOTS:
             const auto file = store::MachineFile::open(path.toStdString());
             QVERIFY2(file.has_value(), file ? "" : messageFor(file.error()).c_str());
             const double held = *file->machine()->axes[0].load.moving;
-            QVERIFY2(held >= confirmed, qPrintable(QStringLiteral("%1 was confirmed, %2 is in the file").arg(confirmed).arg(held)));
+            QVERIFY2(held >= confirmed,
+                     qPrintable(QStringLiteral("%1 was confirmed, %2 is in the file").arg(confirmed).arg(held)));
             QVERIFY(held <= confirmed + 1); // at most the edit that was under way
             QCOMPARE(file->brokenLogEntry(), 0);
             next = static_cast<int>(held) + 1;

@@ -110,23 +110,25 @@ private Q_SLOTS:
 
     // ------------------------------------------------------------ Load
 
-    /// F4 in a field of inertia opens the solids; the sum goes into the field, how it was built stays, and one undo takes both back.
+    /// F4 in a field of inertia opens the solids; the sum goes into the field, how it was built stays, and one undo
+    /// takes both back.
     void anInertiaIsBuiltFromSolids()
     {
         go(2, Station::Load);
         const Machine before = m->document().machine();
         auto* line = m->find<QLineEdit>("load.moving");
         line->setFocus();
-        const bool met = withDialog<BodyDialog>([&] { QTest::keyClick(line, Qt::Key_F4); },
-                                                [&](BodyDialog& d) {
-                                                    QCOMPARE(d.solids().size(), std::size_t(2)); // as the demo was built
-                                                    QTest::mouseClick(inside<QPushButton>(&d, "bodies.add"), Qt::LeftButton);
-                                                    QCOMPARE(inside<QListWidget>(&d, "bodies.list")->currentRow(), 2);
-                                                    typeInto(inside<QLineEdit>(&d, "solid.a"), "100 mm");
-                                                    typeInto(inside<QLineEdit>(&d, "solid.c"), "0,2 m");
-                                                    QVERIFY(inside<QTextBrowser>(&d, "bodies.working")->toPlainText().contains(QStringLiteral("J_sum")));
-                                                    QTest::mouseClick(inside<QPushButton>(&d, "bodies.take"), Qt::LeftButton);
-                                                });
+        const bool met = withDialog<BodyDialog>(
+            [&] { QTest::keyClick(line, Qt::Key_F4); },
+            [&](BodyDialog& d) {
+                QCOMPARE(d.solids().size(), std::size_t(2)); // as the demo was built
+                QTest::mouseClick(inside<QPushButton>(&d, "bodies.add"), Qt::LeftButton);
+                QCOMPARE(inside<QListWidget>(&d, "bodies.list")->currentRow(), 2);
+                typeInto(inside<QLineEdit>(&d, "solid.a"), "100 mm");
+                typeInto(inside<QLineEdit>(&d, "solid.c"), "0,2 m");
+                QVERIFY(inside<QTextBrowser>(&d, "bodies.working")->toPlainText().contains(QStringLiteral("J_sum")));
+                QTest::mouseClick(inside<QPushButton>(&d, "bodies.take"), Qt::LeftButton);
+            });
         QVERIFY(met);
         // steel shaft of 100 mm: ρ·π·d⁴·l/32 (rigid-body table)
         const double shaft = 7850 * M_PI * std::pow(0.1, 4) * 0.2 / 32;
@@ -140,14 +142,15 @@ private Q_SLOTS:
     {
         go(2, Station::Load);
         const Machine before = m->document().machine();
-        const bool met = withDialog<BodyDialog>([&] { m->window().page()->findChild<QAction*>(QStringLiteral("load.moving.build"))->trigger(); },
-                                                [&](BodyDialog& d) {
-                                                    auto* shape = inside<QComboBox>(&d, "solid.shape");
-                                                    shape->setCurrentIndex(shape->findData(QStringLiteral("tube")));
-                                                    typeInto(inside<QLineEdit>(&d, "solid.b"), "900 mm");
-                                                    QVERIFY(inside<QLabel>(&d, "sentence")->text().contains(QStringLiteral("smaller than the outside")));
-                                                    QVERIFY(!inside<QPushButton>(&d, "bodies.take")->isEnabled());
-                                                });
+        const bool met = withDialog<BodyDialog>(
+            [&] { m->window().page()->findChild<QAction*>(QStringLiteral("load.moving.build"))->trigger(); },
+            [&](BodyDialog& d) {
+                auto* shape = inside<QComboBox>(&d, "solid.shape");
+                shape->setCurrentIndex(shape->findData(QStringLiteral("tube")));
+                typeInto(inside<QLineEdit>(&d, "solid.b"), "900 mm");
+                QVERIFY(inside<QLabel>(&d, "sentence")->text().contains(QStringLiteral("smaller than the outside")));
+                QVERIFY(!inside<QPushButton>(&d, "bodies.take")->isEnabled());
+            });
         QVERIFY(met);
         QVERIFY(m->document().machine() == before);
     }
@@ -187,13 +190,15 @@ private Q_SLOTS:
     void everyMechanismHasItsForm()
     {
         QFETCH(QByteArray, type);
-        m->document().edit(QStringLiteral("other mechanism"), {}, [&](Axis& a) { a.mechanism.type = type.toStdString(); });
+        m->document().edit(QStringLiteral("other mechanism"), {},
+                           [&](Axis& a) { a.mechanism.type = type.toStdString(); });
         m->settle();
         auto* chain = m->window().page()->findChild<QWidget*>(QStringLiteral("chain"));
         QMetaObject::invokeMethod(chain, "elementChosen", Q_ARG(QString, QStringLiteral("mechanism")));
         m->settle();
         for (const Field& f : mechanismFields(type.toStdString())) {
-            const QString name = QStringLiteral("mechanism.") + QString::fromUtf8(f.key.data(), static_cast<qsizetype>(f.key.size()));
+            const QString name =
+                QStringLiteral("mechanism.") + QString::fromUtf8(f.key.data(), static_cast<qsizetype>(f.key.size()));
             auto* editor = m->window().page()->findChild<QWidget*>(name);
             QVERIFY2(editor, qPrintable(name));
             QVERIFY2(editor->width() >= 60 && editor->height() >= 18, qPrintable(name));
@@ -221,7 +226,8 @@ private Q_SLOTS:
         QCOMPARE(m->document().axis().load.counterbalance, kind.toStdString());
         QVERIFY(m->find<QLineEdit>(field.constData()));
         int others = 0;
-        for (const char* other : {"load.counterMass", "load.cylinderPressure", "load.constantForce", "load.springForce"})
+        for (const char* other :
+             {"load.counterMass", "load.cylinderPressure", "load.constantForce", "load.springForce"})
             others += m->find<QLineEdit>(other) ? 1 : 0;
         QCOMPARE(others, 1);
     }
@@ -282,17 +288,20 @@ private Q_SLOTS:
         QByteArray table("time [ms];position [mm]\n");
         for (int k = 0; k <= 200; ++k) {
             const double z = k / 200.0;
-            table += QByteArray::number(5.0 * k) + ';' + QByteArray::number(80 * (10 * std::pow(z, 3) - 15 * std::pow(z, 4) + 6 * std::pow(z, 5)), 'f', 5) + '\n';
+            table += QByteArray::number(5.0 * k) + ';'
+                     + QByteArray::number(80 * (10 * std::pow(z, 3) - 15 * std::pow(z, 4) + 6 * std::pow(z, 5)), 'f', 5)
+                     + '\n';
         }
         put(m->path("motion.csv"), table);
         m->find<QTableWidget>("segments")->setCurrentCell(0, 0);
-        const bool met = withDialog<RecordedDialog>([&] { drop(m->path("motion.csv")); },
-                                                    [&](RecordedDialog& d) {
-                                                        QVERIFY(inside<QLabel>(&d, "recorded.words")->text().contains(QStringLiteral("201 samples")));
-                                                        typeInto(inside<QLineEdit>(&d, "recorded.permitted"), "0.02 mm");
-                                                        QVERIFY(inside<QLabel>(&d, "recorded.words")->text().startsWith(QStringLiteral("●")));
-                                                        QTest::mouseClick(inside<QPushButton>(&d, "recorded.take"), Qt::LeftButton);
-                                                    });
+        const bool met = withDialog<RecordedDialog>(
+            [&] { drop(m->path("motion.csv")); },
+            [&](RecordedDialog& d) {
+                QVERIFY(inside<QLabel>(&d, "recorded.words")->text().contains(QStringLiteral("201 samples")));
+                typeInto(inside<QLineEdit>(&d, "recorded.permitted"), "0.02 mm");
+                QVERIFY(inside<QLabel>(&d, "recorded.words")->text().startsWith(QStringLiteral("●")));
+                QTest::mouseClick(inside<QPushButton>(&d, "recorded.take"), Qt::LeftButton);
+            });
         QVERIFY(met);
         QCOMPARE(m->document().axis().cycle.segments.size(), segments + 1);
         const Segment& added = m->document().axis().cycle.segments[1];
@@ -344,7 +353,8 @@ private Q_SLOTS:
             a.cycle.segments[0].jerk = 80;
         });
         m->settle();
-        QVERIFY(!table->isColumnHidden(column("Jerk")) && table->isColumnHidden(column("Law")) && table->isColumnHidden(column("End speed")));
+        QVERIFY(!table->isColumnHidden(column("Jerk")) && table->isColumnHidden(column("Law"))
+                && table->isColumnHidden(column("End speed")));
     }
 
     // ------------------------------------------------------------ Match
@@ -407,7 +417,8 @@ private Q_SLOTS:
         QVERIFY(waitFor([&] { return !m->window().busy() && !candidates()->isColumnHidden(2); }, 20000));
         int row = -1;
         for (int r = 0; r < candidates()->rowCount() && row < 0; ++r)
-            if (candidates()->item(r, 2)->text().startsWith(QStringLiteral("Juniper")) && candidates()->item(r, 2)->text() != QString::fromStdString(m->document().axis().stages[0].name))
+            if (candidates()->item(r, 2)->text().startsWith(QStringLiteral("Juniper"))
+                && candidates()->item(r, 2)->text() != QString::fromStdString(m->document().axis().stages[0].name))
                 row = r;
         QVERIFY(row >= 0);
         const QString gearbox = candidates()->item(row, 2)->text();
@@ -480,7 +491,8 @@ private Q_SLOTS:
             QTest::mouseMove(canvas, canvas->mapFrom(plot, plot->pixelOf(0, {at, 0})));
         QTest::mouseRelease(canvas, Qt::LeftButton, {}, canvas->mapFrom(plot, plot->pixelOf(0, {0.8, 0})));
         m->settle();
-        QVERIFY2(std::abs(m->document().axis().cycle.offset - 0.8) < 0.03, qPrintable(QString::number(m->document().axis().cycle.offset)));
+        QVERIFY2(std::abs(m->document().axis().cycle.offset - 0.8) < 0.03,
+                 qPrintable(QString::number(m->document().axis().cycle.offset)));
         QCOMPARE(m->document().undoStack().count(), steps + 1);
     }
 
@@ -489,7 +501,8 @@ private Q_SLOTS:
         go(3, Station::Match);
         showPicture("Supply");
         auto* plot = m->find<PlotView>("match.plot");
-        const QPoint from = plot->pixelOf(0, {m->document().axis().choice.stepping.bus, 60}), to = plot->pixelOf(0, {36, 60});
+        const QPoint from = plot->pixelOf(0, {m->document().axis().choice.stepping.bus, 60}),
+                     to = plot->pixelOf(0, {36, 60});
         QWidget* canvas = plot->childAt(from);
         QTest::mousePress(canvas, Qt::LeftButton, {}, canvas->mapFrom(plot, from));
         QTest::mouseMove(canvas, canvas->mapFrom(plot, (from + to) / 2));
@@ -502,7 +515,8 @@ private Q_SLOTS:
     void aMeasuredTableIsDroppedAndMarked()
     {
         go(0, Station::Match);
-        put(m->path("torque.csv"), "speed [rpm],short-time [N*m],continuous [N*m]\n0,3.4,1.2\n3000,3.1,1.0\n6000,1.2,0.5\n");
+        put(m->path("torque.csv"),
+            "speed [rpm],short-time [N*m],continuous [N*m]\n0,3.4,1.2\n3000,3.1,1.0\n6000,1.2,0.5\n");
         drop(m->path("torque.csv"));
         QCOMPARE(m->document().axis().choice.motor->measured.size(), std::size_t(3));
         QVERIFY(std::abs(m->document().axis().choice.motor->measured[1].speed - 314.159265) < 1e-4);
@@ -533,7 +547,8 @@ private Q_SLOTS:
         };
         QVERIFY(waitFor(there));
         Parts again;
-        QVERIFY(std::ranges::find(again.catalogue()->motors, "Bench motor 7", &ServoMotor::name) != again.catalogue()->motors.end());
+        QVERIFY(std::ranges::find(again.catalogue()->motors, "Bench motor 7", &ServoMotor::name)
+                != again.catalogue()->motors.end());
         put(m->path("broken.json"), R"({"format": "vortex-ridge-catalogue", "servoMotors": [{"name": "half"}]})");
         m->window().openPath(m->path("broken.json"));
         m->settle();

@@ -10,8 +10,8 @@
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QListWidget>
 #include <QDropEvent>
+#include <QListWidget>
 #include <QMimeData>
 #include <QPainter>
 #include <QTableWidget>
@@ -229,7 +229,11 @@ private Q_SLOTS:
         QVERIFY(sentence->text().contains(QStringLiteral("fast")));
         table->item(0, 2)->setText(QStringLiteral("0.3 s")); // 0.36 m in 0.3 s does not go with 0.5 m/s
         m->settle();
-        QVERIFY(m->window().page()->findChild<QLabel*>(QStringLiteral("sentence"))->text().contains(QStringLiteral("last good")));
+        QVERIFY(m->window()
+                    .page()
+                    ->findChild<QLabel*>(QStringLiteral("sentence"))
+                    ->text()
+                    .contains(QStringLiteral("last good")));
     }
 
     void segmentsArePulledOnTheGraph()
@@ -312,7 +316,10 @@ private Q_SLOTS:
         QCOMPARE(m->document().axis().choice.stepping.bus, 36.0);
         kind->setFocus();
         QTest::keyClick(kind, Qt::Key_Up);
-        QVERIFY(waitFor([&] { return table->item(0, 3)->text().startsWith(QStringLiteral("Marl")) || table->item(0, 3)->text().startsWith(QStringLiteral("Chert")); }));
+        QVERIFY(waitFor([&] {
+            return table->item(0, 3)->text().startsWith(QStringLiteral("Marl"))
+                   || table->item(0, 3)->text().startsWith(QStringLiteral("Chert"));
+        }));
         table->setCurrentCell(0, 0);
         QTest::mouseClick(m->find<QPushButton>("match.choose"), Qt::LeftButton);
         m->settle();
@@ -344,9 +351,11 @@ private Q_SLOTS:
             const QPoint to = plot->pixelOf(0, {ratio, 0});
             QTest::mouseMove(plot->childAt(from), plot->childAt(from)->mapFrom(plot, to));
         }
-        QTest::mouseRelease(plot->childAt(from), Qt::LeftButton, {}, plot->childAt(from)->mapFrom(plot, plot->pixelOf(0, {7.0, 0})));
+        QTest::mouseRelease(plot->childAt(from), Qt::LeftButton, {},
+                            plot->childAt(from)->mapFrom(plot, plot->pixelOf(0, {7.0, 0})));
         m->settle();
-        QVERIFY2(std::abs(m->document().axis().stages[0].ratio - 7.0) < 0.15, qPrintable(QString::number(m->document().axis().stages[0].ratio)));
+        QVERIFY2(std::abs(m->document().axis().stages[0].ratio - 7.0) < 0.15,
+                 qPrintable(QString::number(m->document().axis().stages[0].ratio)));
         QCOMPARE(m->document().undoStack().count(), steps + 1);
         m->document().undoStack().undo();
         m->settle();
@@ -363,7 +372,8 @@ private Q_SLOTS:
         QTest::keyClicks(m->find<QLineEdit>("match.filter"), QStringLiteral("birch 80"));
         QVERIFY(table->rowCount() > 0 && table->rowCount() < all);
         for (int r = 0; r < table->rowCount(); ++r)
-            QVERIFY2(table->item(r, 1)->text().contains(QStringLiteral("Birch")), qPrintable(table->item(r, 1)->text()));
+            QVERIFY2(table->item(r, 1)->text().contains(QStringLiteral("Birch")),
+                     qPrintable(table->item(r, 1)->text()));
         m->find<QLineEdit>("match.filter")->clear();
         QCOMPARE(table->rowCount(), all);
     }
@@ -396,7 +406,8 @@ private Q_SLOTS:
         s.torqueOff = 0.2;
         s.delayPermitted = 0.5;
         const StopLineLayout l = layoutStopLine(s, {800, 280});
-        QVERIFY(l.x(0) < l.x(s.standstill) && l.x(s.standstill) < l.x(s.brakeClosed) && l.x(s.torqueOff) < l.phases.right());
+        QVERIFY(l.x(0) < l.x(s.standstill) && l.x(s.standstill) < l.x(s.brakeClosed)
+                && l.x(s.torqueOff) < l.phases.right());
         QVERIFY(l.x(0.5) < l.phases.right());
         QVERIFY(!l.phases.intersects(l.delays) && !l.delays.intersects(l.speed) && !l.speed.intersects(l.travel));
     }
@@ -467,9 +478,11 @@ private Q_SLOTS:
             m->window().goTo(k);
             m->settle();
             for (const QWidget* w : m->window().page()->findChildren<QWidget*>()) {
-                if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 || qobject_cast<const QLabel*>(w) || w->inherits("QScrollArea") || w->inherits("QHeaderView") || w->inherits("QTableView") == false)
+                if (!w->isVisible() || (w->focusPolicy() & Qt::TabFocus) == 0 || qobject_cast<const QLabel*>(w)
+                    || w->inherits("QScrollArea") || w->inherits("QHeaderView") || w->inherits("QTableView") == false)
                     continue;
-                QVERIFY2(!w->accessibleName().isEmpty(), qPrintable(QStringLiteral("%1 in station %2").arg(w->objectName()).arg(k)));
+                QVERIFY2(!w->accessibleName().isEmpty(),
+                         qPrintable(QStringLiteral("%1 in station %2").arg(w->objectName()).arg(k)));
             }
             for (const QLineEdit* w : m->window().page()->findChildren<QLineEdit*>())
                 QVERIFY2(!w->accessibleName().isEmpty(), qPrintable(w->objectName()));

@@ -26,7 +26,8 @@ Ran run(const QStringList& arguments)
 const QString demo = QStringLiteral(DATA_DIR "/fernhollow.json");
 } // namespace
 
-/// The command line as scripts use it: the real program, JSON on standard output, exit 2 with one sentence on bad input.
+/// The command line as scripts use it: the real program, JSON on standard output, exit 2 with one sentence on bad
+/// input.
 class TestCli : public QObject {
     Q_OBJECT
 
@@ -36,15 +37,18 @@ class TestCli : public QObject {
 private Q_SLOTS:
     void evaluatePrintsResultsAndChecks()
     {
-        const Ran r = run({QStringLiteral("evaluate"), demo, QStringLiteral("--axis"), QStringLiteral("Tray lift"), QStringLiteral("--working")});
+        const Ran r = run({QStringLiteral("evaluate"), demo, QStringLiteral("--axis"), QStringLiteral("Tray lift"),
+                           QStringLiteral("--working")});
         QCOMPARE(r.code, 0);
         const QJsonArray axes = r.json().value(QStringLiteral("axes")).toArray();
         QCOMPARE(axes.size(), 1);
         const QJsonObject axis = axes.first().toObject();
         QCOMPARE(axis.value(QStringLiteral("name")).toString(), QStringLiteral("Tray lift"));
-        const QJsonObject inertia = axis.value(QStringLiteral("results")).toObject().value(QStringLiteral("load.reflected_inertia")).toObject();
+        const QJsonObject inertia =
+            axis.value(QStringLiteral("results")).toObject().value(QStringLiteral("load.reflected_inertia")).toObject();
         QCOMPARE(inertia.value(QStringLiteral("unit")).toString(), QStringLiteral("kg*m2"));
-        QVERIFY(std::abs(inertia.value(QStringLiteral("value")).toDouble() / 4.059986e-4 - 1) < 1e-6); // worked by hand, docs/checks/lift.md
+        QVERIFY(std::abs(inertia.value(QStringLiteral("value")).toDouble() / 4.059986e-4 - 1)
+                < 1e-6); // worked by hand, docs/checks/lift.md
         QVERIFY(!inertia.value(QStringLiteral("working")).toArray().isEmpty());
         const QJsonArray checks = axis.value(QStringLiteral("checks")).toArray();
         QVERIFY(checks.size() > 20);
@@ -63,7 +67,8 @@ private Q_SLOTS:
 
     void matchRanks()
     {
-        const Ran r = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--top"), QStringLiteral("3")});
+        const Ran r = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A1"),
+                           QStringLiteral("--top"), QStringLiteral("3")});
         QCOMPARE(r.code, 0);
         const QJsonArray list = r.json().value(QStringLiteral("candidates")).toArray();
         QCOMPARE(list.size(), 3);
@@ -72,7 +77,8 @@ private Q_SLOTS:
 
     void sweepsARatio()
     {
-        const Ran r = run({QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--over"), QStringLiteral("gearbox.ratio=3:6:1")});
+        const Ran r = run({QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"),
+                           QStringLiteral("--over"), QStringLiteral("gearbox.ratio=3:6:1")});
         QCOMPARE(r.code, 0);
         const QList<QByteArray> lines = r.out.trimmed().split('\n');
         QCOMPARE(lines.size(), 5);
@@ -86,15 +92,22 @@ private Q_SLOTS:
     /// The shortest time names what stands against more, and the gentlest keeps the cycle.
     void answersTheQuestionsAboutTime()
     {
-        const QJsonObject quick = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A2")}).json();
-        QVERIFY(!quick.value(QStringLiteral("limit")).toString().isEmpty() && !quick.value(QStringLiteral("reason")).toString().isEmpty());
+        const QJsonObject quick =
+            run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A2")}).json();
+        QVERIFY(!quick.value(QStringLiteral("limit")).toString().isEmpty()
+                && !quick.value(QStringLiteral("reason")).toString().isEmpty());
         QCOMPARE(quick.value(QStringLiteral("segments")).toArray().size(), 4);
-        const QJsonObject soft = run({QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--cycle"), QStringLiteral("2500 ms")}).json();
+        const QJsonObject soft = run({QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A2"),
+                                      QStringLiteral("--cycle"), QStringLiteral("2500 ms")})
+                                     .json();
         QVERIFY(std::abs(soft.value(QStringLiteral("cycle_after_s")).toDouble() - 2.5) < 1e-9);
-        QVERIFY(soft.value(QStringLiteral("torque_rms_after_Nm")).toDouble() < soft.value(QStringLiteral("torque_rms_before_Nm")).toDouble());
-        const Ran one = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("3")});
+        QVERIFY(soft.value(QStringLiteral("torque_rms_after_Nm")).toDouble()
+                < soft.value(QStringLiteral("torque_rms_before_Nm")).toDouble());
+        const Ran one = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"),
+                             QStringLiteral("--segment"), QStringLiteral("3")});
         QCOMPARE(one.code, 0);
-        const Ran dwell = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("2")});
+        const Ran dwell = run({QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"),
+                               QStringLiteral("--segment"), QStringLiteral("2")});
         QCOMPARE(dwell.code, 2); // a dwell has no fastest
     }
 
@@ -115,11 +128,15 @@ private Q_SLOTS:
             table.write(QByteArray::number(z * 0.5) + ',' + QByteArray::number(120 * z * z * (3 - 2 * z)) + '\n');
         }
         table.close();
-        const Ran r = run({QStringLiteral("fit"), table.fileName(), QStringLiteral("--permitted"), QStringLiteral("50 um")});
+        const Ran r =
+            run({QStringLiteral("fit"), table.fileName(), QStringLiteral("--permitted"), QStringLiteral("50 um")});
         QCOMPARE(r.code, 0);
         QVERIFY(r.json().value(QStringLiteral("largest_deviation")).toDouble() <= 50e-6);
-        QVERIFY(std::abs(r.json().value(QStringLiteral("peak_speed")).toDouble() / (1.5 * 0.12 / 0.5) - 1) < 0.01); // a cubic: 1.5·s/T
-        QCOMPARE(run({QStringLiteral("fit"), table.fileName(), QStringLiteral("--permitted"), QStringLiteral("3 kg")}).code, 2);
+        QVERIFY(std::abs(r.json().value(QStringLiteral("peak_speed")).toDouble() / (1.5 * 0.12 / 0.5) - 1)
+                < 0.01); // a cubic: 1.5·s/T
+        QCOMPARE(
+            run({QStringLiteral("fit"), table.fileName(), QStringLiteral("--permitted"), QStringLiteral("3 kg")}).code,
+            2);
     }
 
     /// A flywheel of steel, 200 mm, 20 mm: m·d²/8 (rigid-body table).
@@ -127,7 +144,8 @@ private Q_SLOTS:
     {
         QFile file(path("solids.json"));
         QVERIFY(file.open(QIODevice::WriteOnly));
-        file.write(R"({"format": "vortex-ridge-solids", "solids": [{"shape": "cylinder", "material": "steel", "a_m": 0.2, "c_m": 0.02}]})");
+        file.write(
+            R"({"format": "vortex-ridge-solids", "solids": [{"shape": "cylinder", "material": "steel", "a_m": 0.2, "c_m": 0.02}]})");
         file.close();
         const QJsonObject sum = run({QStringLiteral("inertia"), file.fileName()}).json();
         const double mass = 7850 * M_PI * 0.01 * 0.02;
@@ -135,7 +153,8 @@ private Q_SLOTS:
         QVERIFY(std::abs(sum.value(QStringLiteral("inertia_kgm2")).toDouble() - mass * 0.04 / 8) < 1e-12);
         QFile wrong(path("wrong-solids.json"));
         QVERIFY(wrong.open(QIODevice::WriteOnly));
-        wrong.write(R"({"format": "vortex-ridge-solids", "solids": [{"shape": "tube", "a_m": 0.02, "b_m": 0.03, "c_m": 0.1}]})");
+        wrong.write(
+            R"({"format": "vortex-ridge-solids", "solids": [{"shape": "tube", "a_m": 0.02, "b_m": 0.03, "c_m": 0.1}]})");
         wrong.close();
         const Ran r = run({QStringLiteral("inertia"), wrong.fileName()});
         QCOMPARE(r.code, 2);
@@ -144,7 +163,8 @@ private Q_SLOTS:
 
     void ranksWithGearboxesAndOwnParts()
     {
-        const Ran r = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--gearboxes"), QStringLiteral("--top"), QStringLiteral("3")});
+        const Ran r = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A2"),
+                           QStringLiteral("--gearboxes"), QStringLiteral("--top"), QStringLiteral("3")});
         QCOMPARE(r.code, 0);
         QVERIFY(r.json().value(QStringLiteral("combinations")).toInt() > 40000);
         QCOMPARE(r.json().value(QStringLiteral("candidates")).toArray().size(), 3);
@@ -153,19 +173,24 @@ private Q_SLOTS:
         QVERIFY(own.open(QIODevice::WriteOnly));
         own.write(R"({"format": "vortex-ridge-catalogue", "servoMotors": [{"name": "broken"}]})");
         own.close();
-        const Ran refused = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--parts"), own.fileName()});
+        const Ran refused = run({QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A2"),
+                                 QStringLiteral("--parts"), own.fileName()});
         QCOMPARE(refused.code, 2);
         QVERIFY2(refused.error.contains("/servoMotors/0"), refused.error.constData());
     }
 
     void validatesACatalogueWithLineAndColumn()
     {
-        QCOMPARE(run({QStringLiteral("catalogue"), QStringLiteral("validate"), QStringLiteral(DATA_DIR "/catalogue.json")}).code, 0);
+        QCOMPARE(
+            run({QStringLiteral("catalogue"), QStringLiteral("validate"), QStringLiteral(DATA_DIR "/catalogue.json")})
+                .code,
+            0);
         QFile csv(path("parts.csv"));
         QVERIFY(csv.open(QIODevice::WriteOnly));
         csv.write("name,resistance_ohm,continuousPower_W,pulseEnergy_J\nGood 47,47,150,2000\nBad,many,150,2000\n");
         csv.close();
-        const Ran r = run({QStringLiteral("catalogue"), QStringLiteral("validate"), path("parts.csv"), QStringLiteral("--kind"), QStringLiteral("resistors")});
+        const Ran r = run({QStringLiteral("catalogue"), QStringLiteral("validate"), path("parts.csv"),
+                           QStringLiteral("--kind"), QStringLiteral("resistors")});
         QVERIFY(r.code != 0);
         const QByteArray all = r.out + r.error;
         QVERIFY2(all.contains("line 3, column 2"), all.constData());
@@ -252,24 +277,45 @@ private Q_SLOTS:
         QTest::newRow("unknown command") << QStringList{QStringLiteral("dance")};
         QTest::newRow("no file") << QStringList{QStringLiteral("evaluate")};
         QTest::newRow("missing file") << QStringList{QStringLiteral("evaluate"), QStringLiteral("/nowhere.vridge")};
-        QTest::newRow("no such axis") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--axis"), QStringLiteral("Z9")};
+        QTest::newRow("no such axis") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--axis"),
+                                                     QStringLiteral("Z9")};
         QTest::newRow("unknown option") << QStringList{QStringLiteral("evaluate"), demo, QStringLiteral("--loud")};
-        QTest::newRow("no such segment") << QStringList{QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("99")};
-        QTest::newRow("segment in words") << QStringList{QStringLiteral("fastest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--segment"), QStringLiteral("two")};
-        QTest::newRow("cycle too short") << QStringList{QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--cycle"), QStringLiteral("0.1 s")};
-        QTest::newRow("a length for a time") << QStringList{QStringLiteral("gentlest"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--cycle"), QStringLiteral("3 mm")};
+        QTest::newRow("no such segment") << QStringList{QStringLiteral("fastest"),   demo,
+                                                        QStringLiteral("--axis"),    QStringLiteral("A1"),
+                                                        QStringLiteral("--segment"), QStringLiteral("99")};
+        QTest::newRow("segment in words") << QStringList{QStringLiteral("fastest"),   demo,
+                                                         QStringLiteral("--axis"),    QStringLiteral("A1"),
+                                                         QStringLiteral("--segment"), QStringLiteral("two")};
+        QTest::newRow("cycle too short") << QStringList{QStringLiteral("gentlest"), demo,
+                                                        QStringLiteral("--axis"),   QStringLiteral("A1"),
+                                                        QStringLiteral("--cycle"),  QStringLiteral("0.1 s")};
+        QTest::newRow("a length for a time") << QStringList{QStringLiteral("gentlest"), demo,
+                                                            QStringLiteral("--axis"),   QStringLiteral("A1"),
+                                                            QStringLiteral("--cycle"),  QStringLiteral("3 mm")};
         QTest::newRow("no recording") << QStringList{QStringLiteral("fit"), demo};
         QTest::newRow("no solids") << QStringList{QStringLiteral("inertia"), demo};
         QTest::newRow("no bus") << QStringList{QStringLiteral("bus"), QStringLiteral("/nowhere.json")};
-        QTest::newRow("top of nothing") << QStringList{QStringLiteral("match"), demo, QStringLiteral("--axis"), QStringLiteral("A1"), QStringLiteral("--top"), QStringLiteral("0")};
-        QTest::newRow("not a machine") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR "/catalogue.json")};
+        QTest::newRow("top of nothing") << QStringList{QStringLiteral("match"),  demo,
+                                                       QStringLiteral("--axis"), QStringLiteral("A1"),
+                                                       QStringLiteral("--top"),  QStringLiteral("0")};
+        QTest::newRow("not a machine") << QStringList{QStringLiteral("check"),
+                                                      QStringLiteral(DATA_DIR "/catalogue.json")};
         QTest::newRow("a folder") << QStringList{QStringLiteral("check"), QStringLiteral(DATA_DIR)};
         QTest::newRow("report as text") << QStringList{QStringLiteral("report"), demo, QStringLiteral("x.txt")};
-        QTest::newRow("dimensions") << QStringList{QStringLiteral("convert"), QStringLiteral("3 N"), QStringLiteral("mm")};
-        QTest::newRow("sweep of nothing") << QStringList{QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--over"), QStringLiteral("gearbox.ratio=6:3:1")};
-        QTest::newRow("sweep of no field") << QStringList{QStringLiteral("sweep"), demo, QStringLiteral("--axis"), QStringLiteral("A2"), QStringLiteral("--over"), QStringLiteral("gearbox.colour=1:3:1")};
-        QTest::newRow("no unit") << QStringList{QStringLiteral("convert"), QStringLiteral("3 in"), QStringLiteral("furlong")};
-        QTest::newRow("words") << QStringList{QStringLiteral("convert"), QStringLiteral("three inches"), QStringLiteral("mm")};
+        QTest::newRow("dimensions") << QStringList{QStringLiteral("convert"), QStringLiteral("3 N"),
+                                                   QStringLiteral("mm")};
+        QTest::newRow("sweep of nothing")
+            << QStringList{QStringLiteral("sweep"),  demo,
+                           QStringLiteral("--axis"), QStringLiteral("A2"),
+                           QStringLiteral("--over"), QStringLiteral("gearbox.ratio=6:3:1")};
+        QTest::newRow("sweep of no field")
+            << QStringList{QStringLiteral("sweep"),  demo,
+                           QStringLiteral("--axis"), QStringLiteral("A2"),
+                           QStringLiteral("--over"), QStringLiteral("gearbox.colour=1:3:1")};
+        QTest::newRow("no unit") << QStringList{QStringLiteral("convert"), QStringLiteral("3 in"),
+                                                QStringLiteral("furlong")};
+        QTest::newRow("words") << QStringList{QStringLiteral("convert"), QStringLiteral("three inches"),
+                                              QStringLiteral("mm")};
     }
     void badInputIsOneSentence()
     {

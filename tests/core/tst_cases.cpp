@@ -57,7 +57,8 @@ private Q_SLOTS:
                 break;
             }
         }
-        std::printf("%s: %d passed, %d failed, %d had no function to map to\n", qPrintable(QFileInfo(path).fileName()), passed, failed, without);
+        std::printf("%s: %d passed, %d failed, %d had no function to map to\n", qPrintable(QFileInfo(path).fileName()),
+                    passed, failed, without);
         for (const auto& [name, count] : missing)
             std::printf("    no function: %s (%d)\n", name.c_str(), count);
         QCOMPARE(failed, 0);

@@ -14,11 +14,13 @@ namespace {
 
 constexpr double pi = std::numbers::pi, g = 9.80665;
 
-/// Random axes: any mechanism with a constant radius, any counterbalance, slope, friction, up to three stages in any order, and cycles
-/// of every kind of segment.
+/// Random axes: any mechanism with a constant radius, any counterbalance, slope, friction, up to three stages in any
+/// order, and cycles of every kind of segment.
 class Dice {
 public:
-    explicit Dice(unsigned seed) : m_random(seed) {}
+    explicit Dice(unsigned seed)
+        : m_random(seed)
+    {}
     double between(double low, double high) { return std::uniform_real_distribution(low, high)(m_random); }
     int pick(int count) { return static_cast<int>(between(0, count - 1e-9)); }
     bool chance(double share) { return between(0, 1) < share; }
@@ -153,7 +155,8 @@ struct Stepped {
     double stored = 0;    ///< gain of potential energy and work on process and counterbalance
     double leastLoss = 0; ///< smallest momentary loss of any stage [W]
 };
-Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double forward, double backward, double shaftInertia, double shaftDrag, double rotor)
+Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double forward, double backward,
+                    double shaftInertia, double shaftDrag, double rotor)
 {
     Stepped s;
     double squares = 0;
@@ -174,7 +177,8 @@ Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double f
                 counter = l.springForce * (1 + (l.springRatio - 1) * (l.springAtZero - p.position) / l.springStroke);
                 rub += l.springFriction;
             }
-            const double still = m * g * std::sin(l.incline) + seg.force - counter, rubbing = way * rub + l.viscous * p.speed;
+            const double still = m * g * std::sin(l.incline) + seg.force - counter,
+                         rubbing = way * rub + l.viscous * p.speed;
             const double force = (m + rolling) * p.acceleration + still + rubbing;
             s.stored += still * p.speed * h;
             s.lost += rubbing * p.speed * h;
@@ -192,7 +196,8 @@ Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double f
             };
             through(1, forward, backward, shaftInertia, shaftDrag);
             for (const StageElement& e : a.stages)
-                through(e.type == "gearbox" ? e.ratio : 1, e.type == "gearbox" ? e.efficiency : 1, e.type == "gearbox" ? e.efficiency : 1, e.inertia, e.drag);
+                through(e.type == "gearbox" ? e.ratio : 1, e.type == "gearbox" ? e.efficiency : 1,
+                        e.type == "gearbox" ? e.efficiency : 1, e.inertia, e.drag);
             torque += rotor * acceleration;
             squares += torque * torque * h;
             s.peak = std::max(s.peak, std::abs(torque));
@@ -204,7 +209,10 @@ Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double f
     return s;
 }
 
-bool near(double a, double b, double relative, double absolute) { return std::abs(a - b) <= relative * std::max(std::abs(a), std::abs(b)) + absolute; }
+bool near(double a, double b, double relative, double absolute)
+{
+    return std::abs(a - b) <= relative * std::max(std::abs(a), std::abs(b)) + absolute;
+}
 
 } // namespace
 
@@ -229,17 +237,28 @@ private Q_SLOTS:
             QFAIL((p.subject + ": " + messageFor(p)).c_str());
         QVERIFY(e.path && e.chain && e.match);
         const double rotor = a.choice.rotor();
-        const Stepped s = stepThrough(a, *e.motion, e.chain->radius, e.chain->forward, e.chain->backward, e.chain->inertia, e.chain->drag, rotor);
-        const auto words = [&](const char* what, double closed, double stepped) { return qPrintable(QStringLiteral("%1 %2: %3 against %4").arg(QString::fromStdString(a.mechanism.type), QString::fromLatin1(what)).arg(closed).arg(stepped)); };
+        const Stepped s = stepThrough(a, *e.motion, e.chain->radius, e.chain->forward, e.chain->backward,
+                                      e.chain->inertia, e.chain->drag, rotor);
+        const auto words = [&](const char* what, double closed, double stepped) {
+            return qPrintable(QStringLiteral("%1 %2: %3 against %4")
+                                  .arg(QString::fromStdString(a.mechanism.type), QString::fromLatin1(what))
+                                  .arg(closed)
+                                  .arg(stepped));
+        };
         QVERIFY2(near(e.duty.torqueRms, s.rms, 1e-3, 1e-6), words("rms", e.duty.torqueRms, s.rms));
         QVERIFY2(near(e.duty.torquePeak, s.peak, 2e-3, 1e-6), words("peak", e.duty.torquePeak, s.peak));
         QVERIFY2(near(e.duty.speedMax, s.top, 1e-3, 1e-6), words("top speed", e.duty.speedMax, s.top));
         const double scale = s.motoring + s.regenerated;
-        QVERIFY2(near(e.duty.energyMotoring, s.motoring, 2e-3, 1e-3 * scale), words("motoring", e.duty.energyMotoring, s.motoring));
-        QVERIFY2(near(e.duty.energyRegenerated, s.regenerated, 2e-3, 1e-3 * scale), words("regenerated", e.duty.energyRegenerated, s.regenerated));
+        QVERIFY2(near(e.duty.energyMotoring, s.motoring, 2e-3, 1e-3 * scale),
+                 words("motoring", e.duty.energyMotoring, s.motoring));
+        QVERIFY2(near(e.duty.energyRegenerated, s.regenerated, 2e-3, 1e-3 * scale),
+                 words("regenerated", e.duty.energyRegenerated, s.regenerated));
         // energy in = work done + losses; kinetic energy is back where it began (every move ends at rest)
-        QVERIFY2(near(s.motoring - s.regenerated, s.stored + s.lost, 0, 2e-3 * scale), words("balance", s.motoring - s.regenerated, s.stored + s.lost));
-        QVERIFY2(near(e.duty.energyMotoring - e.duty.energyRegenerated, s.stored + s.lost, 0, 2e-3 * scale), words("balance of the closed form", e.duty.energyMotoring - e.duty.energyRegenerated, s.stored + s.lost));
+        QVERIFY2(near(s.motoring - s.regenerated, s.stored + s.lost, 0, 2e-3 * scale),
+                 words("balance", s.motoring - s.regenerated, s.stored + s.lost));
+        QVERIFY2(
+            near(e.duty.energyMotoring - e.duty.energyRegenerated, s.stored + s.lost, 0, 2e-3 * scale),
+            words("balance of the closed form", e.duty.energyMotoring - e.duty.energyRegenerated, s.stored + s.lost));
         QVERIFY2(s.leastLoss >= -1e-9, "a stage gains energy");
     }
 
@@ -253,7 +272,8 @@ private Q_SLOTS:
             pure.moving = a.load.moving;
             a.load = pure;
             a.mechanism.screw.drag = a.mechanism.belt.drag = 0;
-            a.mechanism.screw.efficiency = a.mechanism.belt.efficiency = a.mechanism.rack.efficiency = a.mechanism.hoist.sheaveEfficiency = 1;
+            a.mechanism.screw.efficiency = a.mechanism.belt.efficiency = a.mechanism.rack.efficiency =
+                a.mechanism.hoist.sheaveEfficiency = 1;
             a.mechanism.screw.backEfficiency = 1;
             for (StageElement& s : a.stages) {
                 s.efficiency = 1;
@@ -270,7 +290,8 @@ private Q_SLOTS:
             a.cycle.segments[0].time = a.cycle.segments[1].time = 0.4;
             const Evaluation fast = evaluate(store::demoMachine(), a);
             QVERIFY(near(fast.duty.torqueRms, 4 * slow, 1e-9, 0));
-            QVERIFY(near(fast.duty.energyMotoring, fast.duty.energyRegenerated, 1e-9, 1e-12)); // what is taken comes back
+            QVERIFY(
+                near(fast.duty.energyMotoring, fast.duty.energyRegenerated, 1e-9, 1e-12)); // what is taken comes back
             // momentum: the mean torque of a closed cycle of inertia is zero, so largest and smallest are opposite
             QVERIFY(near(fast.duty.torqueMax, -fast.duty.torqueMin, 1e-9, 0));
         }

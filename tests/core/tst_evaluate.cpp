@@ -56,15 +56,19 @@ private Q_SLOTS:
         QVERIFY(std::ranges::is_sorted(e.checks, [](const Check& a, const Check& b) { return tighter(a, b); }));
     }
 
-    /// Every number of the model has a sentence of its own for what lies below and above its range, and the range itself is accepted.
+    /// Every number of the model has a sentence of its own for what lies below and above its range, and the range
+    /// itself is accepted.
     void everyLimitHasItsSentence()
     {
         Axis axis = lift();
         axis.choice.stepper = StepperMotor{};
         axis.choice.stepperDrive = StepperDrive{};
         axis.choice.resistor = BrakeResistor{};
-        std::vector<std::span<const Field>> tables{siteFields(), loadFields(), segmentFields(), cycleFields(), motorFields(), driveFields(), resistorFields(), stepperMotorFields(), stepperDriveFields(), gearboxPartFields(), steppingFields(),
-                                                   wiringFields(), turnFields(), tuneFields(), guardFields(), brakeFields(), encoderFields(), supplyFields(), measuredFields(), solidFields()};
+        std::vector<std::span<const Field>> tables{
+            siteFields(),     loadFields(),     segmentFields(),      cycleFields(),        motorFields(),
+            driveFields(),    resistorFields(), stepperMotorFields(), stepperDriveFields(), gearboxPartFields(),
+            steppingFields(), wiringFields(),   turnFields(),         tuneFields(),         guardFields(),
+            brakeFields(),    encoderFields(),  supplyFields(),       measuredFields(),     solidFields()};
         for (const auto type : mechanismTypes())
             tables.push_back(mechanismFields(type));
         for (const auto type : stageTypes())
@@ -79,7 +83,9 @@ private Q_SLOTS:
                 return;
             ++limits;
             const std::string sentence = messageFor(*problem);
-            QVERIFY2(sentence.size() > 15 && sentence != nothing && sentence.find("Something is wrong") == std::string::npos, (where + ": " + sentence).c_str());
+            QVERIFY2(sentence.size() > 15 && sentence != nothing
+                         && sentence.find("Something is wrong") == std::string::npos,
+                     (where + ": " + sentence).c_str());
             QVERIFY2(sentence.find('{') == std::string::npos, sentence.c_str());
         };
         for (const auto table : tables)
@@ -107,7 +113,8 @@ private Q_SLOTS:
     void slipsAreRemarked_data()
     {
         QTest::addColumn<QString>("remark");
-        for (const char* id : {"friction", "lead", "slender", "travel", "acceleration", "payload", "backlash", "current", "heat"})
+        for (const char* id :
+             {"friction", "lead", "slender", "travel", "acceleration", "payload", "backlash", "current", "heat"})
             QTest::newRow(id) << QString::fromLatin1(id);
     }
     void slipsAreRemarked()
@@ -155,7 +162,10 @@ private Q_SLOTS:
                 const auto again = evaluateFormula(s);
                 QVERIFY2(again.has_value(), (id + ": not a formula: " + s.formula).c_str());
                 const double scale = std::max({std::abs(s.result.value), 1e-12});
-                QVERIFY2(std::abs(*again - s.result.value) <= 1e-9 * scale + 1e-12, (id + ": " + substitutedLine(s) + " gives " + printNumber(*again, 12) + ", printed " + printNumber(s.result.value, 12)).c_str());
+                QVERIFY2(std::abs(*again - s.result.value) <= 1e-9 * scale + 1e-12,
+                         (id + ": " + substitutedLine(s) + " gives " + printNumber(*again, 12) + ", printed "
+                          + printNumber(s.result.value, 12))
+                             .c_str());
                 QVERIFY2(!s.source.empty() && !s.result.quantity.empty(), (id + ": no source").c_str());
                 ++steps;
             }
@@ -165,7 +175,8 @@ private Q_SLOTS:
             if (QTest::currentTestFailed())
                 return;
             if (!r.working.empty())
-                QVERIFY2(near(r.working.back().result.value, r.value, 1e-9) || std::abs(r.value) < 1e-12, (r.id + ": the last step is not the figure").c_str());
+                QVERIFY2(near(r.working.back().result.value, r.value, 1e-9) || std::abs(r.value) < 1e-12,
+                         (r.id + ": the last step is not the figure").c_str());
         }
         for (const Check& c : e.checks) {
             look(c.id, c.working);
@@ -183,8 +194,8 @@ private Q_SLOTS:
             QVERIFY(a.results[k].value == b.results[k].value);
     }
 
-    /// Embossing-press slide (worked by hand, docs/checks/lift.md): 46 kg with 5 kg payload, 10 mm lead, two gas springs; the
-    /// demo axis has another rotor, which is taken off before comparing.
+    /// Embossing-press slide (worked by hand, docs/checks/lift.md): 46 kg with 5 kg payload, 10 mm lead, two gas
+    /// springs; the demo axis has another rotor, which is taken off before comparing.
     void liftAgreesWithTheHandCalculation()
     {
         Axis axis = lift();
@@ -209,7 +220,8 @@ private Q_SLOTS:
             const CycleCurves c = sampleCycle(axis, e, 200000);
             double squares = 0;
             for (std::size_t k = 1; k < c.time.size(); ++k)
-                squares += (c.time[k] - c.time[k - 1]) * (c.torque[k] * c.torque[k] + c.torque[k - 1] * c.torque[k - 1]) / 2;
+                squares +=
+                    (c.time[k] - c.time[k - 1]) * (c.torque[k] * c.torque[k] + c.torque[k - 1] * c.torque[k - 1]) / 2;
             QVERIFY2(near(std::sqrt(squares / e.motion->duration), e.match->torqueRms, 1e-4), axis.id.c_str());
         }
     }
@@ -258,7 +270,8 @@ private Q_SLOTS:
         axis.cycle.segments[0].acceleration.reset();
         const Evaluation e = evaluated(axis);
         QVERIFY(!e.motion.has_value());
-        const auto problem = std::ranges::find_if(e.problems, [](const Error& p) { return p.subject.starts_with("segment[0]"); });
+        const auto problem =
+            std::ranges::find_if(e.problems, [](const Error& p) { return p.subject.starts_with("segment[0]"); });
         QVERIFY(problem != e.problems.end());
         QCOMPARE(problem->code, std::string("speed-below-mean"));
         QVERIFY2(messageFor(*problem).find("1200") != std::string::npos, messageFor(*problem).c_str()); // mm/s
@@ -281,14 +294,16 @@ private Q_SLOTS:
         const auto& c = store::shippedCatalogue();
         QVERIFY(c.motors.size() >= 12 && c.drives.size() >= 4);
         const auto ranked = rankForAxis(store::demoMachine(), lift(), e, c.motors, c.drives);
-        const auto fitting = static_cast<std::size_t>(std::ranges::count_if(c.motors, [](const ServoMotor& m) { return m.kind == "servo"; }));
+        const auto fitting = static_cast<std::size_t>(
+            std::ranges::count_if(c.motors, [](const ServoMotor& m) { return m.kind == "servo"; }));
         QVERIFY(fitting < c.motors.size()); // frameless and linear motors do not go on a screw
         QCOMPARE(ranked.size(), fitting * c.drives.size());
         bool failing = false;
         for (const Candidate& candidate : ranked) {
             QVERIFY2(!(failing && candidate.result.passes()), "one that passes stands behind one that fails");
             failing = failing || !candidate.result.passes();
-            const std::string reason = candidateReason(c.motors[candidate.motor], c.drives[candidate.drive], candidate.result);
+            const std::string reason =
+                candidateReason(c.motors[candidate.motor], c.drives[candidate.drive], candidate.result);
             QVERIFY(reason.find(candidate.result.passes() ? "passes" : "fails") != std::string::npos);
         }
         QVERIFY(failing);
@@ -301,7 +316,10 @@ private Q_SLOTS:
         const Evaluation e = evaluated(lift());
         const auto& c = store::shippedCatalogue();
         const auto ranked = rankForAxis(store::demoMachine(), lift(), e, c.motors, c.drives);
-        const auto mine = std::ranges::find_if(ranked, [&](const Candidate& x) { return c.motors[x.motor].name == lift().choice.motor->name && c.drives[x.drive].name == lift().choice.drive->name; });
+        const auto mine = std::ranges::find_if(ranked, [&](const Candidate& x) {
+            return c.motors[x.motor].name == lift().choice.motor->name
+                   && c.drives[x.drive].name == lift().choice.drive->name;
+        });
         QVERIFY(mine != ranked.end());
         QVERIFY(near(mine->result.torqueRms, e.match->torqueRms, 1e-9));
         QVERIFY(near(mine->result.torquePeak, e.match->torquePeak, 1e-9));
@@ -315,11 +333,14 @@ private Q_SLOTS:
         for (const PlannedParameter& p : e.parameters) {
             const ObjectEntry* entry = ObjectDictionary::shipped().find(p.key);
             QVERIFY2(entry, keyText(p.key).c_str());
-            QVERIFY2(entry->writable && p.value >= entry->lowest() && p.value <= entry->highest(), keyText(p.key).c_str());
+            QVERIFY2(entry->writable && p.value >= entry->lowest() && p.value <= entry->highest(),
+                     keyText(p.key).c_str());
             QVERIFY(!p.physical.empty() && !p.why.empty());
         }
         // 10 mm a turn in micrometres; 131072 counts a turn (facts of the demo axis)
-        const auto at = [&](ObjectKey key) { return std::ranges::find(e.parameters, key, &PlannedParameter::key)->value; };
+        const auto at = [&](ObjectKey key) {
+            return std::ranges::find(e.parameters, key, &PlannedParameter::key)->value;
+        };
         QCOMPARE(at({0x6092, 1}), 10000);
         QCOMPARE(at({0x608F, 1}), 131072);
         QCOMPARE(at({0x6075, 0}), 1510); // 1.51 A rms of the chosen motor, in mA
@@ -342,7 +363,8 @@ private Q_SLOTS:
         axis.guard.tests = {t};
         axis.guard.delay = 0.15;
         const Evaluation e = evaluated(axis);
-        // (0.170 s + 10 %) + 30 ms of reaction is already inside the measured stop: 0.03 + 0.187 = 0.217 s, next step of 10 ms
+        // (0.170 s + 10 %) + 30 ms of reaction is already inside the measured stop: 0.03 + 0.187 = 0.217 s, next step
+        // of 10 ms
         QVERIFY(value(e, "guard.delay_needed") >= 0.187);
         QCOMPARE(e.check("guard.delay")->verdict, Verdict::Fail);
         axis.guard.tests[0].brakeTime = 0;
@@ -361,7 +383,8 @@ private Q_SLOTS:
         const BoundaryCurves b = sampleBoundary(*lift().choice.motor, *lift().choice.drive, e.conditions, 50);
         for (std::size_t k = 0; k < b.speed.size(); ++k)
             QVERIFY(b.continuous[k] <= b.shortTime[k]);
-        QVERIFY(near(b.shortTime.front(), lift().choice.motor->peakTorque, 1e-9)); // the drive gives the motor's whole peak
+        QVERIFY(
+            near(b.shortTime.front(), lift().choice.motor->peakTorque, 1e-9)); // the drive gives the motor's whole peak
     }
 };
 

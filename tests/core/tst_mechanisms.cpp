@@ -112,7 +112,8 @@ private Q_SLOTS:
         const ResultValue* inertia = e.result("load.reflected_inertia");
         QVERIFY(inertia);
         const double payload = e.maxPayload;
-        QVERIFY2(near(inertia->value, 0.004 + (8 + 1 + payload) * 0.06 * 0.06, 1e-9), qPrintable(QString::number(inertia->value)));
+        QVERIFY2(near(inertia->value, 0.004 + (8 + 1 + payload) * 0.06 * 0.06, 1e-9),
+                 qPrintable(QString::number(inertia->value)));
     }
 
     void whatIsMissingIsNamed_data()
@@ -135,7 +136,8 @@ private Q_SLOTS:
         QVERIFY2(named, qPrintable(field));
     }
 
-    /// A rotor fixed straight to the load is not judged by a fixed inertia ratio; with a coupling it is (common practice).
+    /// A rotor fixed straight to the load is not judged by a fixed inertia ratio; with a coupling it is (common
+    /// practice).
     void directDrivesAreNotJudgedByTheRatio()
     {
         Axis drum = demo("A6");
@@ -159,7 +161,8 @@ private Q_SLOTS:
         QCOMPARE(peak->quantity, Quantity::Force);
         QCOMPARE(e.result("match.speed_max")->quantity, Quantity::Speed);
         // m·a of mover and carriage, with guide and process friction on top (second law)
-        const double inertia = (*demo("A5").load.moving + demo("A5").mechanism.linear.moverMass) * *demo("A5").cycle.segments[0].acceleration;
+        const double inertia = (*demo("A5").load.moving + demo("A5").mechanism.linear.moverMass)
+                               * *demo("A5").cycle.segments[0].acceleration;
         QVERIFY(peak->value > inertia && peak->value < 1.6 * inertia);
         QVERIFY(!e.tune.has_value()); // not planned, and said so
         QVERIFY(e.check("tune.plan")->reason.find("not planned") != std::string::npos);
@@ -199,7 +202,8 @@ private Q_SLOTS:
     void thePullOutCurveFalls()
     {
         const Evaluation e = evaluate(store::demoMachine(), demo("A4"));
-        const PullOutCurve c = samplePullOut(*e.stepperElectric, e.stepperMatch->corner, 0.4, 6 * e.stepperMatch->corner, 200);
+        const PullOutCurve c =
+            samplePullOut(*e.stepperElectric, e.stepperMatch->corner, 0.4, 6 * e.stepperMatch->corner, 200);
         QCOMPARE(c.speed.size(), std::size_t(200));
         QVERIFY(near(c.pullOut.front(), e.stepperMatch->holdingTorque, 1e-6));
         for (std::size_t k = 1; k < c.speed.size(); ++k)
@@ -268,7 +272,8 @@ private Q_SLOTS:
             };
             const Evaluation e = evaluate(store::demoMachine(), a);
             QVERIFY2(e.match, qPrintable(QString::number(n)));
-            QVERIFY2(std::abs(net() - work) < 1e-9 * (std::abs(work) + e.duty.energyMotoring), qPrintable(QStringLiteral("%1: %2 against %3").arg(n).arg(net()).arg(work)));
+            QVERIFY2(std::abs(net() - work) < 1e-9 * (std::abs(work) + e.duty.energyMotoring),
+                     qPrintable(QStringLiteral("%1: %2 against %3").arg(n).arg(net()).arg(work)));
             box.efficiency = between(0.7, 0.98);
             QVERIFY2(net() > work, qPrintable(QString::number(n)));
         }
@@ -288,7 +293,8 @@ private Q_SLOTS:
         for (std::size_t k = 0; k < s.ratios.size(); ++k)
             QVERIFY(near(1 - speed->margin[k], (1 - speed->margin[0]) * s.ratios[k] / s.ratios[0], 1e-9));
         QVERIFY(speed->margin.front() > 0 && speed->margin.back() < 0);
-        QVERIFY2(s.highEnd == "Motor speed" || s.highEnd == "Short-time torque", s.highEnd.c_str()); // beyond the voltage there is no torque either
+        QVERIFY2(s.highEnd == "Motor speed" || s.highEnd == "Short-time torque",
+                 s.highEnd.c_str()); // beyond the voltage there is no torque either
         Axis at = belt;
         at.stages[0].ratio = s.ratios[10];
         QVERIFY(near(speed->margin[10], *evaluate(store::demoMachine(), at).check("match.speed")->margin, 1e-12));
@@ -318,10 +324,12 @@ private Q_SLOTS:
         const auto& c = store::shippedCatalogue();
         Axis axis = demo("A1");
         chooseStepper(axis, c.steppers.front(), c.stepperDrives.front(), "bipolar-parallel");
-        QVERIFY(axis.choice.stepper && axis.choice.stepperDrive && !axis.choice.motor && !axis.choice.drive && !axis.choice.withBrake);
+        QVERIFY(axis.choice.stepper && axis.choice.stepperDrive && !axis.choice.motor && !axis.choice.drive
+                && !axis.choice.withBrake);
         QCOMPARE(axis.choice.stepping.connection, std::string("bipolar-parallel"));
         chooseServo(axis, c.motors.front(), c.drives.front());
-        QVERIFY(!axis.choice.stepper && !axis.choice.stepperDrive && axis.choice.motor && axis.choice.withBrake); // the lift hangs
+        QVERIFY(!axis.choice.stepper && !axis.choice.stepperDrive && axis.choice.motor
+                && axis.choice.withBrake); // the lift hangs
     }
 
     /// Every part of the shipped catalogue agrees with itself.
@@ -335,7 +343,8 @@ private Q_SLOTS:
         for (const ServoMotor& m : c.motors) {
             if (m.kind == "linear")
                 continue; // its constants are per metre
-            // T·ω of the shaft is the electromotive power: K_T = √3·K_E (line to line, rms) within a few per cent of saturation
+            // T·ω of the shaft is the electromotive power: K_T = √3·K_E (line to line, rms) within a few per cent of
+            // saturation
             QVERIFY2(near(m.torqueConstant, std::sqrt(3.0) * m.voltageConstant, 0.06), m.name.c_str());
         }
     }

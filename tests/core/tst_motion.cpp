@@ -13,7 +13,8 @@ namespace {
 
 bool near(double a, double b, double tolerance = 1e-9) { return std::abs(a - b) <= tolerance * (1 + std::abs(b)); }
 
-Segment made(const std::string& kind, std::optional<double> distance, std::optional<double> time, std::optional<double> speed = {}, std::optional<double> acceleration = {})
+Segment made(const std::string& kind, std::optional<double> distance, std::optional<double> time,
+             std::optional<double> speed = {}, std::optional<double> acceleration = {})
 {
     Segment s;
     s.kind = kind;
@@ -24,8 +25,8 @@ Segment made(const std::string& kind, std::optional<double> distance, std::optio
     return s;
 }
 
-/// A motion is sound when its position is the integral of its speed, its speed that of its acceleration, and nothing jumps but the
-/// acceleration: checked against a plain step-by-step integration.
+/// A motion is sound when its position is the integral of its speed, its speed that of its acceleration, and nothing
+/// jumps but the acceleration: checked against a plain step-by-step integration.
 QString unsound(const Motion& m)
 {
     double end = 0, x = m.at(0).position;
@@ -43,7 +44,8 @@ QString unsound(const Motion& m)
             at += h * (v + a * h / 2);
             v += a * h;
         }
-        if (std::abs(at - last.position) > 2e-5 * (1 + std::abs(last.position)) || std::abs(v - last.speed) > 2e-5 * (1 + std::abs(last.speed)))
+        if (std::abs(at - last.position) > 2e-5 * (1 + std::abs(last.position))
+            || std::abs(v - last.speed) > 2e-5 * (1 + std::abs(last.speed)))
             return QStringLiteral("acceleration, speed and position disagree in the phase at %1 s").arg(p.start);
         x = last.position;
         end = p.start + p.duration;
@@ -71,7 +73,8 @@ class TestMotion : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
-    /// One third speeding up, one third running, one third braking: peak speed 1.5·s/T and acceleration 4.5·s/T² (common practice).
+    /// One third speeding up, one third running, one third braking: peak speed 1.5·s/T and acceleration 4.5·s/T²
+    /// (common practice).
     void thirds()
     {
         const auto m = layMotion({made("thirds", 0.6, 0.9)});
@@ -131,7 +134,8 @@ private Q_SLOTS:
     /// From rest to 0.5 m/s, on at 0.8 m/s, and to rest: speed is continuous through both borders.
     void blend()
     {
-        Segment a = made("blend", 0.3, {}, 0.5, 4.0), b = made("blend", 0.5, {}, 0.8, 4.0), c = made("blend", 0.2, {}, 0.8, 4.0);
+        Segment a = made("blend", 0.3, {}, 0.5, 4.0), b = made("blend", 0.5, {}, 0.8, 4.0),
+                c = made("blend", 0.2, {}, 0.8, 4.0);
         a.endSpeed = 0.5;
         b.endSpeed = 0.8;
         const auto m = layMotion({a, b, c, made("dwell", {}, 0.2)});
@@ -139,7 +143,8 @@ private Q_SLOTS:
         QCOMPARE(unsound(*m), QString());
         QVERIFY(near(m->endPosition, 1.0));
         for (std::size_t k = 0; k + 1 < m->phases.size(); ++k)
-            QVERIFY(near(motionAt(m->phases[k], m->phases[k].duration).speed, motionAt(m->phases[k + 1], 0).speed, 1e-9));
+            QVERIFY(
+                near(motionAt(m->phases[k], m->phases[k].duration).speed, motionAt(m->phases[k + 1], 0).speed, 1e-9));
         // kinematics of the school book: the last piece needs v²/2a = 0.08 m to stop and runs the rest
         QVERIFY(near(m->solved[2].time, 0.2 + (0.2 - 0.08) / 0.8));
         QVERIFY(near(m->peakSpeed, 0.8));
@@ -149,7 +154,12 @@ private Q_SLOTS:
     {
         QTest::addColumn<QString>("code");
         QTest::addColumn<int>("which");
-        for (const auto& [code, which] : {std::pair("starts-moving", 0), {"turns-moving", 1}, {"payload-moving", 2}, {"blend-too-short", 3}, {"blend-speed", 4}, {"missing", 5}})
+        for (const auto& [code, which] : {std::pair("starts-moving", 0),
+                                          {"turns-moving", 1},
+                                          {"payload-moving", 2},
+                                          {"blend-too-short", 3},
+                                          {"blend-speed", 4},
+                                          {"missing", 5}})
             QTest::newRow(code) << QString::fromLatin1(code) << which;
     }
     void whatCannotBlend()
@@ -158,7 +168,11 @@ private Q_SLOTS:
         QFETCH(int, which);
         Segment first = made("blend", 0.3, {}, 0.5, 4.0);
         first.endSpeed = 0.5;
-        Segment next = made(which == 0 ? "trapezoid" : "blend", which == 1 ? -0.2 : which == 3 ? 0.01 : 0.2, {}, which == 4 ? 0.3 : 0.8, 4.0);
+        Segment next = made(which == 0 ? "trapezoid" : "blend",
+                            which == 1   ? -0.2
+                            : which == 3 ? 0.01
+                                         : 0.2,
+                            {}, which == 4 ? 0.3 : 0.8, 4.0);
         if (which == 2)
             next.payload = 3;
         if (which == 5)
@@ -200,7 +214,8 @@ private Q_SLOTS:
         QVERIFY(std::abs(m->at(time).speed) < 1e-9);
     }
 
-    /// A motion that goes out and comes back: every phase has the direction of its speed, and the ends of the stroke are found.
+    /// A motion that goes out and comes back: every phase has the direction of its speed, and the ends of the stroke
+    /// are found.
     void aRecordedMotionMayTurn()
     {
         Segment s;
@@ -219,8 +234,8 @@ private Q_SLOTS:
         }
     }
 
-    /// Noise of a known size is taken out: the fit is nearer to the true motion than the samples are, and its acceleration stays that
-    /// of the motion although the noise alone would ask for hundreds of times as much.
+    /// Noise of a known size is taken out: the fit is nearer to the true motion than the samples are, and its
+    /// acceleration stays that of the motion although the noise alone would ask for hundreds of times as much.
     void noiseIsLeftOut()
     {
         std::mt19937 chance(11);
@@ -241,7 +256,9 @@ private Q_SLOTS:
         QVERIFY(near(fit->peakAcceleration, 2 * pi * stroke / (time * time), 0.05)); // cycloidal: 2π·s/T²
         double worst = 0;
         for (std::size_t k = 0; k < fit->positions.size(); ++k)
-            worst = std::max(worst, std::abs(fit->positions[k] - truth(static_cast<double>(k) / static_cast<double>(fit->positions.size() - 1))));
+            worst = std::max(
+                worst, std::abs(fit->positions[k]
+                                - truth(static_cast<double>(k) / static_cast<double>(fit->positions.size() - 1))));
         QVERIFY2(worst < 5e-5, qPrintable(QString::number(worst)));
     }
 
@@ -280,7 +297,8 @@ private Q_SLOTS:
         QFETCH(QVector<double>, t);
         QFETCH(QVector<double>, x);
         QFETCH(QString, code);
-        const auto fit = fitRecorded(std::span<const double>(t.constData(), static_cast<std::size_t>(t.size())), std::span<const double>(x.constData(), static_cast<std::size_t>(x.size())), 1e-3);
+        const auto fit = fitRecorded(std::span<const double>(t.constData(), static_cast<std::size_t>(t.size())),
+                                     std::span<const double>(x.constData(), static_cast<std::size_t>(x.size())), 1e-3);
         QVERIFY(!fit.has_value());
         QCOMPARE(QString::fromStdString(fit.error().code), code);
     }
@@ -296,7 +314,8 @@ private Q_SLOTS:
             std::vector<Segment> cycle;
             for (int k = 0; k < 5; ++k) {
                 const std::string kind = kinds[static_cast<std::size_t>(share(chance) * 6.999)];
-                Segment s = made(kind, (share(chance) - 0.4) * 0.5, 0.2 + share(chance), 0.1 + share(chance), 2 + 8 * share(chance));
+                Segment s = made(kind, (share(chance) - 0.4) * 0.5, 0.2 + share(chance), 0.1 + share(chance),
+                                 2 + 8 * share(chance));
                 if (kind == "trapezoid" || kind == "jerk-limited")
                     s.time.reset();
                 if (kind == "triangle" || kind == "thirds") {

@@ -5,8 +5,9 @@
 #include <QFile>
 #include <QTest>
 
-#include <cmath>
 #include <nlohmann/json.hpp>
+
+#include <cmath>
 #include <numbers>
 
 using namespace ridge;
@@ -44,8 +45,8 @@ RigidPlant plantOf(const json& r)
 constexpr StepTiming fine{2e6, 1, 1, 1, 0};
 } // namespace
 
-/// The simulation and the measures against continuous-time solutions by scipy (tests/reference/loops.py), closed forms and
-/// laws that any axis obeys.
+/// The simulation and the measures against continuous-time solutions by scipy (tests/reference/loops.py), closed forms
+/// and laws that any axis obeys.
 class TestSimulation : public QObject {
     Q_OBJECT
 
@@ -68,7 +69,8 @@ private Q_SLOTS:
                 speed.push_back(axis.speed());
             }
             if (next < v.at("time").size() && t >= v.at("time")[next].get<double>() - 1e-9) {
-                QVERIFY2(std::abs(axis.speed() - v.at("speed")[next].get<double>()) < 0.1, qPrintable(QStringLiteral("%1 s: %2").arg(t).arg(axis.speed()))); // 0.1 % of the step
+                QVERIFY2(std::abs(axis.speed() - v.at("speed")[next].get<double>()) < 0.1,
+                         qPrintable(QStringLiteral("%1 s: %2").arg(t).arg(axis.speed()))); // 0.1 % of the step
                 ++next;
             }
             axis.tick(demand);
@@ -96,7 +98,11 @@ private Q_SLOTS:
         g.speedFeedforward = m.at("kvff");
         g.accelerationFeedforward = m.at("kaff");
         g.feedforwardInertia = r.at("plant").at("J");
-        const auto move = trapezoid({m.at("distance").get<double>(), {}, m.at("speed").get<double>(), m.at("acceleration").get<double>(), m.at("acceleration").get<double>()});
+        const auto move = trapezoid({m.at("distance").get<double>(),
+                                     {},
+                                     m.at("speed").get<double>(),
+                                     m.at("acceleration").get<double>(),
+                                     m.at("acceleration").get<double>()});
         QVERIFY(move.has_value());
         const Trace t = predictMove(g, plantOf(r), fine, *move, 0.15, 100);
         std::size_t k = 0;
@@ -107,10 +113,12 @@ private Q_SLOTS:
                 ++k;
             if (std::abs(t.time[k] - at) > 1e-7)
                 continue;
-            QVERIFY2(std::abs(t.positionError[k] - m.at("error")[n].get<double>()) < 2e-4, qPrintable(QStringLiteral("%1 s: %2").arg(at).arg(t.positionError[k])));
+            QVERIFY2(std::abs(t.positionError[k] - m.at("error")[n].get<double>()) < 2e-4,
+                     qPrintable(QStringLiteral("%1 s: %2").arg(at).arg(t.positionError[k])));
             // at the corners of the profile the torque jumps with the feedforward: one tick there is one tick
             if (n > 0 && std::abs(m.at("torque")[n].get<double>() - m.at("torque")[n - 1].get<double>()) < 0.05)
-                QVERIFY2(std::abs(t.torque[k] - m.at("torque")[n].get<double>()) < 4e-3, qPrintable(QStringLiteral("%1 s: %2").arg(at).arg(t.torque[k])));
+                QVERIFY2(std::abs(t.torque[k] - m.at("torque")[n].get<double>()) < 4e-3,
+                         qPrintable(QStringLiteral("%1 s: %2").arg(at).arg(t.torque[k])));
             ++compared;
         }
         QVERIFY(compared > 50);
@@ -124,7 +132,8 @@ private Q_SLOTS:
         std::vector<double> t, y;
         for (int k = 0; k <= 20000; ++k) {
             t.push_back(k * 1e-5);
-            y.push_back(1 - std::exp(-z * w * t.back()) * (std::cos(wd * t.back()) + z * w / wd * std::sin(wd * t.back())));
+            y.push_back(
+                1 - std::exp(-z * w * t.back()) * (std::cos(wd * t.back()) + z * w / wd * std::sin(wd * t.back())));
         }
         const auto m = stepMetrics(t, y, 1.0);
         QVERIFY(m.has_value());
@@ -138,7 +147,8 @@ private Q_SLOTS:
     {
         const json r = reference();
         const auto move = trapezoid({60.0, {}, 200.0, 2000.0, 2000.0});
-        const Trace a = predictMove(gainsOf(r), plantOf(r), {16000, 8, 2, 2, 131072}, *move, 0.1, 1), b = predictMove(gainsOf(r), plantOf(r), {16000, 8, 2, 2, 131072}, *move, 0.1, 1);
+        const Trace a = predictMove(gainsOf(r), plantOf(r), {16000, 8, 2, 2, 131072}, *move, 0.1, 1),
+                    b = predictMove(gainsOf(r), plantOf(r), {16000, 8, 2, 2, 131072}, *move, 0.1, 1);
         QVERIFY(a == b);
     }
 

@@ -142,8 +142,8 @@ private Q_SLOTS:
         QCOMPARE(wrong.problems.front().subject, std::string("mechanism.radius"));
     }
 
-    /// Slider crank, r = 0.05, l = 0.2: in the dead centres the slide does not move with the crank, so only the crank is felt; at a
-    /// right angle of crank and travel x' = -r (kinematics of the slider crank, derived).
+    /// Slider crank, r = 0.05, l = 0.2: in the dead centres the slide does not move with the crank, so only the crank
+    /// is felt; at a right angle of crank and travel x' = -r (kinematics of the slider crank, derived).
     void aCrankFeelsItsSlide()
     {
         Axis a = crankAxis();
@@ -159,11 +159,13 @@ private Q_SLOTS:
             work += torque(pi * (k + 0.5) / 20000) * pi / 20000;
         QVERIFY(near(work, -200 * 0.1, 1e-6));
         // the largest reflected inertia: where |x'| is largest, a little before the right angle
-        QVERIFY(value(e, "load.reflected_inertia") > 4 * 0.05 * 0.05 && value(e, "load.reflected_inertia") < 4 * 0.0525 * 0.0525);
+        QVERIFY(value(e, "load.reflected_inertia") > 4 * 0.05 * 0.05
+                && value(e, "load.reflected_inertia") < 4 * 0.0525 * 0.0525);
         QVERIFY(near(value(e, "load.crank_stroke"), 0.1));
     }
 
-    /// A crank without friction and weight gives back what it took: over whole turns from rest to rest no energy is left.
+    /// A crank without friction and weight gives back what it took: over whole turns from rest to rest no energy is
+    /// left.
     void aCrankConservesEnergy()
     {
         const Evaluation e = evaluate(demo(), crankAxis());
@@ -202,7 +204,8 @@ private Q_SLOTS:
 
     // ------------------------------------------------------------ counterbalance
 
-    /// A counterweight that runs twice as fast pulls with twice its weight and moves four times its mass (virtual work, kinetic energy).
+    /// A counterweight that runs twice as fast pulls with twice its weight and moves four times its mass (virtual work,
+    /// kinetic energy).
     void aCounterweightPullsAndMoves()
     {
         Axis a = axisOf("A1");
@@ -251,10 +254,12 @@ private Q_SLOTS:
         QTest::addColumn<double>("mass");
         QTest::addColumn<double>("inertia");
         // rigid-body table: m·d²/8, m·(D²+d²)/8, m·(a²+b²)/12, 2·m·r²/5; steel 7850 kg/m³
-        const double disc = 7850 * pi / 4 * 0.04, tube = 7850 * pi / 4 * (0.0025 - 0.0009) * 0.3, block = 7850 * 0.1 * 0.06 * 0.02, ball = 7850 * 4.0 / 3 * pi * std::pow(0.03, 3);
+        const double disc = 7850 * pi / 4 * 0.04, tube = 7850 * pi / 4 * (0.0025 - 0.0009) * 0.3,
+                     block = 7850 * 0.1 * 0.06 * 0.02, ball = 7850 * 4.0 / 3 * pi * std::pow(0.03, 3);
         QTest::newRow("disc") << QStringLiteral("cylinder") << 0.2 << 0.0 << 1.0 << disc << disc * 0.04 / 8;
         QTest::newRow("tube") << QStringLiteral("tube") << 0.05 << 0.03 << 0.3 << tube << tube * (0.0025 + 0.0009) / 8;
-        QTest::newRow("block") << QStringLiteral("block") << 0.1 << 0.06 << 0.02 << block << block * (0.01 + 0.0036) / 12;
+        QTest::newRow("block") << QStringLiteral("block") << 0.1 << 0.06 << 0.02 << block
+                               << block * (0.01 + 0.0036) / 12;
         QTest::newRow("ball") << QStringLiteral("sphere") << 0.06 << 0.0 << 0.0 << ball << 0.4 * ball * 0.03 * 0.03;
     }
     void solidsHaveHandbookInertias()
@@ -316,7 +321,8 @@ private Q_SLOTS:
 
     // ------------------------------------------------------------ accuracy
 
-    /// Systematic errors add, random ones too in the worst case, and of a reversal half counts (ISO 230-2 separates them).
+    /// Systematic errors add, random ones too in the worst case, and of a reversal half counts (ISO 230-2 separates
+    /// them).
     void theBudgetAddsUp()
     {
         Axis a = axisOf("A1");
@@ -326,8 +332,10 @@ private Q_SLOTS:
         QVERIFY(near(value(e, "load.error_thermal"), growth, 1e-9));
         const Check* k = e.check("load.accuracy");
         QVERIFY(k);
-        const double play = std::isnan(value(e, "load.lost_motion")) ? 0 : value(e, "load.lost_motion") / 2; // a coupling has none
-        const double sum = lead + growth + value(e, "load.error_encoder") + play + value(e, "load.error_friction") / 2 + value(e, "load.error_count") + a.tune.band.value_or(0);
+        const double play =
+            std::isnan(value(e, "load.lost_motion")) ? 0 : value(e, "load.lost_motion") / 2; // a coupling has none
+        const double sum = lead + growth + value(e, "load.error_encoder") + play + value(e, "load.error_friction") / 2
+                           + value(e, "load.error_count") + a.tune.band.value_or(0);
         QVERIFY2(near(*k->demand, sum, 1e-9), qPrintable(QString::number(*k->demand - sum)));
         a.load.oneSided = true;
         const Evaluation oneSided = evaluate(demo(), a);
@@ -339,7 +347,8 @@ private Q_SLOTS:
 
     // ------------------------------------------------------------ choice
 
-    /// The ranking and the single evaluation are the same arithmetic: every margin of a candidate is that of the chosen axis.
+    /// The ranking and the single evaluation are the same arithmetic: every margin of a candidate is that of the chosen
+    /// axis.
     void aCandidateIsWhatItBecomes()
     {
         const Axis& axis = axisOf("A2");
@@ -348,7 +357,8 @@ private Q_SLOTS:
         request.gearboxes = parts().gearboxes;
         request.chainToo = false;
         const Ranking ranking = rank(demo(), axis, e, request);
-        QCOMPARE(ranking.combinations, std::size_t(std::ranges::count(parts().motors, "servo", &ServoMotor::kind)) * parts().drives.size() * parts().gearboxes.size());
+        QCOMPARE(ranking.combinations, std::size_t(std::ranges::count(parts().motors, "servo", &ServoMotor::kind))
+                                           * parts().drives.size() * parts().gearboxes.size());
         QVERIFY(ranking.complete);
         for (const std::size_t k : {std::size_t(0), std::size_t(5), std::size_t(500), ranking.candidates.size() - 1}) {
             const Candidate& c = ranking.candidates[k];
@@ -356,18 +366,22 @@ private Q_SLOTS:
             chooseGearbox(chosen, parts().gearboxes[c.gearbox]);
             chooseServo(chosen, parts().motors[c.motor], parts().drives[c.drive]);
             const Evaluation after = evaluate(demo(), chosen);
-            for (const char* id : {"match.short_time_torque", "match.continuous_torque", "match.speed", "match.drive_peak", "match.inertia_ratio"}) {
+            for (const char* id : {"match.short_time_torque", "match.continuous_torque", "match.speed",
+                                   "match.drive_peak", "match.inertia_ratio"}) {
                 const Check* check = after.check(id);
                 QVERIFY2(check && check->margin, id);
                 double margin = 0;
                 for (int t = 0; t < matchTestCount; ++t)
                     if ("match." + std::string(matchTestKey(static_cast<MatchTest>(t))) == id)
                         margin = c.result.tests[static_cast<std::size_t>(t)].margin();
-                QVERIFY2(std::abs(*check->margin - margin) < 1e-6, qPrintable(QStringLiteral("%1: %2 %3").arg(id).arg(*check->margin).arg(margin)));
+                QVERIFY2(std::abs(*check->margin - margin) < 1e-6,
+                         qPrintable(QStringLiteral("%1: %2 %3").arg(id).arg(*check->margin).arg(margin)));
             }
             // the gearbox of the candidate against the checks of Load
-            QVERIFY(near(c.result.tests[static_cast<std::size_t>(MatchTest::GearTopSpeed)].demand, *after.check("load.stage_speed[0]")->demand, 1e-6));
-            QVERIFY(near(c.result.tests[static_cast<std::size_t>(MatchTest::GearPeak)].demand, *after.check("load.stage_torque[0]")->demand, 1e-6));
+            QVERIFY(near(c.result.tests[static_cast<std::size_t>(MatchTest::GearTopSpeed)].demand,
+                         *after.check("load.stage_speed[0]")->demand, 1e-6));
+            QVERIFY(near(c.result.tests[static_cast<std::size_t>(MatchTest::GearPeak)].demand,
+                         *after.check("load.stage_torque[0]")->demand, 1e-6));
         }
     }
 
@@ -383,15 +397,18 @@ private Q_SLOTS:
         QCOMPARE(one.candidates.size(), three.candidates.size());
         for (std::size_t k = 0; k < one.candidates.size(); ++k) {
             const Candidate &a = one.candidates[k], &b = three.candidates[k];
-            QVERIFY(a.motor == b.motor && a.drive == b.drive && a.gearbox == b.gearbox && a.result.tightest == b.result.tightest);
+            QVERIFY(a.motor == b.motor && a.drive == b.drive && a.gearbox == b.gearbox
+                    && a.result.tightest == b.result.tightest);
         }
         request.bestPerMotor = true;
         const Ranking best = rank(demo(), axis, e, request);
         std::set<std::size_t> motors;
         for (const Candidate& c : best.candidates) {
             QVERIFY(motors.insert(c.motor).second);
-            const auto first = std::ranges::find(one.candidates, c.motor, &Candidate::motor); // the first of this motor in the whole list
-            QVERIFY(first->drive == c.drive && first->gearbox == c.gearbox && first->result.tightest == c.result.tightest);
+            const auto first = std::ranges::find(one.candidates, c.motor,
+                                                 &Candidate::motor); // the first of this motor in the whole list
+            QVERIFY(first->drive == c.drive && first->gearbox == c.gearbox
+                    && first->result.tightest == c.result.tightest);
         }
     }
 
@@ -412,7 +429,8 @@ private Q_SLOTS:
         const Ranking ranking = rank(demo(), axis, e, request);
         QVERIFY(!ranking.complete);
         QVERIFY(last > 0.2 && last < 0.9);
-        QVERIFY(ranking.combinations > 0 && ranking.combinations < parts().motors.size() * parts().drives.size() * parts().gearboxes.size());
+        QVERIFY(ranking.combinations > 0
+                && ranking.combinations < parts().motors.size() * parts().drives.size() * parts().gearboxes.size());
     }
 
     void theNextSmallerIsAnswered()
@@ -423,8 +441,11 @@ private Q_SLOTS:
         request.bestPerMotor = true;
         const auto best = rank(demo(), axis, e, request).candidates;
         const std::string why = whyNotSmaller(axis, parts().motors, parts().drives, best);
-        QVERIFY2(why.starts_with("Not the next smaller:") && why.find(" fails: ") != std::string::npos && why.find("needs") != std::string::npos, why.c_str());
-        const auto smallest = std::ranges::min_element(parts().motors, {}, [](const ServoMotor& m) { return m.kind == "servo" ? m.stallTorque : 1e9; });
+        QVERIFY2(why.starts_with("Not the next smaller:") && why.find(" fails: ") != std::string::npos
+                     && why.find("needs") != std::string::npos,
+                 why.c_str());
+        const auto smallest = std::ranges::min_element(
+            parts().motors, {}, [](const ServoMotor& m) { return m.kind == "servo" ? m.stallTorque : 1e9; });
         axis.choice.motor = *smallest;
         QVERIFY(whyNotSmaller(axis, parts().motors, parts().drives, best).starts_with("There is no smaller"));
         axis.choice.motor.reset();
@@ -445,7 +466,8 @@ private Q_SLOTS:
         QVERIFY(e.check("match.short_time_torque")->reason.find("measured table") != std::string::npos);
         QVERIFY(*e.check("match.short_time_torque")->capacity <= 3.0);
         QCOMPARE(falseWorking(e), QString());
-        QVERIFY(evaluate(demo(), axisOf("A1")).check("match.short_time_torque")->reason.find("measured") == std::string::npos);
+        QVERIFY(evaluate(demo(), axisOf("A1")).check("match.short_time_torque")->reason.find("measured")
+                == std::string::npos);
     }
 
     /// The three schools stand side by side, and the site decides which one judges.
@@ -455,16 +477,19 @@ private Q_SLOTS:
         const Check* schools = nullptr;
         const Evaluation fixed = evaluate(machine, axisOf("A1"));
         schools = fixed.check("match.schools");
-        QVERIFY(schools && schools->reason.find("Fixed limits") != std::string::npos && schools->reason.find("Bandwidth") != std::string::npos);
+        QVERIFY(schools && schools->reason.find("Fixed limits") != std::string::npos
+                && schools->reason.find("Bandwidth") != std::string::npos);
         QVERIFY(fixed.check("match.inertia_ratio"));
         // f_r = f_ar·√(1+λ), derived
-        QVERIFY(near(value(fixed, "match.resonance"), value(fixed, "match.anti_resonance") * std::sqrt(1 + value(fixed, "match.inertia_ratio")), 1e-9));
+        QVERIFY(near(value(fixed, "match.resonance"),
+                     value(fixed, "match.anti_resonance") * std::sqrt(1 + value(fixed, "match.inertia_ratio")), 1e-9));
         QVERIFY(near(value(fixed, "match.reachable_bandwidth"), value(fixed, "match.anti_resonance") / 3));
         machine.site.inertiaPolicy = "bandwidth";
         const Evaluation band = evaluate(machine, axisOf("A1"));
         QVERIFY(!band.check("match.inertia_ratio"));
         QVERIFY(band.check("match.bandwidth"));
-        QVERIFY(evaluate(machine, axisOf("A6")).check("match.schools")->reason.find("Direct drive") != std::string::npos);
+        QVERIFY(evaluate(machine, axisOf("A6")).check("match.schools")->reason.find("Direct drive")
+                != std::string::npos);
     }
 
     /// The load on its spring, integrated step by step through a move, swings on by what the closed form says.
@@ -488,7 +513,8 @@ private Q_SLOTS:
             worst = std::max(worst, std::hypot(x, v / w));
         }
         QVERIFY(worst > 1e-5);
-        QVERIFY2(near(value(e, "match.residual_swing"), worst, 5e-3), qPrintable(QStringLiteral("%1 %2").arg(value(e, "match.residual_swing")).arg(worst)));
+        QVERIFY2(near(value(e, "match.residual_swing"), worst, 5e-3),
+                 qPrintable(QStringLiteral("%1 %2").arg(value(e, "match.residual_swing")).arg(worst)));
     }
 
     // ------------------------------------------------------------ heat and energy
@@ -509,15 +535,20 @@ private Q_SLOTS:
             for (const HeatStep& s : steps) {
                 const int parts_ = 8;
                 for (int k = 0; k < parts_; ++k) { // explicit steps of a few hundredths of a second
-                    const double h = s.duration / parts_, copper = 1.5 * m.resistance * (1 + copperCoefficient * (winding - 20)) * s.current * s.current, flow = (winding - housing) / model->windingToHousing;
+                    const double h = s.duration / parts_,
+                                 copper = 1.5 * m.resistance * (1 + copperCoefficient * (winding - 20)) * s.current
+                                          * s.current,
+                                 flow = (winding - housing) / model->windingToHousing;
                     winding += h / model->windingHeat * (copper + 0.3 * s.ironLoss - flow);
-                    housing += h / model->housingHeat * (0.7 * s.ironLoss + flow - (housing - model->ambient) / model->housingToAmbient);
+                    housing += h / model->housingHeat
+                               * (0.7 * s.ironLoss + flow - (housing - model->ambient) / model->housingToAmbient);
                 }
                 t += s.duration;
                 if (t > heatUp - e.path->period)
                     peak = std::max(peak, winding);
             }
-        QVERIFY2(std::abs(peak - e.heat->windingPeak) < 0.5, qPrintable(QStringLiteral("%1 %2").arg(peak).arg(e.heat->windingPeak)));
+        QVERIFY2(std::abs(peak - e.heat->windingPeak) < 0.5,
+                 qPrintable(QStringLiteral("%1 %2").arg(peak).arg(e.heat->windingPeak)));
         const auto curve = heatFromCold(demo().site, m, *e.path, e.match->rotor);
         QVERIFY(curve.has_value());
         QVERIFY(near(curve->winding.front(), demo().site.ambient, 1e-9));
@@ -538,7 +569,8 @@ private Q_SLOTS:
         QVERIFY(!evaluate(demo(), bareMotor).check("match.winding_temperature")); // not known, not passed
     }
 
-    /// Energy is conserved on the common bus: what comes from the mains is what all axes burn, and what the resistor takes.
+    /// Energy is conserved on the common bus: what comes from the mains is what all axes burn, and what the resistor
+    /// takes.
     void theCommonBusBalances()
     {
         const MachineBus bus = machineBus(demo());
@@ -550,11 +582,13 @@ private Q_SLOTS:
                 net += (a.power[k] + a.power[k + 1]) / 2 * (a.time[k + 1] - a.time[k]);
             QVERIFY(a.start + a.period <= bus.cycle + 1e-9);
         }
-        QVERIFY2(near(bus.fromMains - bus.toResistor, net, 1e-6), qPrintable(QString::number(bus.fromMains - bus.toResistor - net)));
+        QVERIFY2(near(bus.fromMains - bus.toResistor, net, 1e-6),
+                 qPrintable(QString::number(bus.fromMains - bus.toResistor - net)));
         QVERIFY(bus.toResistor <= bus.resistorApart + 1e-9); // one axis' braking is the other's motoring
     }
 
-    /// Two axes that brake at once need a resistor; when one drives while the other brakes they need less (common practice).
+    /// Two axes that brake at once need a resistor; when one drives while the other brakes they need less (common
+    /// practice).
     void shiftingAStartSavesResistor()
     {
         Machine machine = demo();
@@ -568,7 +602,8 @@ private Q_SLOTS:
         machine.axes[1].cycle.offset = 0.42;
         const MachineBus shifted = machineBus(machine);
         QVERIFY(together.toResistor > 10);
-        QVERIFY2(shifted.toResistor < 0.8 * together.toResistor, qPrintable(QStringLiteral("%1 of %2").arg(shifted.toResistor).arg(together.toResistor)));
+        QVERIFY2(shifted.toResistor < 0.8 * together.toResistor,
+                 qPrintable(QStringLiteral("%1 of %2").arg(shifted.toResistor).arg(together.toResistor)));
     }
 
     void theBrakeAloneIsJudgedByItsEnergy()
@@ -636,7 +671,8 @@ private Q_SLOTS:
         }
     }
 
-    /// Thirds have the least rms acceleration of all trapezoids in a given time: no other share of ramps does better (calculus).
+    /// Thirds have the least rms acceleration of all trapezoids in a given time: no other share of ramps does better
+    /// (calculus).
     void theGentlestIsTheGentlest()
     {
         Axis a = axisOf("A5");
@@ -664,7 +700,8 @@ private Q_SLOTS:
                 }
                 const Evaluation e = evaluate(demo(), other);
                 QVERIFY(e.motion && near(e.motion->duration, 1.4, 1e-9));
-                QVERIFY2(e.path->accelerationSquares > least * (1 + 1e-9), qPrintable(QStringLiteral("%1 %2").arg(ramp).arg(shift)));
+                QVERIFY2(e.path->accelerationSquares > least * (1 + 1e-9),
+                         qPrintable(QStringLiteral("%1 %2").arg(ramp).arg(shift)));
             }
     }
 

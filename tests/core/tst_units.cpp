@@ -8,17 +8,20 @@
 
 using namespace ridge;
 
-/// The one parser and printer of quantities, checked against GNU units (the program `units`) and by the words of its refusals.
+/// The one parser and printer of quantities, checked against GNU units (the program `units`) and by the words of its
+/// refusals.
 class TestUnits : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
     void agreesWithGnuUnits_data()
     {
-        QTest::addColumn<QString>("typed");   // as people type it here
-        QTest::addColumn<QString>("gnu");     // the same for GNU units
+        QTest::addColumn<QString>("typed"); // as people type it here
+        QTest::addColumn<QString>("gnu");   // the same for GNU units
         QTest::addColumn<QString>("si");
-        const auto row = [](const char* typed, const char* gnu, const char* si) { QTest::newRow(typed) << QString::fromUtf8(typed) << QString::fromUtf8(gnu) << QString::fromUtf8(si); };
+        const auto row = [](const char* typed, const char* gnu, const char* si) {
+            QTest::newRow(typed) << QString::fromUtf8(typed) << QString::fromUtf8(gnu) << QString::fromUtf8(si);
+        };
         row("3 in", "3 inch", "m");
         row("2.5 ft", "2.5 ft", "m");
         row("7 mil", "7 mil", "m");
@@ -57,14 +60,16 @@ private Q_SLOTS:
         QFETCH(QString, gnu);
         QFETCH(QString, si);
         QProcess units;
-        units.start(QStringLiteral("units"), {QStringLiteral("--terse"), QStringLiteral("--digits"), QStringLiteral("15"), gnu, si});
+        units.start(QStringLiteral("units"),
+                    {QStringLiteral("--terse"), QStringLiteral("--digits"), QStringLiteral("15"), gnu, si});
         QVERIFY2(units.waitForFinished(10000) && units.exitCode() == 0, "GNU units is in packages.txt");
         bool good = false;
         const double want = QString::fromUtf8(units.readAllStandardOutput()).trimmed().toDouble(&good);
         QVERIFY2(good && want != 0, qPrintable(gnu));
         const auto got = parseMeasure(typed.toStdString());
         QVERIFY2(got.has_value(), got ? "" : messageFor(got.error()).c_str());
-        QVERIFY2(std::abs(got->value / want - 1) < 1e-12, qPrintable(QStringLiteral("%1 is not %2").arg(got->value, 0, 'g', 15).arg(want, 0, 'g', 15)));
+        QVERIFY2(std::abs(got->value / want - 1) < 1e-12,
+                 qPrintable(QStringLiteral("%1 is not %2").arg(got->value, 0, 'g', 15).arg(want, 0, 'g', 15)));
     }
 
     /// tempC and tempF are functions in GNU units; fixed points from the definition of the scales.
@@ -113,13 +118,20 @@ private Q_SLOTS:
         QTest::addColumn<QString>("typed");
         QTest::addColumn<QString>("code");
         QTest::addColumn<QString>("word"); // has to stand in the sentence
-        QTest::newRow("force for a torque") << QStringLiteral("3 N") << QStringLiteral("wrong-dimension") << QStringLiteral("force");
-        QTest::newRow("frequency for a torque") << QStringLiteral("3 Hz") << QStringLiteral("wrong-dimension") << QStringLiteral("torque");
-        QTest::newRow("unknown unit") << QStringLiteral("3 furlong") << QStringLiteral("unknown-unit") << QStringLiteral("furlong");
-        QTest::newRow("words") << QStringLiteral("about three") << QStringLiteral("not-a-number") << QStringLiteral("about three");
-        QTest::newRow("nothing behind the sum") << QStringLiteral("=2+") << QStringLiteral("not-a-number") << QStringLiteral("2+");
-        QTest::newRow("division by zero") << QStringLiteral("=1/0") << QStringLiteral("not-a-number") << QStringLiteral("1/0");
-        QTest::newRow("infinite") << QStringLiteral("1e400") << QStringLiteral("not-a-number") << QStringLiteral("1e400");
+        QTest::newRow("force for a torque")
+            << QStringLiteral("3 N") << QStringLiteral("wrong-dimension") << QStringLiteral("force");
+        QTest::newRow("frequency for a torque")
+            << QStringLiteral("3 Hz") << QStringLiteral("wrong-dimension") << QStringLiteral("torque");
+        QTest::newRow("unknown unit") << QStringLiteral("3 furlong") << QStringLiteral("unknown-unit")
+                                      << QStringLiteral("furlong");
+        QTest::newRow("words") << QStringLiteral("about three") << QStringLiteral("not-a-number")
+                               << QStringLiteral("about three");
+        QTest::newRow("nothing behind the sum")
+            << QStringLiteral("=2+") << QStringLiteral("not-a-number") << QStringLiteral("2+");
+        QTest::newRow("division by zero")
+            << QStringLiteral("=1/0") << QStringLiteral("not-a-number") << QStringLiteral("1/0");
+        QTest::newRow("infinite") << QStringLiteral("1e400") << QStringLiteral("not-a-number")
+                                  << QStringLiteral("1e400");
         QTest::newRow("nan") << QStringLiteral("nan") << QStringLiteral("not-a-number") << QStringLiteral("nan");
         QTest::newRow("mixed sum") << QStringLiteral("=1 N + 1 m") << QStringLiteral("wrong-dimension") << QString();
     }
@@ -152,7 +164,9 @@ private Q_SLOTS:
                     const std::string text = print(si, q.quantity, system, 12);
                     const auto back = parseQuantity(text, q.quantity, displayUnit(q.quantity, system));
                     QVERIFY2(back.has_value(), (text + ": " + std::string(q.id)).c_str());
-                    QVERIFY2(std::abs(*back - si) <= 1e-9 * std::max(1.0, std::abs(si)) + (q.quantity == Quantity::Temperature ? 1e-6 : 0), (text + ": " + std::string(q.id)).c_str());
+                    QVERIFY2(std::abs(*back - si) <= 1e-9 * std::max(1.0, std::abs(si))
+                                                         + (q.quantity == Quantity::Temperature ? 1e-6 : 0),
+                             (text + ": " + std::string(q.id)).c_str());
                 }
     }
 

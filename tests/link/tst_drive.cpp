@@ -14,7 +14,8 @@ using namespace ridge;
 using namespace ridge::link;
 
 namespace {
-constexpr ObjectKey statusword{0x6041, 0}, gain{0x2101, 1}, gear{0x6091, 1}, targetVelocity{0x60FF, 0}, powerBits{0x2210, 5};
+constexpr ObjectKey statusword{0x6041, 0}, gain{0x2101, 1}, gear{0x6091, 1}, targetVelocity{0x60FF, 0},
+    powerBits{0x2210, 5};
 constexpr std::int64_t key = 0x5AFE;
 } // namespace
 
@@ -43,9 +44,13 @@ class TestDrive : public QObject {
     /// Scaling of a 10 mm screw in micrometres and gains that fit the plant.
     void setUp()
     {
-        const Values values{{{0x608F, 1}, 131072}, {{0x608F, 2}, 1}, {{0x6091, 1}, 1}, {{0x6091, 2}, 1}, {{0x6092, 1}, 10000}, {{0x6092, 2}, 1}, {{0x6065, 0}, 20000}, {{0x6072, 0}, 2500},
-                            {{0x60E0, 0}, 2500}, {{0x60E1, 0}, 2500}, {{0x607F, 0}, 700000}, {{0x6081, 0}, 300000}, {{0x6083, 0}, 3000000}, {{0x6084, 0}, 3000000}, {{0x6085, 0}, 5000000},
-                            {gain, 110000}, {{0x2101, 2}, 20000}, {{0x2102, 1}, 50000}, {{0x2102, 2}, 1000}, {{0x2102, 3}, 1000}, {{0x2110, 1}, 460000}, {{0x2130, 2}, 60}, {{0x2130, 3}, 25}};
+        const Values values{
+            {{0x608F, 1}, 131072},  {{0x608F, 2}, 1},       {{0x6091, 1}, 1},       {{0x6091, 2}, 1},
+            {{0x6092, 1}, 10000},   {{0x6092, 2}, 1},       {{0x6065, 0}, 20000},   {{0x6072, 0}, 2500},
+            {{0x60E0, 0}, 2500},    {{0x60E1, 0}, 2500},    {{0x607F, 0}, 700000},  {{0x6081, 0}, 300000},
+            {{0x6083, 0}, 3000000}, {{0x6084, 0}, 3000000}, {{0x6085, 0}, 5000000}, {gain, 110000},
+            {{0x2101, 2}, 20000},   {{0x2102, 1}, 50000},   {{0x2102, 2}, 1000},    {{0x2102, 3}, 1000},
+            {{0x2110, 1}, 460000},  {{0x2130, 2}, 60},      {{0x2130, 3}, 25}};
         std::optional<Result<Values>> back;
         m_session->writeVerified(values, [&](const Result<Values>& v) { back = v; });
         QVERIFY(waitFor([&] { return back.has_value(); }, 8000));
@@ -101,7 +106,8 @@ private Q_SLOTS:
     {
         std::optional<Result<Values>> got;
         int last = 0, total = 0;
-        m_session->readAll([&](const Result<Values>& v) { got = v; }, [&](int done, int of) { last = done, total = of; });
+        m_session->readAll([&](const Result<Values>& v) { got = v; },
+                           [&](int done, int of) { last = done, total = of; });
         QVERIFY(waitFor([&] { return got.has_value(); }, 5000));
         QVERIFY(got->has_value());
         QVERIFY((*got)->size() > 40);
@@ -158,14 +164,16 @@ private Q_SLOTS:
         const std::int64_t before = read({{0x6064, 0}}).at({0x6064, 0});
         runFor(300);
         QCOMPARE(read({{0x6064, 0}}).at({0x6064, 0}), before);
-        QCOMPARE(driveState(static_cast<std::uint16_t>(read({statusword}).at(statusword))), DriveState::SwitchOnDisabled);
+        QCOMPARE(driveState(static_cast<std::uint16_t>(read({statusword}).at(statusword))),
+                 DriveState::SwitchOnDisabled);
     }
 
     void jogsWhileHeldAndHoldsAfterwards()
     {
         setUp();
         std::optional<Result<void>> done;
-        m_runs->jog({.speed = 20000, .torqueLimit = 600, .restore = {{{0x60E0, 0}, 2500}, {{0x60E1, 0}, 2500}}}, [&](const Result<void>& r) { done = r; });
+        m_runs->jog({.speed = 20000, .torqueLimit = 600, .restore = {{{0x60E0, 0}, 2500}, {{0x60E1, 0}, 2500}}},
+                    [&](const Result<void>& r) { done = r; });
         QVERIFY(m_runs->running());
         runFor(700);
         const std::int64_t moving = read({{0x606C, 0}}).at({0x606C, 0});
@@ -199,7 +207,8 @@ private Q_SLOTS:
         for (int k = 0; k < 2; ++k) {
             const std::int64_t start = read({{0x6064, 0}}).at({0x6064, 0});
             std::optional<Result<Trace>> got;
-            m_runs->move({.distance = 50000, .seconds = 0.7, .scale = scale()}, [&](const Result<Trace>& t) { got = t; });
+            m_runs->move({.distance = 50000, .seconds = 0.7, .scale = scale()},
+                         [&](const Result<Trace>& t) { got = t; });
             QVERIFY(waitFor([&] { return got.has_value(); }, 12000));
             QVERIFY2(got->has_value(), got->has_value() ? "" : messageFor(got->error()).c_str());
             const Trace& t = **got;
@@ -230,16 +239,18 @@ private Q_SLOTS:
     {
         setUp();
         std::optional<Result<StopSamples>> got;
-        m_runs->stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = scale()}, [&](const Result<StopSamples>& s) { got = s; });
+        m_runs->stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = scale()},
+                     [&](const Result<StopSamples>& s) { got = s; });
         QVERIFY(waitFor([&] { return got.has_value(); }, 15000));
         QVERIFY2(got->has_value(), got->has_value() ? "" : messageFor(got->error()).c_str());
         const auto m = measureStop(**got);
         QVERIFY(m.has_value());
-        QVERIFY(std::abs(m->torqueOff - 0.4) < 0.004);          // the delay that was set
-        // the ramp takes v/a = 0.3/5 = 60 ms; a velocity loop of 38 Hz follows it with a tail of ln(100)/(2 pi 38) = 19 ms
+        QVERIFY(std::abs(m->torqueOff - 0.4) < 0.004); // the delay that was set
+        // the ramp takes v/a = 0.3/5 = 60 ms; a velocity loop of 38 Hz follows it with a tail of ln(100)/(2 pi 38) = 19
+        // ms
         QVERIFY2(m->standstill > 0.058 && m->standstill < 0.110, qPrintable(QString::number(m->standstill)));
         QVERIFY(m->brakeClosed > m->standstill && m->brakeClosed < m->torqueOff);
-        QVERIFY(m->drop < 1e-4);                                // the brake holds before the torque goes
+        QVERIFY(m->drop < 1e-4);                                      // the brake holds before the torque goes
         QVERIFY(std::abs(m->stopTravel - 0.3 * 0.3 / 2 / 5) < 0.004); // v²/2a, and the lag
         QVERIFY(stoppedInTime(*m, true));
     }

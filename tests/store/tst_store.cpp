@@ -32,7 +32,8 @@ void put(const QString& path, const QByteArray& data)
 bool sql(const QString& path, const char* text)
 {
     sqlite3* db = nullptr;
-    const bool good = sqlite3_open(path.toUtf8().constData(), &db) == SQLITE_OK && sqlite3_exec(db, text, nullptr, nullptr, nullptr) == SQLITE_OK;
+    const bool good = sqlite3_open(path.toUtf8().constData(), &db) == SQLITE_OK
+                      && sqlite3_exec(db, text, nullptr, nullptr, nullptr) == SQLITE_OK;
     sqlite3_close(db);
     return good;
 }
@@ -102,7 +103,8 @@ private Q_SLOTS:
         QVERIFY2(motion.has_value(), motion ? "" : motion.error().actual.c_str());
         QVERIFY(std::abs(motion->times[3] - 0.03) < 1e-12);
         QVERIFY(std::abs(motion->positions[3] - 3.5 * 0.0254) < 1e-12);
-        const auto angle = parseRecorded("0,0\n1,1\n2,2\n3,3\n4,4\n5,5\n6,6\n7,90\n", true); // degrees without a heading
+        const auto angle =
+            parseRecorded("0,0\n1,1\n2,2\n3,3\n4,4\n5,5\n6,6\n7,90\n", true); // degrees without a heading
         QVERIFY(angle && std::abs(angle->positions.back() - 1.5707963267948966) < 1e-12);
         const auto torque = parseMeasured("\xEF\xBB\xBFn [rpm]\tT [lbf*in]\tTc [lbf*in]\r\n0\t10\t5\r\n1000\t8\t4\r\n");
         QVERIFY2(torque.has_value(), torque ? "" : torque.error().actual.c_str());
@@ -114,13 +116,19 @@ private Q_SLOTS:
         QTest::addColumn<QByteArray>("csv");
         QTest::addColumn<QByteArray>("code");
         QTest::addColumn<QByteArray>("place");
-        QTest::newRow("text") << QByteArray("0,1,1\n100,x,1\n") << QByteArray("file-damaged") << QByteArray("line 2, column 2");
-        QTest::newRow("short line") << QByteArray("0,1,1\n100,1\n") << QByteArray("file-damaged") << QByteArray("line 2");
-        QTest::newRow("speed runs back") << QByteArray("0,1,1\n100,1,1\n50,1,1\n") << QByteArray("measured-order") << QByteArray("row 3");
-        QTest::newRow("more lasting than short") << QByteArray("0,1,2\n") << QByteArray("measured-order") << QByteArray("row 1");
+        QTest::newRow("text") << QByteArray("0,1,1\n100,x,1\n") << QByteArray("file-damaged")
+                              << QByteArray("line 2, column 2");
+        QTest::newRow("short line") << QByteArray("0,1,1\n100,1\n") << QByteArray("file-damaged")
+                                    << QByteArray("line 2");
+        QTest::newRow("speed runs back") << QByteArray("0,1,1\n100,1,1\n50,1,1\n") << QByteArray("measured-order")
+                                         << QByteArray("row 3");
+        QTest::newRow("more lasting than short")
+            << QByteArray("0,1,2\n") << QByteArray("measured-order") << QByteArray("row 1");
         QTest::newRow("one row") << QByteArray("0,2,1\n") << QByteArray("measured-order") << QByteArray();
-        QTest::newRow("unknown unit") << QByteArray("n [furlongs],T [N*m],T [N*m]\n") << QByteArray("unknown-unit") << QByteArray("line 1, column 1");
-        QTest::newRow("other unit") << QByteArray("n [rpm],T [kg],T [N*m]\n") << QByteArray("wrong-dimension") << QByteArray("line 1, column 2");
+        QTest::newRow("unknown unit") << QByteArray("n [furlongs],T [N*m],T [N*m]\n") << QByteArray("unknown-unit")
+                                      << QByteArray("line 1, column 1");
+        QTest::newRow("other unit") << QByteArray("n [rpm],T [kg],T [N*m]\n") << QByteArray("wrong-dimension")
+                                    << QByteArray("line 1, column 2");
     }
     void badTablesNameTheirPlace()
     {
@@ -146,7 +154,8 @@ private Q_SLOTS:
         QCOMPARE(all.encoders.size(), encoders + 1);
         const auto back = parseCatalogue(writeCatalogue(all, "all"));
         QVERIFY(back && back->refused.empty());
-        QVERIFY(back->motors == all.motors && back->encoders == all.encoders && back->brakes == all.brakes && back->supplies == all.supplies);
+        QVERIFY(back->motors == all.motors && back->encoders == all.encoders && back->brakes == all.brakes
+                && back->supplies == all.supplies);
     }
 
     /// The catalogue of the program has what it promises (product description) and every motor agrees with itself.
@@ -178,18 +187,30 @@ private Q_SLOTS:
         QTest::addColumn<QByteArray>("text");
         QTest::addColumn<QString>("code");
         QTest::addColumn<QString>("place");
-        const auto row = [](const char* name, const char* text, const char* code, const char* place) { QTest::newRow(name) << QByteArray(text) << QString::fromLatin1(code) << QString::fromLatin1(place); };
+        const auto row = [](const char* name, const char* text, const char* code, const char* place) {
+            QTest::newRow(name) << QByteArray(text) << QString::fromLatin1(code) << QString::fromLatin1(place);
+        };
         row("empty", "", "file-damaged", "");
         row("cut off", "{\"format\":\"vortex-ridge-machine\",\"version\":1,\"na", "file-damaged", "line 1");
         row("another format", R"({"format":"something","version":1})", "file-foreign", "");
         row("a list", "[1,2,3]", "file-foreign", "");
         row("newer", R"({"format":"vortex-ridge-machine","version":99})", "file-newer", "99");
         row("no version", R"({"format":"vortex-ridge-machine"})", "file-damaged", "/version");
-        row("text for number", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","mechanism":{"type":"belt"},"load":{"moving_kg":"heavy"}}]})", "file-damaged", "/load/moving_kg");
-        row("unknown mechanism", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","mechanism":{"type":"spring"}}]})", "file-damaged", "/mechanism/type");
+        row("text for number",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","mechanism":{"type":"belt"},"load":{"moving_kg":"heavy"}}]})",
+            "file-damaged", "/load/moving_kg");
+        row("unknown mechanism",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","mechanism":{"type":"spring"}}]})",
+            "file-damaged", "/mechanism/type");
         row("axes no list", R"({"format":"vortex-ridge-machine","version":1,"axes":7})", "file-damaged", "/axes");
-        row("too large a number", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","load":{"moving_kg":1e999}}]})", "file-damaged", "");
-        row("deep", QByteArray("{\"format\":\"vortex-ridge-machine\",\"version\":1,\"x\":" + QByteArray(3000, '[') + QByteArray(3000, ']') + "}").constData(), "", "");
+        row("too large a number",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","load":{"moving_kg":1e999}}]})",
+            "file-damaged", "");
+        row("deep",
+            QByteArray("{\"format\":\"vortex-ridge-machine\",\"version\":1,\"x\":" + QByteArray(3000, '[')
+                       + QByteArray(3000, ']') + "}")
+                .constData(),
+            "", "");
     }
     void hostileJsonIsRefused()
     {
@@ -221,7 +242,8 @@ private Q_SLOTS:
             trace.position = {4, 5, 6};
             Change change;
             change.axes = {changed};
-            change.log = {{0, "t1", "A1", "decision", "Change the mass", {}}, {0, "t2", "A1", "note", "ü “quotes” ' and\nlines", {}}};
+            change.log = {{0, "t1", "A1", "decision", "Change the mass", {}},
+                          {0, "t2", "A1", "note", "ü “quotes” ' and\nlines", {}}};
             change.capture = {"A1-1", trace};
             QVERIFY(file->commit(change).has_value());
         }
@@ -263,7 +285,8 @@ private Q_SLOTS:
         const QString path = fresh();
         auto file = MachineFile::create(path.toStdString(), demoMachine());
         QVERIFY(file->keepVersion("before the gearbox", "2026-11-25", demoMachine()).has_value());
-        QCOMPARE(file->keepVersion("before the gearbox", "later", demoMachine()).error().code, std::string("version-exists"));
+        QCOMPARE(file->keepVersion("before the gearbox", "later", demoMachine()).error().code,
+                 std::string("version-exists"));
         QCOMPARE(file->versions().size(), std::size_t{1});
         QVERIFY(*file->version("before the gearbox") == demoMachine());
         QCOMPARE(file->version("never").error().code, std::string("no-version"));
@@ -286,7 +309,9 @@ private Q_SLOTS:
         QFETCH(QString, kind);
         QFETCH(QString, code);
         const QString path = fresh();
-        { QVERIFY(MachineFile::create(path.toStdString(), demoMachine()).has_value()); }
+        {
+            QVERIFY(MachineFile::create(path.toStdString(), demoMachine()).has_value());
+        }
         QByteArray data = contents(path);
         if (kind == QLatin1String("newer"))
             QVERIFY(sql(path, "PRAGMA user_version=99"));
@@ -323,7 +348,8 @@ private Q_SLOTS:
     void theSchemaIsWhatTheTablesSay()
     {
         const QByteArray shipped = contents(QStringLiteral(DATA_DIR "/machine.schema.json"));
-        QVERIFY2(QString::fromStdString(machineSchema()) == QString::fromUtf8(shipped), "run: vortex-ridge-cli schema > data/machine.schema.json");
+        QVERIFY2(QString::fromStdString(machineSchema()) == QString::fromUtf8(shipped),
+                 "run: vortex-ridge-cli schema > data/machine.schema.json");
     }
 
     void catalogueRowsAreJudgedAlone()
@@ -349,11 +375,13 @@ private Q_SLOTS:
         t.kind = "SS1";
         t.passed = true;
         axis.guard.tests = {t};
-        const std::string html = reportHtml(demoMachine(), axis, evaluate(demoMachine(), axis, {true}), {{1, "t", "A1", "note", "a & b", "h"}});
+        const std::string html = reportHtml(demoMachine(), axis, evaluate(demoMachine(), axis, {true}),
+                                            {{1, "t", "A1", "note", "a & b", "h"}});
         QVERIFY(html.find("SS1 (simulated)") != std::string::npos);
         QVERIFY(html.find("<script>") == std::string::npos);
         QVERIFY(html.find("a &amp; b") != std::string::npos);
-        for (const char* heading : {"Readiness", "Checks, tightest first", "Workings of the deciding numbers", "Wiring", "Parameters", "Safe stop", "Logbook"})
+        for (const char* heading : {"Readiness", "Checks, tightest first", "Workings of the deciding numbers", "Wiring",
+                                    "Parameters", "Safe stop", "Logbook"})
             QVERIFY2(html.find(heading) != std::string::npos, heading);
         QVERIFY(html.find("never states that a machine is safe") != std::string::npos);
     }

@@ -1,9 +1,10 @@
 #pragma once
 #include "core/working/result.h"
 
+#include <nlohmann/json.hpp>
+
 #include <functional>
 #include <map>
-#include <nlohmann/json.hpp>
 #include <string>
 
 /// Runs check cases: data that an engineer can read and extend without C++.
@@ -33,7 +34,8 @@ void addTuning(Table& table);
 void addSafety(Table& table, const json& document);
 
 /// Empty when `got` has every key of `want` within the tolerance, else the first difference.
-[[nodiscard]] std::string difference(const json& got, const json& want, const json& tolerance, const std::string& path = {});
+[[nodiscard]] std::string difference(const json& got, const json& want, const json& tolerance,
+                                     const std::string& path = {});
 
 enum class Outcome { Passed, Failed, NoFunction };
 struct Verdict {

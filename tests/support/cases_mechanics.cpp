@@ -1,5 +1,3 @@
-#include "cases.h"
-
 #include "core/mechanics/accuracy.h"
 #include "core/mechanics/bodies.h"
 #include "core/mechanics/chain.h"
@@ -11,6 +9,8 @@
 #include "core/motion/scurve.h"
 #include "core/motion/trapezoid.h"
 #include "core/sizing/duty.h"
+
+#include "cases.h"
 
 #include <cmath>
 #include <limits>
@@ -40,32 +40,48 @@ void conventions(Table& t)
 {
     t["stage_case"] = [](const json& i) -> json {
         const double eff = num(i, "eff_fwd");
-        const auto r = need(stage(num(i, "torque_load_Nm"), num(i, "speed_load_rad_s"), num(i, "ratio"), eff, num(i, "eff_back", eff)));
-        return {{"torque_motor_Nm", r.torque}, {"speed_motor_rad_s", r.speed}, {"power_motor_W", r.power}, {"loss_W", r.loss}};
+        const auto r = need(
+            stage(num(i, "torque_load_Nm"), num(i, "speed_load_rad_s"), num(i, "ratio"), eff, num(i, "eff_back", eff)));
+        return {{"torque_motor_Nm", r.torque},
+                {"speed_motor_rad_s", r.speed},
+                {"power_motor_W", r.power},
+                {"loss_W", r.loss}};
     };
     t["incline"] = [](const json& i) -> json {
-        const auto r = need(slopeDemand({num(i, "mass_kg"), num(i, "incline_rad"), num(i, "mu"), num(i, "coulomb_N"), num(i, "viscous_Ns_m"),
-                                         num(i, "speed_m_s"), num(i, "accel_m_s2"), num(i, "force_N"), num(i, "counter_N")}));
+        const auto r = need(slopeDemand({num(i, "mass_kg"), num(i, "incline_rad"), num(i, "mu"), num(i, "coulomb_N"),
+                                         num(i, "viscous_Ns_m"), num(i, "speed_m_s"), num(i, "accel_m_s2"),
+                                         num(i, "force_N"), num(i, "counter_N")}));
         return {{"gravity_N", r.gravity}, {"friction_N", r.friction}, {"inertia_N", r.inertia}, {"demand_N", r.demand}};
     };
     t["standstill_band"] = [](const json& i) -> json {
-        const auto r = standstillBand(num(i, "torque_load_Nm"), num(i, "ratio"), num(i, "eff_fwd"), num(i, "eff_back"), num(i, "coulomb_load_Nm"));
-        return {{"hold_Nm", r.hold}, {"breakaway_up_Nm", r.breakawayUp}, {"run_back_Nm", r.runBack}, {"stays_without_motor", r.staysByItself ? 1.0 : 0.0}};
+        const auto r = standstillBand(num(i, "torque_load_Nm"), num(i, "ratio"), num(i, "eff_fwd"), num(i, "eff_back"),
+                                      num(i, "coulomb_load_Nm"));
+        return {{"hold_Nm", r.hold},
+                {"breakaway_up_Nm", r.breakawayUp},
+                {"run_back_Nm", r.runBack},
+                {"stays_without_motor", r.staysByItself ? 1.0 : 0.0}};
     };
     t["gas_spring"] = [](const json& i) -> json {
-        const auto r = need(gasSpringForce({num(i, "force_extended_N"), num(i, "force_ratio"), num(i, "stroke_m"), num(i, "temp_K", 293.15),
-                                            num(i, "friction_N"), num(i, "count", 1)}, num(i, "compression_m")));
-        return {{"force_N", r.force}, {"rate_N_m", r.rate}, {"push_when_extending_N", r.pushExtending}, {"push_when_compressed_N", r.pushCompressed}};
+        const auto r = need(gasSpringForce({num(i, "force_extended_N"), num(i, "force_ratio"), num(i, "stroke_m"),
+                                            num(i, "temp_K", 293.15), num(i, "friction_N"), num(i, "count", 1)},
+                                           num(i, "compression_m")));
+        return {{"force_N", r.force},
+                {"rate_N_m", r.rate},
+                {"push_when_extending_N", r.pushExtending},
+                {"push_when_compressed_N", r.pushCompressed}};
     };
     t["gas_polytropic"] = [](const json& i) -> json {
-        return {{"force_N", need(gasSpringPolytropic(num(i, "force_extended_N"), num(i, "rod_area_m2"), num(i, "volume_extended_m3"), num(i, "compression_m"), num(i, "exponent")))}};
+        return {{"force_N",
+                 need(gasSpringPolytropic(num(i, "force_extended_N"), num(i, "rod_area_m2"),
+                                          num(i, "volume_extended_m3"), num(i, "compression_m"), num(i, "exponent")))}};
     };
     t["counter_mass"] = [](const json& i) -> json {
         const auto r = counterMass(num(i, "mass_kg"), num(i, "counter_kg"), num(i, "reeving"), num(i, "accel_m_s2"));
         return {{"static_N", r.staticForce}, {"moving_mass_kg", r.movingMass}, {"demand_N", r.demand}};
     };
     t["cylinder_counter"] = [](const json& i) -> json {
-        const auto r = counterCylinder(num(i, "pressure_Pa"), num(i, "bore_m"), num(i, "rod_m"), num(i, "efficiency"), i.at("extending").get<bool>());
+        const auto r = counterCylinder(num(i, "pressure_Pa"), num(i, "bore_m"), num(i, "rod_m"), num(i, "efficiency"),
+                                       i.at("extending").get<bool>());
         return {{"area_m2", r.area}, {"force_N", r.force}, {"push_N", r.push}};
     };
 }
@@ -73,7 +89,8 @@ void conventions(Table& t)
 void bodies(Table& t)
 {
     t["cylinder"] = [](const json& i) -> json {
-        const auto b = need(cylinderBody(num(i, "density_kg_m3"), num(i, "d_out_m"), num(i, "length_m"), num(i, "d_in_m")));
+        const auto b =
+            need(cylinderBody(num(i, "density_kg_m3"), num(i, "d_out_m"), num(i, "length_m"), num(i, "d_in_m")));
         return {{"mass_kg", b.mass}, {"inertia_kgm2", b.inertia}, {"inertia_transverse_kgm2", b.transverse}};
     };
     t["cuboid"] = [](const json& i) -> json {
@@ -81,16 +98,27 @@ void bodies(Table& t)
         return {{"inertia_centre_kgm2", b.inertia}, {"inertia_kgm2", offsetInertia(b, num(i, "offset_m"))}};
     };
     t["cone"] = [](const json& i) -> json {
-        const auto b = need(coneBody(num(i, "density_kg_m3"), num(i, "r_large_m"), num(i, "r_small_m"), num(i, "height_m")));
+        const auto b =
+            need(coneBody(num(i, "density_kg_m3"), num(i, "r_large_m"), num(i, "r_small_m"), num(i, "height_m")));
         return {{"mass_kg", b.mass}, {"inertia_kgm2", b.inertia}};
     };
     t["sphere"] = [](const json& i) -> json {
         const auto b = need(sphereBody(num(i, "density_kg_m3"), num(i, "r_m"), num(i, "r_in_m")));
         return {{"mass_kg", b.mass}, {"inertia_kgm2", b.inertia}};
     };
-    t["polygon_prism"] = [](const json& i) -> json { return {{"inertia_kgm2", need(prismBody(num(i, "mass_kg"), i.at("sides").get<int>(), num(i, "circumradius_m"))).inertia}}; };
-    t["torus"] = [](const json& i) -> json { return {{"inertia_kgm2", need(ringBody(num(i, "mass_kg"), num(i, "ring_radius_m"), num(i, "tube_radius_m"))).inertia}}; };
-    t["rod"] = [](const json& i) -> json { return {{"inertia_kgm2", offsetInertia(need(rodBody(num(i, "mass_kg"), num(i, "length_m"), num(i, "angle_rad"))), num(i, "offset_m"))}}; };
+    t["polygon_prism"] = [](const json& i) -> json {
+        return {{"inertia_kgm2",
+                 need(prismBody(num(i, "mass_kg"), i.at("sides").get<int>(), num(i, "circumradius_m"))).inertia}};
+    };
+    t["torus"] = [](const json& i) -> json {
+        return {{"inertia_kgm2",
+                 need(ringBody(num(i, "mass_kg"), num(i, "ring_radius_m"), num(i, "tube_radius_m"))).inertia}};
+    };
+    t["rod"] = [](const json& i) -> json {
+        return {
+            {"inertia_kgm2", offsetInertia(need(rodBody(num(i, "mass_kg"), num(i, "length_m"), num(i, "angle_rad"))),
+                                           num(i, "offset_m"))}};
+    };
 }
 
 void screws(Table& t)
@@ -108,26 +136,45 @@ void screws(Table& t)
         c.drag = num(i, "drag_Nm");
         const double v = num(i, "speed_m_s");
         const auto p = chainPoint(c, 0, num(i, "force_N"), {0, v, num(i, "accel_m_s2"), 0}, sign(v));
-        return {{"radius_m", c.radius}, {"inertia_screw_kgm2", c.inertia}, {"inertia_mass_kgm2", c.load.moving * c.radius * c.radius},
-                {"force_N", p.force}, {"torque_Nm", p.torque}, {"speed_rad_s", p.speed}};
+        return {{"radius_m", c.radius},
+                {"inertia_screw_kgm2", c.inertia},
+                {"inertia_mass_kgm2", c.load.moving * c.radius * c.radius},
+                {"force_N", p.force},
+                {"torque_Nm", p.torque},
+                {"speed_rad_s", p.speed}};
     };
     t["screw_efficiency"] = [](const json& i) -> json {
-        const auto e = need(screwEfficiency(num(i, "lead_m"), num(i, "d_mean_m"), num(i, "mu"), num(i, "flank_half_angle_rad")));
-        return {{"lead_angle_rad", e.leadAngle}, {"friction_angle_rad", e.frictionAngle}, {"eff_fwd", e.forward}, {"eff_back", e.backward}, {"self_locking", e.selfLocking ? 1.0 : 0.0}};
+        const auto e =
+            need(screwEfficiency(num(i, "lead_m"), num(i, "d_mean_m"), num(i, "mu"), num(i, "flank_half_angle_rad")));
+        return {{"lead_angle_rad", e.leadAngle},
+                {"friction_angle_rad", e.frictionAngle},
+                {"eff_fwd", e.forward},
+                {"eff_back", e.backward},
+                {"self_locking", e.selfLocking ? 1.0 : 0.0}};
     };
     t["preload_drag"] = [](const json& i) -> json {
-        const auto d = preloadDrag(num(i, "preload_N"), num(i, "lead_m"), num(i, "d_mean_m"), num(i, "eff_fwd"), num(i, "eff_back"));
+        const auto d = preloadDrag(num(i, "preload_N"), num(i, "lead_m"), num(i, "d_mean_m"), num(i, "eff_fwd"),
+                                   num(i, "eff_back"));
         return {{"k", d.k}, {"drag_coefficient_Nm", d.byCoefficient}, {"drag_balance_Nm", d.byBalance}};
     };
     t["critical_speed"] = [](const json& i) -> json {
         const std::string ends = i.at("fixity");
-        const auto c = need(criticalSpeed({num(i, "d_root_m"), num(i, "length_m"), ends, num(i, "e_Pa"), num(i, "density_kg_m3"), screwYield, num(i, "d_bore_m")}, num(i, "factor", 0.8)));
-        return {{"critical_rad_s", c.critical}, {"critical_Hz", c.critical / (2 * pi)}, {"permitted_rad_s", c.permitted}};
+        const auto c = need(criticalSpeed({num(i, "d_root_m"), num(i, "length_m"), ends, num(i, "e_Pa"),
+                                           num(i, "density_kg_m3"), screwYield, num(i, "d_bore_m")},
+                                          num(i, "factor", 0.8)));
+        return {
+            {"critical_rad_s", c.critical}, {"critical_Hz", c.critical / (2 * pi)}, {"permitted_rad_s", c.permitted}};
     };
     t["buckling"] = [](const json& i) -> json {
         const std::string ends = i.at("fixity");
-        const auto b = need(buckling({num(i, "d_root_m"), num(i, "length_m"), ends, num(i, "e_Pa"), steelDensity, num(i, "yield_Pa"), num(i, "d_bore_m")}, num(i, "safety", 2)));
-        return {{"slenderness", b.slenderness}, {"slenderness_limit", b.slendernessLimit}, {"law", b.euler ? "euler" : "johnson"}, {"critical_N", b.critical}, {"permitted_N", b.permitted}};
+        const auto b = need(buckling({num(i, "d_root_m"), num(i, "length_m"), ends, num(i, "e_Pa"), steelDensity,
+                                      num(i, "yield_Pa"), num(i, "d_bore_m")},
+                                     num(i, "safety", 2)));
+        return {{"slenderness", b.slenderness},
+                {"slenderness_limit", b.slendernessLimit},
+                {"law", b.euler ? "euler" : "johnson"},
+                {"critical_N", b.critical},
+                {"permitted_N", b.permitted}};
     };
     t["dn_value"] = [](const json& i) -> json {
         const double dn = dnValue(num(i, "d_mean_m"), num(i, "speed_rad_s"));
@@ -137,79 +184,154 @@ void screws(Table& t)
         std::vector<NutPhase> phases;
         for (const json& p : i.at("phases"))
             phases.push_back({num(p, "force_N"), num(p, "speed_rad_s"), num(p, "time_s")});
-        const auto l = need(nutLife(num(i, "c_dyn_N"), num(i, "c_stat_N"), phases, num(i, "preload_N"), num(i, "reliability_factor", 1), num(i, "factor_static", 2)));
-        return {{"equivalent_a_N", l.equivalentA}, {"equivalent_b_N", l.equivalentB}, {"life_rev", l.revolutions}, {"mean_speed_rad_s", l.meanSpeed}, {"life_h", l.hours}, {"static_margin", l.staticMargin}};
+        const auto l = need(nutLife(num(i, "c_dyn_N"), num(i, "c_stat_N"), phases, num(i, "preload_N"),
+                                    num(i, "reliability_factor", 1), num(i, "factor_static", 2)));
+        return {{"equivalent_a_N", l.equivalentA},
+                {"equivalent_b_N", l.equivalentB},
+                {"life_rev", l.revolutions},
+                {"mean_speed_rad_s", l.meanSpeed},
+                {"life_h", l.hours},
+                {"static_margin", l.staticMargin}};
     };
     t["screw_stiffness"] = [](const json& i) -> json {
         constexpr double rigid = std::numeric_limits<double>::infinity();
         const std::string ends = i.at("support");
-        const auto k = need(screwStiffness(num(i, "d_root_m"), num(i, "length_m"), num(i, "lead_m"), ends, maybe(i, "position_m"), num(i, "k_nut_N_m", rigid),
+        const auto k = need(screwStiffness(num(i, "d_root_m"), num(i, "length_m"), num(i, "lead_m"), ends,
+                                           maybe(i, "position_m"), num(i, "k_nut_N_m", rigid),
                                            num(i, "k_bearing_N_m", rigid), num(i, "e_Pa"), num(i, "g_Pa")));
-        return {{"axial_N_m", k.axial}, {"torsional_Nm_rad", k.torsional}, {"torsional_as_axial_N_m", k.torsionalAsAxial}, {"total_N_m", k.total}};
+        return {{"axial_N_m", k.axial},
+                {"torsional_Nm_rad", k.torsional},
+                {"torsional_as_axial_N_m", k.torsionalAsAxial},
+                {"total_N_m", k.total}};
     };
 }
 
 void machines(Table& t)
 {
     t["belt_drive"] = [](const json& i) -> json {
-        const auto r = need(beltDrive({num(i, "teeth"), num(i, "pitch_m"), num(i, "wrap_rad"), num(i, "max_engaged"), num(i, "tooth_force_N_m"), num(i, "width_m"), num(i, "pretension_N"),
-                                       num(i, "span_short_m"), num(i, "span_total_m"), num(i, "stiffness_N"), num(i, "tension_limit_N")}, num(i, "pull_N")));
-        return {{"radius_m", r.radius}, {"teeth_engaged", r.engaged}, {"tooth_capacity_N", r.toothCapacity}, {"tooth_margin", r.toothMargin}, {"tight_N", r.tight}, {"slack_N", r.slack},
-                {"tension_margin", r.tensionMargin}, {"stiffness_N_m", r.stiffness}, {"stretch_m", r.stretch}, {"stiffness_min_N_m", r.stiffnessLeast}, {"shaft_load_N", r.shaftLoad},
-                {"torque_Nm", r.torque}, {"belt_mass_kg", num(i, "belt_kg_m") * num(i, "span_total_m")}};
+        const auto r = need(
+            beltDrive({num(i, "teeth"), num(i, "pitch_m"), num(i, "wrap_rad"), num(i, "max_engaged"),
+                       num(i, "tooth_force_N_m"), num(i, "width_m"), num(i, "pretension_N"), num(i, "span_short_m"),
+                       num(i, "span_total_m"), num(i, "stiffness_N"), num(i, "tension_limit_N")},
+                      num(i, "pull_N")));
+        return {{"radius_m", r.radius},
+                {"teeth_engaged", r.engaged},
+                {"tooth_capacity_N", r.toothCapacity},
+                {"tooth_margin", r.toothMargin},
+                {"tight_N", r.tight},
+                {"slack_N", r.slack},
+                {"tension_margin", r.tensionMargin},
+                {"stiffness_N_m", r.stiffness},
+                {"stretch_m", r.stretch},
+                {"stiffness_min_N_m", r.stiffnessLeast},
+                {"shaft_load_N", r.shaftLoad},
+                {"torque_Nm", r.torque},
+                {"belt_mass_kg", num(i, "belt_kg_m") * num(i, "span_total_m")}};
     };
-    t["belt_tension_frequency"] = [](const json& i) -> json { return {{"frequency_Hz", strandFrequency(num(i, "belt_kg_m"), num(i, "span_m"), num(i, "tension_N"))}}; };
-    t["belt_inertia"] = [](const json& i) -> json { return {{"inertia_kgm2", beltInertia(num(i, "radius_m"), num(i, "mass_kg"), num(i, "belt_mass_kg"), num(i, "pulley_kgm2"), rollers(i.at("idlers")))}}; };
+    t["belt_tension_frequency"] = [](const json& i) -> json {
+        return {{"frequency_Hz", strandFrequency(num(i, "belt_kg_m"), num(i, "span_m"), num(i, "tension_N"))}};
+    };
+    t["belt_inertia"] = [](const json& i) -> json {
+        return {{"inertia_kgm2", beltInertia(num(i, "radius_m"), num(i, "mass_kg"), num(i, "belt_mass_kg"),
+                                             num(i, "pulley_kgm2"), rollers(i.at("idlers")))}};
+    };
     t["rack"] = [](const json& i) -> json {
-        const auto r = need(rackPinion(num(i, "module_m"), num(i, "teeth"), num(i, "helix_rad"), num(i, "pressure_rad"), num(i, "force_N"), num(i, "backlash_angle_rad")));
-        return {{"pitch_diameter_m", r.diameter}, {"travel_per_rev_m", r.travelPerTurn}, {"torque_Nm", r.torque}, {"radial_N", r.radial}, {"axial_N", r.axial}, {"lost_motion_m", r.lostMotion}};
+        const auto r = need(rackPinion(num(i, "module_m"), num(i, "teeth"), num(i, "helix_rad"), num(i, "pressure_rad"),
+                                       num(i, "force_N"), num(i, "backlash_angle_rad")));
+        return {{"pitch_diameter_m", r.diameter},
+                {"travel_per_rev_m", r.travelPerTurn},
+                {"torque_Nm", r.torque},
+                {"radial_N", r.radial},
+                {"axial_N", r.axial},
+                {"lost_motion_m", r.lostMotion}};
     };
     t["gantry_split"] = [](const json& i) -> json {
-        const auto g = need(gantryShare(num(i, "beam_kg"), num(i, "side_kg"), num(i, "carriage_kg"), num(i, "span_m"), num(i, "position_m"), num(i, "accel_m_s2"), num(i, "drag_each_N")));
+        const auto g = need(gantryShare(num(i, "beam_kg"), num(i, "side_kg"), num(i, "carriage_kg"), num(i, "span_m"),
+                                        num(i, "position_m"), num(i, "accel_m_s2"), num(i, "drag_each_N")));
         return {{"left_kg", g.leftMass}, {"right_kg", g.rightMass}, {"left_N", g.leftForce}, {"right_N", g.rightForce}};
     };
     t["table_unbalance"] = [](const json& i) -> json {
-        const auto u = tableUnbalance(num(i, "mass_kg"), num(i, "radius_m"), num(i, "tilt_rad"), num(i, "angle_rad"), num(i, "friction_Nm"), num(i, "inertia_kgm2"), num(i, "accel_rad_s2"), num(i, "speed_rad_s"));
+        const auto u = tableUnbalance(num(i, "mass_kg"), num(i, "radius_m"), num(i, "tilt_rad"), num(i, "angle_rad"),
+                                      num(i, "friction_Nm"), num(i, "inertia_kgm2"), num(i, "accel_rad_s2"),
+                                      num(i, "speed_rad_s"));
         return {{"unbalance_amplitude_Nm", u.amplitude}, {"demand_Nm", u.demand}, {"rms_per_turn_Nm", u.rmsPerTurn}};
     };
     t["conveyor"] = [](const json& i) -> json {
-        const auto r = conveyor({num(i, "r_drum_m"), num(i, "goods_kg"), num(i, "belt_kg"), num(i, "drum_kgm2"), num(i, "incline_rad"), num(i, "mu"), num(i, "force_N"), num(i, "eff_fwd"),
-                                 num(i, "drum_mu"), num(i, "wrap_rad"), num(i, "mu_goods")}, rollers(i.at("rollers")), num(i, "speed_m_s"), num(i, "accel_m_s2"));
-        return {{"roller_mass_kg", r.rollerMass}, {"pull_N", r.pull}, {"torque_Nm", r.torque}, {"slack_needed_N", r.slackNeeded}, {"goods_accel_limit_up_m_s2", r.goodsLimitUp}, {"goods_accel_limit_down_m_s2", r.goodsLimitDown}};
+        const auto r = conveyor({num(i, "r_drum_m"), num(i, "goods_kg"), num(i, "belt_kg"), num(i, "drum_kgm2"),
+                                 num(i, "incline_rad"), num(i, "mu"), num(i, "force_N"), num(i, "eff_fwd"),
+                                 num(i, "drum_mu"), num(i, "wrap_rad"), num(i, "mu_goods")},
+                                rollers(i.at("rollers")), num(i, "speed_m_s"), num(i, "accel_m_s2"));
+        return {{"roller_mass_kg", r.rollerMass},
+                {"pull_N", r.pull},
+                {"torque_Nm", r.torque},
+                {"slack_needed_N", r.slackNeeded},
+                {"goods_accel_limit_up_m_s2", r.goodsLimitUp},
+                {"goods_accel_limit_down_m_s2", r.goodsLimitDown}};
     };
     t["nip"] = [](const json& i) -> json {
-        const auto r = nipRoll({num(i, "r1_m"), num(i, "r2_m"), num(i, "j1_kgm2"), num(i, "j2_kgm2"), num(i, "nip_N"), num(i, "lever_m"), num(i, "mu"), num(i, "tension_in_N"), num(i, "tension_out_N"),
-                                num(i, "web_kg"), num(i, "bearing1_Nm"), num(i, "bearing2_Nm"), i.value("driven", 1)}, num(i, "accel_m_s2"), num(i, "speed_m_s"));
-        return {{"torque_Nm", r.torque}, {"inertia_kgm2", r.inertia}, {"face_N", r.face}, {"slip_margin", r.slipMargin}, {"nip_needed_N", r.nipNeeded}};
+        const auto r = nipRoll({num(i, "r1_m"), num(i, "r2_m"), num(i, "j1_kgm2"), num(i, "j2_kgm2"), num(i, "nip_N"),
+                                num(i, "lever_m"), num(i, "mu"), num(i, "tension_in_N"), num(i, "tension_out_N"),
+                                num(i, "web_kg"), num(i, "bearing1_Nm"), num(i, "bearing2_Nm"), i.value("driven", 1)},
+                               num(i, "accel_m_s2"), num(i, "speed_m_s"));
+        return {{"torque_Nm", r.torque},
+                {"inertia_kgm2", r.inertia},
+                {"face_N", r.face},
+                {"slip_margin", r.slipMargin},
+                {"nip_needed_N", r.nipNeeded}};
     };
     t["winder"] = [](const json& i) -> json {
-        const auto r = winder({num(i, "r_core_m"), num(i, "thickness_m"), num(i, "width_m"), num(i, "density_kg_m3"), num(i, "core_kgm2"), num(i, "tension_N"), num(i, "taper"), num(i, "friction_Nm")},
+        const auto r = winder({num(i, "r_core_m"), num(i, "thickness_m"), num(i, "width_m"), num(i, "density_kg_m3"),
+                               num(i, "core_kgm2"), num(i, "tension_N"), num(i, "taper"), num(i, "friction_Nm")},
                               num(i, "length_m"), num(i, "speed_m_s"), num(i, "accel_m_s2"));
-        return {{"radius_m", r.radius}, {"inertia_kgm2", r.inertia}, {"speed_rad_s", r.speed}, {"accel_rad_s2", r.acceleration}, {"tension_N", r.tension}, {"torque_Nm", r.torque}, {"power_W", r.power}};
+        return {{"radius_m", r.radius},   {"inertia_kgm2", r.inertia},
+                {"speed_rad_s", r.speed}, {"accel_rad_s2", r.acceleration},
+                {"tension_N", r.tension}, {"torque_Nm", r.torque},
+                {"power_W", r.power}};
     };
     t["winder_length"] = [](const json& i) -> json {
         const auto r = need(woundLength(num(i, "r_core_m"), num(i, "r_m"), num(i, "thickness_m")));
         return {{"length_m", r.length}, {"turns", r.turns}};
     };
     t["crank"] = [](const json& i) -> json {
-        const auto p = need(crank({num(i, "r_m"), num(i, "rod_m"), num(i, "offset_m"), num(i, "slide_kg"), num(i, "rod_kg"), num(i, "rod_cg_m"), num(i, "crank_kgm2")}, num(i, "phi_rad"),
-                                  num(i, "omega_rad_s"), num(i, "alpha_rad_s2"), num(i, "force_N"), num(i, "coulomb_N"), num(i, "gravity_N")));
-        return {{"x_m", p.x}, {"speed_m_s", p.speed}, {"accel_m_s2", p.acceleration}, {"inertia_kgm2", p.inertia}, {"inertia_slope_kgm2_rad", p.inertiaSlope}, {"torque_Nm", p.torque}};
+        const auto p = need(crank({num(i, "r_m"), num(i, "rod_m"), num(i, "offset_m"), num(i, "slide_kg"),
+                                   num(i, "rod_kg"), num(i, "rod_cg_m"), num(i, "crank_kgm2")},
+                                  num(i, "phi_rad"), num(i, "omega_rad_s"), num(i, "alpha_rad_s2"), num(i, "force_N"),
+                                  num(i, "coulomb_N"), num(i, "gravity_N")));
+        return {{"x_m", p.x},
+                {"speed_m_s", p.speed},
+                {"accel_m_s2", p.acceleration},
+                {"inertia_kgm2", p.inertia},
+                {"inertia_slope_kgm2_rad", p.inertiaSlope},
+                {"torque_Nm", p.torque}};
     };
     t["crank_stroke"] = [](const json& i) -> json {
         const auto s = need(crankStroke(num(i, "r_m"), num(i, "rod_m"), num(i, "offset_m")));
         return {{"stroke_m", s.stroke}, {"forward_angle_rad", s.forwardAngle}};
     };
     t["hoist"] = [](const json& i) -> json {
-        const auto h = need(hoist({num(i, "mass_kg"), num(i, "hook_kg"), num(i, "falls"), num(i, "sheave_eff"), num(i, "drum_m"), num(i, "rope_m"), num(i, "layer"), num(i, "drum_kgm2"), num(i, "rope_kg_m"),
-                                   num(i, "rope_length_m")}, num(i, "speed_m_s"), num(i, "accel_m_s2")));
-        return {{"radius_m", h.radius}, {"rope_up_N", h.ropeUp}, {"rope_down_N", h.ropeDown}, {"tackle_eff", h.tackleEfficiency}, {"drum_speed_rad_s", h.drumSpeed}, {"torque_up_Nm", h.torqueUp},
-                {"torque_down_Nm", h.torqueDown}, {"inertia_kgm2", h.inertia}};
+        const auto h = need(hoist({num(i, "mass_kg"), num(i, "hook_kg"), num(i, "falls"), num(i, "sheave_eff"),
+                                   num(i, "drum_m"), num(i, "rope_m"), num(i, "layer"), num(i, "drum_kgm2"),
+                                   num(i, "rope_kg_m"), num(i, "rope_length_m")},
+                                  num(i, "speed_m_s"), num(i, "accel_m_s2")));
+        return {{"radius_m", h.radius},
+                {"rope_up_N", h.ropeUp},
+                {"rope_down_N", h.ropeDown},
+                {"tackle_eff", h.tackleEfficiency},
+                {"drum_speed_rad_s", h.drumSpeed},
+                {"torque_up_Nm", h.torqueUp},
+                {"torque_down_Nm", h.torqueDown},
+                {"inertia_kgm2", h.inertia}};
     };
     t["linear_motor"] = [](const json& i) -> json {
-        const auto r = linearMotorLoad({num(i, "mover_kg"), num(i, "payload_kg"), num(i, "incline_rad"), num(i, "mu"), num(i, "attraction_N"), num(i, "seal_N"), num(i, "cogging_N"), num(i, "counter_N"),
-                                        num(i, "force_N"), num(i, "period_m")}, num(i, "speed_m_s"), num(i, "accel_m_s2"));
-        return {{"normal_N", r.normal}, {"demand_N", r.demand}, {"demand_worst_N", r.demandWorst}, {"electrical_Hz", r.electrical}, {"power_W", r.power}};
+        const auto r = linearMotorLoad({num(i, "mover_kg"), num(i, "payload_kg"), num(i, "incline_rad"), num(i, "mu"),
+                                        num(i, "attraction_N"), num(i, "seal_N"), num(i, "cogging_N"),
+                                        num(i, "counter_N"), num(i, "force_N"), num(i, "period_m")},
+                                       num(i, "speed_m_s"), num(i, "accel_m_s2"));
+        return {{"normal_N", r.normal},
+                {"demand_N", r.demand},
+                {"demand_worst_N", r.demandWorst},
+                {"electrical_Hz", r.electrical},
+                {"power_W", r.power}};
     };
 }
 
@@ -218,24 +340,41 @@ void chains(Table& t)
     t["gear_chain"] = [](const json& i) -> json {
         std::vector<GearStage> stages;
         for (const json& s : i.at("stages"))
-            stages.push_back({num(s, "ratio"), num(s, "eff"), num(s, "inertia_kgm2"), num(s, "backlash_rad"), num(s, "stiffness_Nm_rad")});
+            stages.push_back({num(s, "ratio"), num(s, "eff"), num(s, "inertia_kgm2"), num(s, "backlash_rad"),
+                              num(s, "stiffness_Nm_rad")});
         const auto c = need(gearChain(stages));
-        return {{"ratio", c.ratio}, {"eff", c.efficiency}, {"inertia_in_kgm2", c.inertiaIn}, {"backlash_out_rad", c.backlashOut}, {"stiffness_out_Nm_rad", c.stiffnessOut}, {"stiffness_in_Nm_rad", c.stiffnessIn}};
+        return {{"ratio", c.ratio},
+                {"eff", c.efficiency},
+                {"inertia_in_kgm2", c.inertiaIn},
+                {"backlash_out_rad", c.backlashOut},
+                {"stiffness_out_Nm_rad", c.stiffnessOut},
+                {"stiffness_in_Nm_rad", c.stiffnessIn}};
     };
     t["gear_rating"] = [](const json& i) -> json {
         std::vector<GearPhase> phases;
         for (const json& p : i.at("phases"))
             phases.push_back({num(p, "torque_out_Nm"), num(p, "speed_out_rad_s"), num(p, "time_s")});
-        const auto r = need(gearRating(phases, num(i, "ratio"), num(i, "exponent"), num(i, "t_nominal_Nm"), num(i, "t_accel_Nm"), num(i, "n_nominal_rad_s")));
-        return {{"torque_mean_Nm", r.meanTorque}, {"speed_mean_in_rad_s", r.meanInputSpeed}, {"duty", r.duty}, {"nominal_margin", r.nominalMargin}, {"accel_margin", r.peakMargin}, {"speed_margin", r.speedMargin}};
+        const auto r = need(gearRating(phases, num(i, "ratio"), num(i, "exponent"), num(i, "t_nominal_Nm"),
+                                       num(i, "t_accel_Nm"), num(i, "n_nominal_rad_s")));
+        return {{"torque_mean_Nm", r.meanTorque},
+                {"speed_mean_in_rad_s", r.meanInputSpeed},
+                {"duty", r.duty},
+                {"nominal_margin", r.nominalMargin},
+                {"accel_margin", r.peakMargin},
+                {"speed_margin", r.speedMargin}};
     };
     t["coupling"] = [](const json& i) -> json {
-        const auto r = need(couplingCheck(num(i, "torque_nominal_Nm"), i.at("factors").get<std::vector<double>>(), num(i, "torque_rated_Nm"), num(i, "stiffness_Nm_rad"), i.at("in_series_Nm_rad").get<std::vector<double>>()));
-        return {{"design_Nm", r.design}, {"margin", r.margin}, {"stiffness_Nm_rad", r.stiffness}, {"windup_rad", r.windUp}};
+        const auto r = need(couplingCheck(num(i, "torque_nominal_Nm"), i.at("factors").get<std::vector<double>>(),
+                                          num(i, "torque_rated_Nm"), num(i, "stiffness_Nm_rad"),
+                                          i.at("in_series_Nm_rad").get<std::vector<double>>()));
+        return {
+            {"design_Nm", r.design}, {"margin", r.margin}, {"stiffness_Nm_rad", r.stiffness}, {"windup_rad", r.windUp}};
     };
     t["two_mass"] = [](const json& i) -> json {
         const auto f = twoMassFrequencies(num(i, "motor_kgm2"), num(i, "load_kgm2"), num(i, "stiffness_Nm_rad"));
-        return {{"antiresonance_Hz", f.antiResonance}, {"resonance_Hz", f.resonance}, {"windup_rad", num(i, "torque_Nm") / num(i, "stiffness_Nm_rad")}};
+        return {{"antiresonance_Hz", f.antiResonance},
+                {"resonance_Hz", f.resonance},
+                {"windup_rad", num(i, "torque_Nm") / num(i, "stiffness_Nm_rad")}};
     };
     t["direct_drive"] = [](const json& i) -> json {
         const double rotor = num(i, "rotor_kgm2"), load = num(i, "load_kgm2");
@@ -245,37 +384,54 @@ void chains(Table& t)
         c.load.moving = load;
         c.load.coulomb = num(i, "friction_Nm");
         const auto p = chainPoint(c, 0, 0, {0, num(i, "speed_rad_s"), num(i, "accel_rad_s2"), 0}, 1);
-        return {{"torque_Nm", p.torque + rotor * p.acceleration}, {"inertia_ratio", c.reflectedInertia(0) / rotor}, {"antiresonance_Hz", f.antiResonance}, {"resonance_Hz", f.resonance}};
+        return {{"torque_Nm", p.torque + rotor * p.acceleration},
+                {"inertia_ratio", c.reflectedInertia(0) / rotor},
+                {"antiresonance_Hz", f.antiResonance},
+                {"resonance_Hz", f.resonance}};
     };
     t["axial_mode"] = [](const json& i) -> json {
         const double r = num(i, "radius_m");
-        const auto f = twoMassFrequencies(num(i, "motor_kgm2"), num(i, "mass_kg") * r * r, num(i, "stiffness_N_m") * r * r);
+        const auto f =
+            twoMassFrequencies(num(i, "motor_kgm2"), num(i, "mass_kg") * r * r, num(i, "stiffness_N_m") * r * r);
         return {{"antiresonance_Hz", f.antiResonance}, {"resonance_Hz", f.resonance}};
     };
     t["chain_modes"] = [](const json& i) -> json {
-        const auto m = need(chainModes(i.at("inertias_kgm2").get<std::vector<double>>(), i.at("stiffnesses_Nm_rad").get<std::vector<double>>()));
+        const auto m = need(chainModes(i.at("inertias_kgm2").get<std::vector<double>>(),
+                                       i.at("stiffnesses_Nm_rad").get<std::vector<double>>()));
         return {{"resonances_Hz", m.resonances}, {"antiresonances_Hz", m.antiResonances}};
     };
-    t["linear_motor_period"] = [](const json& i) -> json { return {{"period_m", magnetPeriod(num(i, "pole_pitch_m"))}}; };
+    t["linear_motor_period"] = [](const json& i) -> json {
+        return {{"period_m", magnetPeriod(num(i, "pole_pitch_m"))}};
+    };
     t["to_input"] = [](const json& i) -> json {
-        const auto r = toInput(num(i, "stiffness_Nm_rad"), num(i, "inertia_kgm2"), num(i, "backlash_rad"), num(i, "ratio"));
+        const auto r =
+            toInput(num(i, "stiffness_Nm_rad"), num(i, "inertia_kgm2"), num(i, "backlash_rad"), num(i, "ratio"));
         return {{"stiffness_Nm_rad", r.stiffness}, {"inertia_kgm2", r.inertia}, {"backlash_rad", r.backlash}};
     };
     t["resolution"] = [](const json& i) -> json {
-        const auto r = resolutionAtLoad(num(i, "lines"), num(i, "interpolation"), num(i, "ratio"), num(i, "travel_per_rev_m"));
-        return {{"counts_per_motor_rev", r.countsPerTurn}, {"resolution_m", r.length}, {"counts_per_m", r.countsPerLength}};
+        const auto r =
+            resolutionAtLoad(num(i, "lines"), num(i, "interpolation"), num(i, "ratio"), num(i, "travel_per_rev_m"));
+        return {
+            {"counts_per_motor_rev", r.countsPerTurn}, {"resolution_m", r.length}, {"counts_per_m", r.countsPerLength}};
     };
     t["lost_motion"] = [](const json& i) -> json {
         const auto r = lostMotion(num(i, "backlash_m"), num(i, "friction_N"), num(i, "stiffness_N_m"));
         return {{"windup_m", r.windUp}, {"lost_motion_m", r.lost}};
     };
-    t["thermal_growth"] = [](const json& i) -> json { return {{"growth_m", thermalGrowth(num(i, "length_m"), num(i, "alpha_1_K"), num(i, "delta_K"))}}; };
-    t["lead_error"] = [](const json& i) -> json { return {{"error_m", leadError(num(i, "deviation_per_300_m"), num(i, "travel_m"))}}; };
+    t["thermal_growth"] = [](const json& i) -> json {
+        return {{"growth_m", thermalGrowth(num(i, "length_m"), num(i, "alpha_1_K"), num(i, "delta_K"))}};
+    };
+    t["lead_error"] = [](const json& i) -> json {
+        return {{"error_m", leadError(num(i, "deviation_per_300_m"), num(i, "travel_m"))}};
+    };
     t["budget"] = [](const json& i) -> json {
         std::vector<ErrorTerm> terms;
         for (const json& x : i.at("terms")) {
             const std::string kind = x.at("kind");
-            terms.push_back({kind == "systematic" ? ErrorKind::Systematic : kind == "random" ? ErrorKind::Random : ErrorKind::Reversal, num(x, "value_m")});
+            terms.push_back({kind == "systematic" ? ErrorKind::Systematic
+                             : kind == "random"   ? ErrorKind::Random
+                                                  : ErrorKind::Reversal,
+                             num(x, "value_m")});
         }
         const auto b = errorBudget(terms);
         return {{"worst_m", b.worst}, {"expected_m", b.expected}};
@@ -285,51 +441,93 @@ void chains(Table& t)
 void motions(Table& t)
 {
     t["trapezoid"] = [](const json& i) -> json {
-        const auto r = need(trapezoid({maybe(i, "distance_m"), maybe(i, "time_s"), maybe(i, "vmax_m_s"), maybe(i, "accel_m_s2"), maybe(i, "decel_m_s2"), num(i, "decel_ratio", 1)}));
+        const auto r = need(trapezoid({maybe(i, "distance_m"), maybe(i, "time_s"), maybe(i, "vmax_m_s"),
+                                       maybe(i, "accel_m_s2"), maybe(i, "decel_m_s2"), num(i, "decel_ratio", 1)}));
         const char* kinds[] = {"none", "triangle", "trapezoid"};
-        return {{"distance_m", r.distance}, {"time_s", r.time}, {"peak_speed_m_s", r.peakSpeed}, {"accel_m_s2", r.acceleration}, {"decel_m_s2", r.deceleration}, {"accel_time_s", r.accelerationTime},
-                {"cruise_time_s", r.cruiseTime}, {"decel_time_s", r.decelerationTime}, {"kind", kinds[static_cast<int>(r.kind)]}};
+        return {{"distance_m", r.distance},
+                {"time_s", r.time},
+                {"peak_speed_m_s", r.peakSpeed},
+                {"accel_m_s2", r.acceleration},
+                {"decel_m_s2", r.deceleration},
+                {"accel_time_s", r.accelerationTime},
+                {"cruise_time_s", r.cruiseTime},
+                {"decel_time_s", r.decelerationTime},
+                {"kind", kinds[static_cast<int>(r.kind)]}};
     };
     t["ramped_peak"] = [](const json& i) -> json {
-        const auto b = need(blendPeak(num(i, "distance_m"), num(i, "accel_m_s2"), num(i, "decel_m_s2"), num(i, "v_start_m_s"), num(i, "v_end_m_s"), num(i, "vmax_m_s")));
+        const auto b = need(blendPeak(num(i, "distance_m"), num(i, "accel_m_s2"), num(i, "decel_m_s2"),
+                                      num(i, "v_start_m_s"), num(i, "v_end_m_s"), num(i, "vmax_m_s")));
         return {{"peak_speed_m_s", b.peakSpeed}, {"time_s", b.time}, {"least_distance_m", b.leastDistance}};
     };
     t["scurve"] = [](const json& i) -> json {
-        const auto c = need(sCurve({maybe(i, "distance_m"), maybe(i, "vmax_m_s"), maybe(i, "accel_m_s2"), maybe(i, "jerk_m_s3"), maybe(i, "decel_m_s2"), maybe(i, "jerk_decel_m_s3")}));
+        const auto c = need(sCurve({maybe(i, "distance_m"), maybe(i, "vmax_m_s"), maybe(i, "accel_m_s2"),
+                                    maybe(i, "jerk_m_s3"), maybe(i, "decel_m_s2"), maybe(i, "jerk_decel_m_s3")}));
         std::string kind = "none"; // labels of the reference implementation; the seven times decide
         if (c.time > 0)
-            kind = std::string(c.times[3] > 0 ? "cruise" : "no-cruise") + (c.times[1] > 0 ? "/plateau" : "/no-plateau") + (c.times[5] > 0 ? "/plateau" : "/no-plateau");
-        return {{"distance_m", c.distance}, {"time_s", c.time}, {"peak_speed_m_s", c.peakSpeed}, {"peak_accel_m_s2", c.peakAcceleration}, {"peak_decel_m_s2", c.peakDeceleration}, {"kind", kind}, {"times_s", c.times}};
+            kind = std::string(c.times[3] > 0 ? "cruise" : "no-cruise") + (c.times[1] > 0 ? "/plateau" : "/no-plateau")
+                   + (c.times[5] > 0 ? "/plateau" : "/no-plateau");
+        return {{"distance_m", c.distance},
+                {"time_s", c.time},
+                {"peak_speed_m_s", c.peakSpeed},
+                {"peak_accel_m_s2", c.peakAcceleration},
+                {"peak_decel_m_s2", c.peakDeceleration},
+                {"kind", kind},
+                {"times_s", c.times}};
     };
     t["scurve_from_times"] = [](const json& i) -> json {
-        const auto p = need(sCurveFromTimes(num(i, "distance_m"), num(i, "time_s"), num(i, "ramp_share"), num(i, "jerk_share")));
+        const auto p =
+            need(sCurveFromTimes(num(i, "distance_m"), num(i, "time_s"), num(i, "ramp_share"), num(i, "jerk_share")));
         return {{"peak_speed_m_s", p.speed}, {"peak_accel_m_s2", p.acceleration}, {"jerk_m_s3", p.jerk}};
     };
     t["residual_swing"] = [](const json& i) -> json {
-        const auto r = need(residualSwing({num(i, "distance_m"), num(i, "vmax_m_s"), num(i, "accel_m_s2"), num(i, "jerk_m_s3")}, num(i, "frequency_Hz")));
+        const auto r =
+            need(residualSwing({num(i, "distance_m"), num(i, "vmax_m_s"), num(i, "accel_m_s2"), num(i, "jerk_m_s3")},
+                               num(i, "frequency_Hz")));
         return {{"amplitude_m", r.amplitude}, {"quasi_static_m", r.quasiStatic}};
     };
     t["cam_peaks"] = [](const json& i) -> json {
         const auto k = camCoefficients(need(camLaw(i.at("law").get<std::string>())));
         const double s = num(i, "distance_rad"), time = num(i, "time_s");
-        return {{"cv", k.cv}, {"ca", k.ca}, {"cj", k.cj}, {"cm", k.cm}, {"ca_rms", k.caRms}, {"peak_speed_rad_s", k.cv * s / time}, {"peak_accel_rad_s2", k.ca * s / time / time}, {"peak_jerk_rad_s3", k.cj * s / time / time / time}};
+        return {{"cv", k.cv},
+                {"ca", k.ca},
+                {"cj", k.cj},
+                {"cm", k.cm},
+                {"ca_rms", k.caRms},
+                {"peak_speed_rad_s", k.cv * s / time},
+                {"peak_accel_rad_s2", k.ca * s / time / time},
+                {"peak_jerk_rad_s3", k.cj * s / time / time / time}};
     };
     t["cam_state"] = [](const json& i) -> json {
         const auto p = camPoint(need(camLaw(i.at("law").get<std::string>())), num(i, "z"));
         const double s = num(i, "distance"), time = num(i, "time_s");
-        return {{"position", p.f * s}, {"speed", p.f1 * s / time}, {"accel", p.f2 * s / time / time}, {"jerk", p.f3 * s / time / time / time}};
+        return {{"position", p.f * s},
+                {"speed", p.f1 * s / time},
+                {"accel", p.f2 * s / time / time},
+                {"jerk", p.f3 * s / time / time / time}};
     };
     t["cam_least_time"] = [](const json& i) -> json {
-        const auto l = camLeastTime(need(camLaw(i.at("law").get<std::string>())), num(i, "distance_rad"), num(i, "vmax_rad_s"), num(i, "amax_rad_s2"));
+        const auto l = camLeastTime(need(camLaw(i.at("law").get<std::string>())), num(i, "distance_rad"),
+                                    num(i, "vmax_rad_s"), num(i, "amax_rad_s2"));
         return {{"time_s", l.time}, {"decides", l.speedDecides ? "speed" : "accel"}};
     };
 }
 
 json figures(const DutyFigures& f)
 {
-    return {{"torque_peak_Nm", f.torquePeak}, {"torque_max_Nm", f.torqueMax}, {"torque_min_Nm", f.torqueMin}, {"torque_rms_Nm", f.torqueRms}, {"torque_mean_abs_Nm", f.torqueMeanAbs},
-            {"speed_max_rad_s", f.speedMax}, {"speed_mean_abs_rad_s", f.speedMeanAbs}, {"speed_rms_rad_s", f.speedRms}, {"power_peak_W", f.powerPeak}, {"power_min_W", f.powerLeast},
-            {"energy_motoring_J", f.energyMotoring}, {"energy_regen_J", f.energyRegenerated}, {"power_mean_W", f.powerMean}, {"cycle_s", f.period}};
+    return {{"torque_peak_Nm", f.torquePeak},
+            {"torque_max_Nm", f.torqueMax},
+            {"torque_min_Nm", f.torqueMin},
+            {"torque_rms_Nm", f.torqueRms},
+            {"torque_mean_abs_Nm", f.torqueMeanAbs},
+            {"speed_max_rad_s", f.speedMax},
+            {"speed_mean_abs_rad_s", f.speedMeanAbs},
+            {"speed_rms_rad_s", f.speedRms},
+            {"power_peak_W", f.powerPeak},
+            {"power_min_W", f.powerLeast},
+            {"energy_motoring_J", f.energyMotoring},
+            {"energy_regen_J", f.energyRegenerated},
+            {"power_mean_W", f.powerMean},
+            {"cycle_s", f.period}};
 }
 
 std::vector<Segment> cycleOf(const json& list)
@@ -383,7 +581,8 @@ void axes(Table& t)
     t["duty_linear"] = [](const json& i) -> json {
         std::vector<LinearPhase> phases;
         for (const json& p : i.at("phases"))
-            phases.push_back({num(p, "time_s"), num(p, "torque_start_Nm"), num(p, "torque_end_Nm"), num(p, "speed_start_rad_s"), num(p, "speed_end_rad_s")});
+            phases.push_back({num(p, "time_s"), num(p, "torque_start_Nm"), num(p, "torque_end_Nm"),
+                              num(p, "speed_start_rad_s"), num(p, "speed_end_rad_s")});
         return figures(need(linearDuty(phases)));
     };
     t["axis_screw"] = [](const json& i) -> json {
@@ -393,13 +592,16 @@ void axes(Table& t)
         c.load.friction = num(i, "mu");
         c.load.coulomb = num(i, "guide_drag_N");
         c.load.hasSpring = true;
-        c.load.spring = {num(i, "spring_force_extended_N"), num(i, "spring_force_ratio"), num(i, "spring_stroke_m"), 293.15, num(i, "spring_friction_N"), num(i, "spring_count")};
+        c.load.spring = {num(i, "spring_force_extended_N"), num(i, "spring_force_ratio"),
+                         num(i, "spring_stroke_m"),         293.15,
+                         num(i, "spring_friction_N"),       num(i, "spring_count")};
         c.load.springAtZero = num(i, "spring_compression_at_zero_m");
         c.radius = num(i, "lead_m") / (2 * pi);
         c.forward = num(i, "screw_eff_fwd");
         c.backward = num(i, "screw_eff_back");
         c.drag = num(i, "screw_drag_Nm");
-        c.inertia = shaftInertia(num(i, "screw_density_kg_m3"), num(i, "screw_shaft_diameter_m"), num(i, "screw_length_m"));
+        c.inertia =
+            shaftInertia(num(i, "screw_density_kg_m3"), num(i, "screw_shaft_diameter_m"), num(i, "screw_length_m"));
         c.stages[0].inertia = num(i, "coupling_inertia_kgm2");
         c.stageCount = 1;
         json out = axisResult(c, i.at("cycle"), num(i, "rotor_inertia_kgm2"));
@@ -422,7 +624,8 @@ void axes(Table& t)
         const Roller idler{num(i, "idler_inertia_kgm2"), num(i, "idler_radius_m"), num(i, "idler_count")};
         c.inertia = beltInertia(c.radius, 0, num(i, "belt_mass_kg"), num(i, "pulley_inertia_kgm2"), {{idler}});
         const double gear = num(i, "gear_eff");
-        c.stages[0] = {num(i, "gear_ratio"), gear, gear, num(i, "gear_inertia_kgm2") + num(i, "coupling_inertia_kgm2"), num(i, "gear_drag_Nm")};
+        c.stages[0] = {num(i, "gear_ratio"), gear, gear, num(i, "gear_inertia_kgm2") + num(i, "coupling_inertia_kgm2"),
+                       num(i, "gear_drag_Nm")};
         c.stageCount = 1;
         json out = axisResult(c, i.at("cycle"), num(i, "rotor_inertia_kgm2"));
         out["radius_m"] = c.radius;
@@ -434,7 +637,9 @@ void axes(Table& t)
         AxisChain c;
         c.load.rotary = true;
         const double r = num(i, "fixture_radius_m");
-        c.load.moving = num(i, "table_inertia_kgm2") + num(i, "fixture_count") * (num(i, "fixture_inertia_kgm2") + num(i, "fixture_mass_kg") * r * r);
+        c.load.moving =
+            num(i, "table_inertia_kgm2")
+            + num(i, "fixture_count") * (num(i, "fixture_inertia_kgm2") + num(i, "fixture_mass_kg") * r * r);
         c.load.coulomb = num(i, "bearing_friction_Nm");
         double gearInertia = 0, toMotor = 1;
         const json& stages = i.at("gear_stages"); // counted from the motor
@@ -443,7 +648,8 @@ void axes(Table& t)
             toMotor *= num(s, "ratio");
         }
         for (auto s = stages.rbegin(); s != stages.rend(); ++s)
-            c.stages[static_cast<std::size_t>(c.stageCount++)] = {num(*s, "ratio"), num(*s, "eff"), num(*s, "eff"), num(*s, "inertia_kgm2"), num(*s, "drag_Nm")};
+            c.stages[static_cast<std::size_t>(c.stageCount++)] = {num(*s, "ratio"), num(*s, "eff"), num(*s, "eff"),
+                                                                  num(*s, "inertia_kgm2"), num(*s, "drag_Nm")};
         const double rotor = num(i, "rotor_inertia_kgm2");
         json out = axisResult(c, i.at("cycle"), rotor);
         out["load_inertia_kgm2"] = c.load.moving;

@@ -1,8 +1,8 @@
-#include "cases.h"
-
 #include "core/mechanics/stage.h"
 #include "core/safety/stop.h"
 #include "core/wiring/rules.h"
+
+#include "cases.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,10 +27,14 @@ std::optional<double> maybe(const json& i, const char* key)
 void stops(Table& t)
 {
     t["ss1_delay"] = [](const json& i) -> json {
-        const auto d = need(ss1Delay(i.at("stops_s").get<std::vector<double>>(), num(i, "k_tol"), num(i, "t_react_s"), num(i, "timer_tol"), num(i, "quantum_s", 0.01)));
+        const auto d = need(ss1Delay(i.at("stops_s").get<std::vector<double>>(), num(i, "k_tol"), num(i, "t_react_s"),
+                                     num(i, "timer_tol"), num(i, "quantum_s", 0.01)));
         return {{"required_s", d.required}, {"set_s", d.set}};
     };
-    t["ss1_check"] = [](const json& i) -> json { return ss1Check(num(i, "set_s"), num(i, "required_s"), num(i, "ramp_s"), num(i, "t_react_s"), maybe(i, "slack_s"), maybe(i, "permitted_s")); };
+    t["ss1_check"] = [](const json& i) -> json {
+        return ss1Check(num(i, "set_s"), num(i, "required_s"), num(i, "ramp_s"), num(i, "t_react_s"),
+                        maybe(i, "slack_s"), maybe(i, "permitted_s"));
+    };
     t["stop_distance"] = [](const json& i) -> json {
         const auto d = stopDistance(num(i, "v"), num(i, "t_react"), num(i, "a"), maybe(i, "jerk"));
         return {{"t_s", d.time}, {"s_m", d.distance}};
@@ -47,22 +51,29 @@ void stops(Table& t)
         const auto d = verticalDrop(num(i, "t_close_s"), num(i, "v0"), maybe(i, "a_brake"), num(i, "mass_ratio", 1));
         return {{"free_mm", d.free * 1e3}, {"v_mps", d.speed}, {"total_mm", d.total * 1e3}};
     };
-    t["edm_check"] = [](const json& i) -> json { return edmCheck(num(i, "ch1") != 0, num(i, "ch2") != 0, num(i, "edm") != 0); };
+    t["edm_check"] = [](const json& i) -> json {
+        return edmCheck(num(i, "ch1") != 0, num(i, "ch2") != 0, num(i, "edm") != 0);
+    };
     t["sto_run"] = [](const json& i) -> json {
         constexpr const char* names[] = {"disabled", "enabled", "sto", "wiring-fault"};
         StoLogic logic(num(i, "filter_ms", 0.5) / 1e3, num(i, "fault_ms", 10000) / 1e3);
         for (const json& e : i.at("events"))
             logic.apply({e.at(0).get<double>() / 1e3, e.at(1) == 1, e.at(2) == 1, e.at(3) == 1});
         logic.advance(num(i, "until_ms") / 1e3);
-        return {{"state", names[static_cast<int>(logic.state())]}, {"off_by_ms", logic.offBy() ? json(*logic.offBy() * 1e3) : json()}};
+        return {{"state", names[static_cast<int>(logic.state())]},
+                {"off_by_ms", logic.offBy() ? json(*logic.offBy() * 1e3) : json()}};
     };
 }
 
 void conductors(Table& t)
 {
-    t["cond_resistance"] = [](const json& i) -> json { return need(conductorResistance(num(i, "mm2"), num(i, "length_m"), num(i, "temp_c"))); };
+    t["cond_resistance"] = [](const json& i) -> json {
+        return need(conductorResistance(num(i, "mm2"), num(i, "length_m"), num(i, "temp_c")));
+    };
     t["ampacity_b2"] = [](const json& i) -> json { return ampacityB2(num(i, "mm2"), num(i, "ambient_c")); };
-    t["pe_size"] = [](const json& i) -> json { return i.size() == 1 ? json(earthConductor(i.begin()->get<double>())) : json(); };
+    t["pe_size"] = [](const json& i) -> json {
+        return i.size() == 1 ? json(earthConductor(i.begin()->get<double>())) : json();
+    };
 }
 
 /// A plan of the document with its edits; see "edits" in docs/formats.md.
@@ -91,7 +102,8 @@ json edited(const json& plans, const json& inputs)
             for (std::size_t k = list.size(); k-- > 0;) {
                 const json& c = list[k];
                 const std::string a = c.value("a", ""), b = c.at("b").is_string() ? c.at("b").get<std::string>() : "";
-                const bool same = e.size() > 2 ? (a == e.at(1) && b == e.at(2)) || (a == e.at(2) && b == e.at(1)) : c.value("id", "") == e.at(1) || a + ">" + b == e.at(1);
+                const bool same = e.size() > 2 ? (a == e.at(1) && b == e.at(2)) || (a == e.at(2) && b == e.at(1))
+                                               : c.value("id", "") == e.at(1) || a + ">" + b == e.at(1);
                 if (same)
                     list.erase(k);
             }
@@ -104,7 +116,8 @@ json edited(const json& plans, const json& inputs)
                 return {};
             json* target = nullptr;
             std::string tail;
-            for (std::size_t at = rest.size(); at != std::string::npos && !target; at = at == 0 ? std::string::npos : rest.rfind('.', at - 1)) {
+            for (std::size_t at = rest.size(); at != std::string::npos && !target;
+                 at = at == 0 ? std::string::npos : rest.rfind('.', at - 1)) {
                 target = find(list.c_str(), rest.substr(0, at));
                 tail = at < rest.size() ? rest.substr(at + 1) : "";
             }

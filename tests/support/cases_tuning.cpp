@@ -1,5 +1,3 @@
-#include "cases.h"
-
 #include "core/control/fixedstep.h"
 #include "core/control/loop.h"
 #include "core/control/metrics.h"
@@ -8,6 +6,8 @@
 #include "core/mechanics/stage.h"
 #include "core/parameters/cia402.h"
 #include "core/parameters/objects.h"
+
+#include "cases.h"
 
 #include <cmath>
 
@@ -75,7 +75,10 @@ json sampledAxis(const json& i)
     p.viscous = num(a, "B");
     p.coulomb = p.breakaway = num(a, "Tc");
     p.gravity = num(a, "Tg");
-    FixedStepAxis axis(g, p, {num(a, "base_rate_Hz"), static_cast<int>(num(a, "pos_every")), static_cast<int>(num(a, "vel_every")), static_cast<int>(num(a, "torque_delay_steps")), num(a, "counts_per_rev")});
+    FixedStepAxis axis(g, p,
+                       {num(a, "base_rate_Hz"), static_cast<int>(num(a, "pos_every")),
+                        static_cast<int>(num(a, "vel_every")), static_cast<int>(num(a, "torque_delay_steps")),
+                        num(a, "counts_per_rev")});
     const json& c = i.at("command");
     const bool step = c.at("kind") == "step";
     const auto move = step ? Trapezoid{} : need(trapezoid({num(c, "d"), {}, num(c, "v"), num(c, "a"), {}}));
@@ -105,7 +108,8 @@ json walk(const json& i)
     std::uint16_t last = 0;
     for (const json& step : i.at("steps")) {
         const auto cw = static_cast<std::uint16_t>(hex(step.at("cw")));
-        s = nextState(s, {cw, last, step.value("fault", false), step.value("reaction_done", false), step.value("quick_stop_done", false), false, true});
+        s = nextState(s, {cw, last, step.value("fault", false), step.value("reaction_done", false),
+                          step.value("quick_stop_done", false), false, true});
         last = cw;
         states.push_back(driveStateId(s));
     }
@@ -121,7 +125,10 @@ void addTuning(Table& t)
             throw Refused{"VALUE_NOT_POSITIVE"};
         const double jm = num(i, "Jm"), jl = num(i, "JL"), k = num(i, "k"), c = num(i, "c");
         const auto f = twoMassFrequencies(jm, jl, k);
-        return {{"f_ar_Hz", f.antiResonance}, {"f_r_Hz", f.resonance}, {"zeta_ar", c / (2 * std::sqrt(k * jl))}, {"zeta_r", c / (2 * std::sqrt(k * jm * jl / (jm + jl)))}};
+        return {{"f_ar_Hz", f.antiResonance},
+                {"f_r_Hz", f.resonance},
+                {"zeta_ar", c / (2 * std::sqrt(k * jl))},
+                {"zeta_r", c / (2 * std::sqrt(k * jm * jl / (jm + jl)))}};
     };
     t["loop_margins"] = [](const json& i) -> json {
         const auto m = loopMargins(modelOf(i.at("loop")), breakOf(i), 100001);

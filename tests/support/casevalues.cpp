@@ -68,7 +68,8 @@ Duty dutyOf(const json& d)
         const double load = num(d, "j_load") * a + num(s, "t_ext") + num(d, "t_fric") * way;
         const double torque = stageTorque(load, way, i, eta, eta) + gear * a * i;
         const std::size_t first = p.nodes.size();
-        for (const double at : {0.21132486540518713, 0.7886751345948129}) // 2-point Gauss: torque and alpha are constant
+        for (const double at :
+             {0.21132486540518713, 0.7886751345948129}) // 2-point Gauss: torque and alpha are constant
             p.nodes.push_back({dt / 2, torque, (w0 + (w1 - w0) * at) * i, a * i});
         p.pieces.push_back({p.period, dt, torque, torque, w0 * i, w1 * i, a * i, a * i, 0, way, false, first, 2});
         p.extremes.push_back({p.period, torque, w0 * i, a * i});

@@ -1,8 +1,8 @@
 #pragma once
-#include "cases.h"
-
 #include "core/drives/parts.h"
 #include "core/sizing/duty.h"
+
+#include "cases.h"
 
 namespace cases {
 

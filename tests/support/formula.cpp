@@ -9,7 +9,10 @@ namespace {
 
 class Parser {
 public:
-    explicit Parser(const ridge::Step& step) : m_step(step), m_text(step.formula) {}
+    explicit Parser(const ridge::Step& step)
+        : m_step(step)
+        , m_text(step.formula)
+    {}
     std::optional<double> run()
     {
         const double value = sum();

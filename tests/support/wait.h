@@ -3,8 +3,8 @@
 #include <QEventLoop>
 #include <QTimer>
 
-/// Runs the event loop until `done()` or until the time is over. Unlike QTest::qWaitFor it never sleeps between events, so
-/// that a hundred round trips take a hundred round trips and not a hundred naps.
+/// Runs the event loop until `done()` or until the time is over. Unlike QTest::qWaitFor it never sleeps between events,
+/// so that a hundred round trips take a hundred round trips and not a hundred naps.
 template <class Done>
 [[nodiscard]] bool waitFor(Done done, int ms = 5000)
 {

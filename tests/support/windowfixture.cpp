@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 #include "store/machinejson.h"
+
 #include "wait.h"
 
 #include <QApplication>

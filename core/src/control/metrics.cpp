@@ -7,8 +7,8 @@
 
 namespace ridge {
 
-Result<StepMetrics> stepMetrics(std::span<const double> t, std::span<const double> y, std::optional<double> final, double band,
-                                double start)
+Result<StepMetrics> stepMetrics(std::span<const double> t, std::span<const double> y, std::optional<double> final,
+                                double band, double start)
 {
     if (t.size() < 2 || t.size() != y.size())
         return refuse("trace-too-short");

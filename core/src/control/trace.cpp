@@ -22,15 +22,16 @@ MotionDemand trapezoidAt(const Trapezoid& m, double t) noexcept
     return {m.distance - d * m.deceleration * left * left / 2, d * m.deceleration * left, -d * m.deceleration};
 }
 
-Trace predictMove(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing, const Trapezoid& move, double wait,
-                  int decimation)
+Trace predictMove(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing, const Trapezoid& move,
+                  double wait, int decimation)
 {
     FixedStepAxis axis(gains, plant, timing);
     axis.resetLoops(plant.gravity);
     Trace trace;
     const auto total = static_cast<std::int64_t>((move.time + wait) * timing.rate);
     const auto rows = static_cast<std::size_t>(total / decimation + 1);
-    for (auto* column : {&trace.time, &trace.positionError, &trace.speedDemand, &trace.speed, &trace.torque, &trace.position})
+    for (auto* column :
+         {&trace.time, &trace.positionError, &trace.speedDemand, &trace.speed, &trace.torque, &trace.position})
         column->reserve(rows);
     const auto command = [&move](double t) { return trapezoidAt(move, t); };
     for (std::int64_t n = 0; n <= total; ++n) {

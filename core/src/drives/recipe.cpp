@@ -22,12 +22,12 @@ Result<ServoMotor> inventedServo(double frame, double stack, double wn, double v
     if (!(frame >= 0.03 && frame <= 0.25) || !(stack >= 1 && stack <= 4))
         return refuse("out-of-range");
     const double d = 0.50 * frame, l = 0.40 * frame * stack, body = l + 0.6 * frame;
-    const double t0 = pi / 2 * d * d * l * 15e3 * std::sqrt(frame / 0.08);   // shear stress on the rotor
+    const double t0 = pi / 2 * d * d * l * 15e3 * std::sqrt(frame / 0.08); // shear stress on the rotor
     const double rth = 1 / (14.0 * (4 * frame * body + frame * frame)), loss = (maxWinding - 40) / rth;
     const double share = 0.22 * (wn / 314.16) * std::pow(frame / 0.08, 0.3); // of iron loss at rated speed
     if (share > 0.7)
         return refuse("out-of-range");
-    const double spread = 1.5 + 0.5 * std::pow(0.08 / frame, 2.3);           // no-load over rated speed
+    const double spread = 1.5 + 0.5 * std::pow(0.08 / frame, 2.3); // no-load over rated speed
     const double kt = std::sqrt(3.0) * 0.95 * volts / (spread * wn), i0 = t0 / (0.95 * kt);
     const double r = loss / (1.5 * (1 + copperCoefficient * (maxWinding - 20)) * i0 * i0);
     constexpr double rpm = 2 * pi / 60;

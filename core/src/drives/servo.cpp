@@ -49,8 +49,8 @@ Result<double> torqueConstantFrom(std::string_view kind, double value, double po
 PhaseData phaseData(const ServoMotor& m, double winding, double magnet) noexcept
 {
     const double kt = m.torqueConstant * (1 + magnetCoefficient * (magnet - 20));
-    return {m.resistance / 2 * (1 + copperCoefficient * (winding - 20)), kt * root2 / (3 * m.polePairs), m.inductance / 2,
-            m.polePairs};
+    return {m.resistance / 2 * (1 + copperCoefficient * (winding - 20)), kt * root2 / (3 * m.polePairs),
+            m.inductance / 2, m.polePairs};
 }
 
 double phaseVoltage(double bus, double reserve) noexcept { return reserve * bus / root3; }
@@ -128,10 +128,12 @@ MeasuredTorque measuredTorque(const ServoMotor& m, double speed) noexcept
     if (next == m.measured.end())
         return a;
     const double share = (w - a.speed) / (next->speed - a.speed);
-    return {w, a.shortTime + share * (next->shortTime - a.shortTime), a.continuous + share * (next->continuous - a.continuous)};
+    return {w, a.shortTime + share * (next->shortTime - a.shortTime),
+            a.continuous + share * (next->continuous - a.continuous)};
 }
 
-double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus, bool braking, bool weakening) noexcept
+double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus, bool braking,
+                       bool weakening) noexcept
 {
     const double peak = root2 * std::min(m.peakCurrent, driveCurrent), v = phaseVoltage(bus);
     if (!m.measured.empty())
@@ -180,10 +182,12 @@ Result<double> driveDerating(double ambient, double altitude, double percent, do
 {
     if (ambient > most)
         return refuseBeyond("too-hot", kelvin(most), Quantity::Temperature);
-    return std::max(0.0, 1 - percent / 100 * std::max(0.0, ambient - start)) * (1 - 0.01 * std::max(0.0, altitude - 1000) / 100);
+    return std::max(0.0, 1 - percent / 100 * std::max(0.0, ambient - start))
+           * (1 - 0.01 * std::max(0.0, altitude - 1000) / 100);
 }
 
-Result<BusRange> busFromMains(double line, int phases, double power, double capacitance, double f, double low, double high)
+Result<BusRange> busFromMains(double line, int phases, double power, double capacitance, double f, double low,
+                              double high)
 {
     if (!(line > 0 && line <= 1000))
         return refuse("out-of-range");

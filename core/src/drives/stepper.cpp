@@ -80,7 +80,10 @@ Result<double> microTorque(double hold, double n)
     return hold * std::sin(pi / 2 / n);
 }
 
-double stepperNaturalFrequency(double hold, double teeth, double j) noexcept { return std::sqrt(hold * teeth / j) / (2 * pi); }
+double stepperNaturalFrequency(double hold, double teeth, double j) noexcept
+{
+    return std::sqrt(hold * teeth / j) / (2 * pi);
+}
 
 Result<double> loadAngle(double torque, double hold, double teeth)
 {
@@ -107,7 +110,8 @@ double stepperSupplyRule(double inductance) noexcept { return 32 * std::sqrt(ind
 Result<double> stepperCorner(const StepperElectric& e)
 {
     const double x = e.rotorTeeth * e.inductance * e.current;
-    const double a = x * x + e.constant * e.constant, b = 2 * e.resistance * e.current * e.constant, c = e.resistance * e.current * e.resistance * e.current - e.voltage * e.voltage;
+    const double a = x * x + e.constant * e.constant, b = 2 * e.resistance * e.current * e.constant,
+                 c = e.resistance * e.current * e.resistance * e.current - e.voltage * e.voltage;
     if (c >= 0)
         return refuseBeyond("voltage-too-low", e.resistance * e.current, Quantity::Voltage);
     return (-b + std::sqrt(b * b - 4 * a * c)) / (2 * a);
@@ -118,10 +122,12 @@ double pullOutTorque(const StepperElectric& e, double corner, double speed) noex
     const double w = std::max(std::abs(speed), 1e-9);
     const double drift = w <= corner ? 0 : 1 - std::pow(corner / w, 1.5); // exponent fitted to a time simulation
     const PhaseData phase{e.resistance, e.constant, e.inductance * e.rotorTeeth, 1};
-    return e.phases / 2.0 * e.constant * largestCurrentWeakened(phase, w, e.voltage * (1 + (4 / pi - 1) * drift), e.current).q;
+    return e.phases / 2.0 * e.constant
+           * largestCurrentWeakened(phase, w, e.voltage * (1 + (4 / pi - 1) * drift), e.current).q;
 }
 
-StepperReturn stepperRegeneration(double j, double w, double time, double r, double i, int phases, double bus, double c, double standby) noexcept
+StepperReturn stepperRegeneration(double j, double w, double time, double r, double i, int phases, double bus, double c,
+                                  double standby) noexcept
 {
     const double energy = std::max(0.0, j * w * w / 2 - (phases * r * i * i + standby) * time);
     return {energy, std::sqrt(bus * bus + 2 * energy / c)};

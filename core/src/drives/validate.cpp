@@ -14,7 +14,7 @@ namespace {
 
 struct Reading {
     const char* id;
-    double factor;        ///< Kt/(√3·Ke) when the number is of this convention
+    double factor; ///< Kt/(√3·Ke) when the number is of this convention
     bool torqueIsWrong;
 };
 const double root2 = std::sqrt(2.0), root3 = std::sqrt(3.0);
@@ -58,24 +58,37 @@ std::vector<ConsistencyRule> motorConsistency(const ServoMotor& m, const SheetEx
     std::vector<ConsistencyRule> rules;
     const double hot = celsius(m.maxWinding), kt = m.torqueConstant;
     if (m.voltageConstant > 0)
-        rules.push_back(windowed("kt_ke", "torque constant against voltage constant: Kt/(√3·Ke)", kt / (root3 * m.voltageConstant), 0.93, 1.07));
+        rules.push_back(windowed("kt_ke", "torque constant against voltage constant: Kt/(√3·Ke)",
+                                 kt / (root3 * m.voltageConstant), 0.93, 1.07));
     if (m.stallTorque > 0 && m.stallCurrent > 0)
-        rules.push_back(windowed("t0", "stall torque against current: T0/(Kt·I0)", m.stallTorque / (kt * m.stallCurrent), 0.85, 1.05));
+        rules.push_back(windowed("t0", "stall torque against current: T0/(Kt·I0)",
+                                 m.stallTorque / (kt * m.stallCurrent), 0.85, 1.05));
     if (x.ratedPower)
-        rules.push_back(windowed("p", "rated power against torque and speed", *x.ratedPower / (m.ratedTorque * m.ratedSpeed), 0.97, 1.03));
+        rules.push_back(windowed("p", "rated power against torque and speed",
+                                 *x.ratedPower / (m.ratedTorque * m.ratedSpeed), 0.97, 1.03));
     if (x.motorConstant)
-        rules.push_back(windowed("km", "motor constant against Kt and resistance", *x.motorConstant / (kt / std::sqrt(1.5 * m.resistance)), 0.93, 1.07));
+        rules.push_back(windowed("km", "motor constant against Kt and resistance",
+                                 *x.motorConstant / (kt / std::sqrt(1.5 * m.resistance)), 0.93, 1.07));
     if (m.thermalResistance > 0)
-        rules.push_back(windowed("heat", "loss at the stall current against the heat path", 1.5 * m.resistance * (1 + copperCoefficient * (hot - 20)) * m.stallCurrent * m.stallCurrent * m.thermalResistance / (m.maxWinding - x.ambient), 0.75, 1.25));
+        rules.push_back(windowed("heat", "loss at the stall current against the heat path",
+                                 1.5 * m.resistance * (1 + copperCoefficient * (hot - 20)) * m.stallCurrent
+                                     * m.stallCurrent * m.thermalResistance / (m.maxWinding - x.ambient),
+                                 0.75, 1.25));
     if (m.peakTorque > 0 && m.peakCurrent > 0)
-        rules.push_back(windowed("t_pk", "peak torque against current: Tpk/(Kt·Ipk)", m.peakTorque / (kt * m.peakCurrent), 0.65, 1.03));
+        rules.push_back(windowed("t_pk", "peak torque against current: Tpk/(Kt·Ipk)",
+                                 m.peakTorque / (kt * m.peakCurrent), 0.65, 1.03));
     if (m.maxSpeed > 0)
-        rules.push_back(windowed("f_e", "electrical frequency at top speed [Hz]", m.polePairs * m.maxSpeed / (2 * pi), 0, 599));
+        rules.push_back(
+            windowed("f_e", "electrical frequency at top speed [Hz]", m.polePairs * m.maxSpeed / (2 * pi), 0, 599));
     if (m.ratedVoltage > 0)
-        rules.push_back(windowed("v", "voltage for the rated point over the winding's voltage", voltageNeeded(phaseData(m, hot, 20), m.ratedSpeed, m.ratedTorque) / m.ratedVoltage, 0, 1.02));
+        rules.push_back(windowed("v", "voltage for the rated point over the winding's voltage",
+                                 voltageNeeded(phaseData(m, hot, 20), m.ratedSpeed, m.ratedTorque) / m.ratedVoltage, 0,
+                                 1.02));
     if (m.ratedTorque > 0 && m.ratedCurrent > 0) {
-        const double power = m.ratedTorque * m.ratedSpeed, loss = 1.5 * m.resistance * (1 + copperCoefficient * (hot - 20)) * m.ratedCurrent * m.ratedCurrent;
-        rules.push_back(windowed("efficiency", "efficiency at the rated point", power / (power + loss), power < 100 ? 0.2 : 0.5, 0.985)); // copper alone; iron and friction are not in it
+        const double power = m.ratedTorque * m.ratedSpeed,
+                     loss = 1.5 * m.resistance * (1 + copperCoefficient * (hot - 20)) * m.ratedCurrent * m.ratedCurrent;
+        rules.push_back(windowed("efficiency", "efficiency at the rated point", power / (power + loss),
+                                 power < 100 ? 0.2 : 0.5, 0.985)); // copper alone; iron and friction are not in it
     }
     for (ConsistencyRule& r : rules)
         if (r.id == "kt_ke" && !r.good)

@@ -2,9 +2,10 @@
 
 #include "core/units/print.h"
 
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge {
 
@@ -17,7 +18,8 @@ bool kindFits(const Axis& axis, const ServoMotor& m)
     return m.kind == "servo";
 }
 
-std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const StepperMotor> motors, std::span<const StepperDrive> drives)
+std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& e,
+                                           std::span<const StepperMotor> motors, std::span<const StepperDrive> drives)
 {
     std::vector<StepperCandidate> all;
     if (!e.path || !e.chain)
@@ -32,18 +34,22 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
     const double reflected = e.chain->reflectedInertia(e.maxPayload);
     constexpr std::string_view whole = "bipolar";
     for (std::size_t m = 0; m < motors.size(); ++m) {
-        const auto options = motors[m].phases == 5 ? Result<std::vector<std::string_view>>(std::vector{whole}) : leadOptions(static_cast<int>(motors[m].leads));
+        const auto options = motors[m].phases == 5 ? Result<std::vector<std::string_view>>(std::vector{whole})
+                                                   : leadOptions(static_cast<int>(motors[m].leads));
         if (!options)
             continue;
         for (std::size_t d = 0; d < drives.size(); ++d) {
-            if (set.bus < drives[d].busLowest || set.bus > drives[d].busHighest || (motors[m].maxVoltage > 0 && set.bus > motors[m].maxVoltage))
+            if (set.bus < drives[d].busLowest || set.bus > drives[d].busHighest
+                || (motors[m].maxVoltage > 0 && set.bus > motors[m].maxVoltage))
                 continue;
             for (const auto connection : *options) {
                 if (connection == "unipolar")
                     continue; // the drives here are bipolar
                 const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus);
                 if (electric)
-                    all.push_back({m, d, connection, matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.path, reflected, k)});
+                    all.push_back(
+                        {m, d, connection,
+                         matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.path, reflected, k)});
             }
         }
     }
@@ -54,7 +60,8 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
             return motors[a.motor].frame < motors[b.motor].frame;
         if (a.result.tightest != b.result.tightest)
             return a.result.tightest > b.result.tightest;
-        return std::tie(motors[a.motor].name, drives[a.drive].name, a.connection) < std::tie(motors[b.motor].name, drives[b.drive].name, b.connection);
+        return std::tie(motors[a.motor].name, drives[a.drive].name, a.connection)
+               < std::tie(motors[b.motor].name, drives[b.drive].name, b.connection);
     });
     return all;
 }
@@ -62,8 +69,12 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
 std::string tightestWords(const StepperResult& r)
 {
     const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
-    const Quantity q = r.tightestTest == StepperTest::PullOut || r.tightestTest == StepperTest::Holding ? Quantity::Torque : r.tightestTest == StepperTest::Angle ? Quantity::Length : Quantity::Ratio;
-    return fmt::format("{} needs {}, has {}", stepperTestTitle(r.tightestTest), print(d.demand, q, UnitSystem::Metric, 3), print(d.capacity, q, UnitSystem::Metric, 3));
+    const Quantity q = r.tightestTest == StepperTest::PullOut || r.tightestTest == StepperTest::Holding
+                           ? Quantity::Torque
+                       : r.tightestTest == StepperTest::Angle ? Quantity::Length
+                                                              : Quantity::Ratio;
+    return fmt::format("{} needs {}, has {}", stepperTestTitle(r.tightestTest),
+                       print(d.demand, q, UnitSystem::Metric, 3), print(d.capacity, q, UnitSystem::Metric, 3));
 }
 
 std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
@@ -89,13 +100,15 @@ std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
     case MatchTest::GearMeanSpeed: q = Quantity::AngularSpeed; break;
     case MatchTest::InertiaRatio: break;
     }
-    return fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3), print(capacity, q, UnitSystem::Metric, 3));
+    return fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3),
+                       print(capacity, q, UnitSystem::Metric, 3));
 }
 
 std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
 {
     if (r.passes())
-        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name, tightestWords(motor, r), r.tightest * 100);
+        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name,
+                           tightestWords(motor, r), r.tightest * 100);
     return fmt::format("{} with {} fails: {}.", motor.name, drive.name, tightestWords(motor, r));
 }
 
@@ -114,8 +127,14 @@ std::vector<T> firstOfEachMotor(const std::vector<T>& ranked, std::size_t motors
 }
 } // namespace
 
-std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors) { return firstOfEachMotor(ranked, motors); }
-std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors) { return firstOfEachMotor(ranked, motors); }
+std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors)
+{
+    return firstOfEachMotor(ranked, motors);
+}
+std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors)
+{
+    return firstOfEachMotor(ranked, motors);
+}
 
 void chooseGearbox(Axis& a, const Gearbox& gearbox)
 {
@@ -149,7 +168,8 @@ void chooseEncoder(Axis& a, const Encoder& e)
     a.load.feedbackError = e.error;
 }
 
-std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Candidate> best)
+std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
+                          std::span<const Candidate> best)
 {
     const auto& chosen = axis.choice.motor;
     if (!chosen)
@@ -157,14 +177,17 @@ std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, 
     const Candidate* next = nullptr;
     for (const Candidate& c : best) {
         const ServoMotor& m = motors[c.motor];
-        if (m.kind == chosen->kind && m.stallTorque < chosen->stallTorque && (!next || m.stallTorque > motors[next->motor].stallTorque))
+        if (m.kind == chosen->kind && m.stallTorque < chosen->stallTorque
+            && (!next || m.stallTorque > motors[next->motor].stallTorque))
             next = &c;
     }
     if (!next)
         return fmt::format("There is no smaller {} motor than {}.", chosen->kind, chosen->name);
     const ServoMotor& m = motors[next->motor];
-    return next->result.passes() ? fmt::format("The next smaller, {} with {}, would do too: {} ({:.0f} % left).", m.name, drives[next->drive].name, tightestWords(m, next->result), next->result.tightest * 100)
-                                 : fmt::format("Not the next smaller: {}", candidateReason(m, drives[next->drive], next->result));
+    return next->result.passes()
+               ? fmt::format("The next smaller, {} with {}, would do too: {} ({:.0f} % left).", m.name,
+                             drives[next->drive].name, tightestWords(m, next->result), next->result.tightest * 100)
+               : fmt::format("Not the next smaller: {}", candidateReason(m, drives[next->drive], next->result));
 }
 
 void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)

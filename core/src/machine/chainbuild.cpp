@@ -1,7 +1,7 @@
-#include "context.h"
-
 #include "core/mechanics/counterbalance.h"
 #include "core/mechanics/stage.h"
+
+#include "context.h"
 
 #include <cmath>
 
@@ -51,8 +51,8 @@ Result<AxisChain> buildChain(const Axis& axis)
         if (s.ratio == 0)
             return refuse("ratio-zero", "stages[" + std::to_string(c.stageCount) + "].ratio");
         const bool gear = s.type == "gearbox";
-        c.stages[static_cast<std::size_t>(c.stageCount++)] = {gear ? s.ratio : 1, gear ? s.efficiency : 1, gear ? s.efficiency : 1,
-                                                              s.inertia, s.drag};
+        c.stages[static_cast<std::size_t>(c.stageCount++)] = {gear ? s.ratio : 1, gear ? s.efficiency : 1,
+                                                              gear ? s.efficiency : 1, s.inertia, s.drag};
     }
     return c;
 }
@@ -66,21 +66,36 @@ double explainCrank(Recorder& rec, const LoadModel& l, const MotionPoint& p, int
     const auto unit = crank(l.crank, p.position, 1, 0, 0, 0, 0), none = crank(l.crank, p.position, 0, 0, 0, 0, 0);
     if (!unit || !none)
         return 0;
-    const double x1 = unit->speed, x2 = unit->acceleration, m = l.crank.slide + l.crank.rodMass * l.crank.rodCentre / l.crank.rod;
+    const double x1 = unit->speed, x2 = unit->acceleration,
+                 m = l.crank.slide + l.crank.rodMass * l.crank.rodCentre / l.crank.rod;
     const double a = x1 * p.acceleration + x2 * p.speed * p.speed, j0 = none->inertia - m * x1 * x1;
-    const double dir = way == 0 ? 0 : sign(x1 * way), torque = j0 * p.acceleration + (m * a + l.crankForce + l.crankGravity + l.crankCoulomb * dir) * x1;
-    rec.add({{"a", "acceleration of the slide", "m/s2", a}, "{x_1}*{alpha}+{x_2}*{w}^2",
-             {{"x_1", "slide per radian of the crank", "m/rad", x1}, {"alpha", "angular acceleration", "rad/s2", p.acceleration}, {"x_2", "its change", "m/rad2", x2}, {"w", "angular speed", "rad/s", p.speed}},
+    const double dir = way == 0 ? 0 : sign(x1 * way),
+                 torque = j0 * p.acceleration + (m * a + l.crankForce + l.crankGravity + l.crankCoulomb * dir) * x1;
+    rec.add({{"a", "acceleration of the slide", "m/s2", a},
+             "{x_1}*{alpha}+{x_2}*{w}^2",
+             {{"x_1", "slide per radian of the crank", "m/rad", x1},
+              {"alpha", "angular acceleration", "rad/s2", p.acceleration},
+              {"x_2", "its change", "m/rad2", x2},
+              {"w", "angular speed", "rad/s", p.speed}},
              "kinematics of the slider crank, derived"});
-    rec.add({{"T_k", "crank and slide", "N*m", torque}, "{J_0}*{alpha}+({m}*{a}+{F}+{G}+{F_c}*{dir})*{x_1}",
-             {{"J_0", "crank with the rod's share", "kg*m2", j0}, {"alpha", "angular acceleration", "rad/s2", p.acceleration}, {"m", "slide with the rod's share", "kg", m}, {"a", "acceleration of the slide", "m/s2", a},
-              {"F", "force on the slide", "N", l.crankForce}, {"G", "weight along the slide", "N", l.crankGravity}, {"F_c", "friction of the slide", "N", l.crankCoulomb}, {"dir", "direction of the slide", "1", dir}, {"x_1", "slide per radian of the crank", "m/rad", x1}},
+    rec.add({{"T_k", "crank and slide", "N*m", torque},
+             "{J_0}*{alpha}+({m}*{a}+{F}+{G}+{F_c}*{dir})*{x_1}",
+             {{"J_0", "crank with the rod's share", "kg*m2", j0},
+              {"alpha", "angular acceleration", "rad/s2", p.acceleration},
+              {"m", "slide with the rod's share", "kg", m},
+              {"a", "acceleration of the slide", "m/s2", a},
+              {"F", "force on the slide", "N", l.crankForce},
+              {"G", "weight along the slide", "N", l.crankGravity},
+              {"F_c", "friction of the slide", "N", l.crankCoulomb},
+              {"dir", "direction of the slide", "1", dir},
+              {"x_1", "slide per radian of the crank", "m/rad", x1}},
              "virtual work, derived"});
     return torque;
 }
 } // namespace
 
-void explainTorque(Recorder& rec, const AxisChain& c, double payload, double force, const MotionPoint& p, int way, double rotor)
+void explainTorque(Recorder& rec, const AxisChain& c, double payload, double force, const MotionPoint& p, int way,
+                   double rotor)
 {
     const LoadModel& l = c.load;
     const ChainPoint at = chainPoint(c, payload, force, p, way);
@@ -102,7 +117,8 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
     const double rubbing = l.coulomb + springFriction;
     if (!l.rotary) {
         rec.add({{"F_L", "force at the load", "N", at.force},
-                 "({m}+{m_r})*{a}+{m}*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs(({m}+{m_d})*{g}*cos({beta}))+{F_n}))",
+                 "({m}+{m_r})*{a}+{m}*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs(({m}+{m_d})*{g}*cos({"
+                 "beta}))+{F_n}))",
                  {{"m", "moving mass with payload", "kg", m},
                   {"m_r", "belt and rollers, only accelerated", "kg", l.rolling},
                   {"m_d", "belt, only rubbing", "kg", l.dragging},
@@ -138,30 +154,41 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
         }
         rec.add(std::move(step));
     }
-    const auto stageStep = [&](const char* symbol, const char* name, double in, int turn, double ratio, double forward, double backward,
-                               double inertia, double acceleration, double drag, double result) {
+    const auto stageStep = [&](const char* symbol, const char* name, double in, int turn, double ratio, double forward,
+                               double backward, double inertia, double acceleration, double drag, double result) {
         const double power = in * turn;
         const Term load{"T_L", "torque on its load side", "N*m", in}, i{"i", "ratio", "1", ratio};
-        const Term j{"J_k", "its inertia on the motor side", "kg*m2", inertia}, alpha{"alpha", "angular acceleration there", "rad/s2", acceleration};
+        const Term j{"J_k", "its inertia on the motor side", "kg*m2", inertia},
+            alpha{"alpha", "angular acceleration there", "rad/s2", acceleration};
         const Term dir{"dir", "direction of rotation", "1", static_cast<double>(turn)}, d{"T_d", "drag", "N*m", drag};
         const Term out{symbol, name, "N*m", result};
         if (power > 0)
-            rec.add({out, "{T_L}/({i}*{eta})+{J_k}*{alpha}+{dir}*{T_d}", {load, i, {"eta", "efficiency, driving", "1", forward}, j, alpha, dir, d},
+            rec.add({out,
+                     "{T_L}/({i}*{eta})+{J_k}*{alpha}+{dir}*{T_d}",
+                     {load, i, {"eta", "efficiency, driving", "1", forward}, j, alpha, dir, d},
                      "efficiency by power flow: the motor drives the load"});
         else if (power < 0)
-            rec.add({out, "{T_L}*{eta_b}/{i}+{J_k}*{alpha}+{dir}*{T_d}", {load, {"eta_b", "efficiency, back-driven", "1", backward}, i, j, alpha, dir, d},
+            rec.add({out,
+                     "{T_L}*{eta_b}/{i}+{J_k}*{alpha}+{dir}*{T_d}",
+                     {load, {"eta_b", "efficiency, back-driven", "1", backward}, i, j, alpha, dir, d},
                      "efficiency by power flow: the load drives the motor"});
         else
-            rec.add({out, "{T_L}/{i}+{J_k}*{alpha}+{dir}*{T_d}", {load, i, j, alpha, dir, d}, "at rest: no friction, no loss"});
+            rec.add({out,
+                     "{T_L}/{i}+{J_k}*{alpha}+{dir}*{T_d}",
+                     {load, i, j, alpha, dir, d},
+                     "at rest: no friction, no loss"});
     };
     int turn = way * sign(c.radius);
     double acceleration = p.acceleration / c.radius;
     rec.add({{"T_0", "torque before losses at the mechanism's shaft", "N*m", at.sides[0]},
              "{F_L}*{r}",
-             {{"F_L", "at the load", l.rotary ? "N*m" : "N", at.force}, {"r", "transmission radius", l.rotary ? "1" : "m/rad", c.radius}},
+             {{"F_L", "at the load", l.rotary ? "N*m" : "N", at.force},
+              {"r", "transmission radius", l.rotary ? "1" : "m/rad", c.radius}},
              "radius of the mechanism, derived"});
-    double after = stageTorque(at.sides[0], turn, 1.0, c.forward, c.backward) + c.inertia * acceleration + turn * c.drag;
-    stageStep("T_1", "torque at the mechanism's shaft", at.sides[0], turn, 1, c.forward, c.backward, c.inertia, acceleration, c.drag, after);
+    double after =
+        stageTorque(at.sides[0], turn, 1.0, c.forward, c.backward) + c.inertia * acceleration + turn * c.drag;
+    stageStep("T_1", "torque at the mechanism's shaft", at.sides[0], turn, 1, c.forward, c.backward, c.inertia,
+              acceleration, c.drag, after);
     for (int k = 0; k < c.stageCount; ++k) {
         const ChainStage& s = c.stages[static_cast<std::size_t>(k)];
         const double in = after;
@@ -170,12 +197,14 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
         const int before = turn;
         turn *= sign(s.ratio);
         after += s.inertia * acceleration + turn * s.drag;
-        stageStep(("T_" + std::to_string(k + 2)).c_str(), "torque after the next stage", in, before, s.ratio, s.forward, s.backward,
-                  s.inertia, acceleration, s.ratio < 0 ? -s.drag : s.drag, after);
+        stageStep(("T_" + std::to_string(k + 2)).c_str(), "torque after the next stage", in, before, s.ratio, s.forward,
+                  s.backward, s.inertia, acceleration, s.ratio < 0 ? -s.drag : s.drag, after);
     }
     rec.add({{"T_m", "torque of the motor", "N*m", after + rotor * acceleration},
              "{T}+{J_r}*{alpha}",
-             {{"T", "torque at the motor shaft", "N*m", after}, {"J_r", "rotor inertia", "kg*m2", rotor}, {"alpha", "angular acceleration", "rad/s2", acceleration}},
+             {{"T", "torque at the motor shaft", "N*m", after},
+              {"J_r", "rotor inertia", "kg*m2", rotor},
+              {"alpha", "angular acceleration", "rad/s2", acceleration}},
              "the rotor is part of the load, derived"});
 }
 

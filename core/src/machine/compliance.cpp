@@ -1,13 +1,14 @@
-#include "context.h"
-
 #include "core/mechanics/stage.h"
 #include "core/motion/scurve.h"
 #include "core/sizing/ratio.h"
 #include "core/units/print.h"
 
+#include "context.h"
+
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge::detail {
 
@@ -24,14 +25,17 @@ double knownStiffness(const Context& c)
         toMotor /= s.type == "gearbox" ? s.ratio : 1;
     }
     const Mechanism& m = c.axis.mechanism;
-    const double linear = m.type == "ball-screw" ? m.screw.stiffness : m.type == "belt" && m.belt.specificStiffness && m.belt.spanTotal ? 4 * *m.belt.specificStiffness / *m.belt.spanTotal : 0;
+    const double linear = m.type == "ball-screw" ? m.screw.stiffness
+                          : m.type == "belt" && m.belt.specificStiffness && m.belt.spanTotal
+                              ? 4 * *m.belt.specificStiffness / *m.belt.spanTotal
+                              : 0;
     if (linear > 0)
         soft += c.out.chain->ratio() * c.out.chain->ratio() / (linear * c.out.chain->radius * c.out.chain->radius);
     return soft > 0 ? 1 / soft : 0;
 }
 
-/// What the load still swings by after the worst symmetric jerk-limited move, undamped: less when a jerk time or a ramp is a whole
-/// number of its periods.
+/// What the load still swings by after the worst symmetric jerk-limited move, undamped: less when a jerk time or a ramp
+/// is a whole number of its periods.
 void residual(Context& c, double antiResonance)
 {
     double worst = 0;
@@ -50,8 +54,13 @@ void residual(Context& c, double antiResonance)
         return;
     const char* unit = c.rotary() ? "rad" : "m";
     if (Recorder* rec = c.steps())
-        rec->add({{"x_s", "amplitude at the load", unit, worst}, "4*{a}/(2*pi*{f})^2*abs(sin(pi*{f}*{v}/{a})*sin(pi*{f}*{t})/(pi*{f}*{t})*sin(pi*{f}*{s}/{v}))",
-                  {{"a", "peak acceleration", "m/s2", shape.peakAcceleration}, {"f", "anti-resonance", "Hz", antiResonance}, {"v", "peak speed", "m/s", shape.peakSpeed}, {"t", "jerk time", "s", shape.times[0]}, {"s", "distance", unit, std::abs(shape.distance)}},
+        rec->add({{"x_s", "amplitude at the load", unit, worst},
+                  "4*{a}/(2*pi*{f})^2*abs(sin(pi*{f}*{v}/{a})*sin(pi*{f}*{t})/(pi*{f}*{t})*sin(pi*{f}*{s}/{v}))",
+                  {{"a", "peak acceleration", "m/s2", shape.peakAcceleration},
+                   {"f", "anti-resonance", "Hz", antiResonance},
+                   {"v", "peak speed", "m/s", shape.peakSpeed},
+                   {"t", "jerk time", "s", shape.times[0]},
+                   {"s", "distance", unit, std::abs(shape.distance)}},
                   "undamped oscillator after a symmetric move, derived"});
     c.result("match.residual_swing", "Swing left after a move", Station::Match, c.q(Travel), worst);
 }
@@ -61,34 +70,58 @@ void schools(Context& c, const MatchResult& r)
 {
     const double k = knownStiffness(c), load = c.out.chain->reflectedInertia(c.out.maxPayload);
     const bool direct = rotorOnLoad(c.axis);
-    std::string words = direct ? fmt::format("Direct drive: {} of 50 to 100 that are usual without anything soft in between.", print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3))
-                               : fmt::format("Fixed limits: {} against 1 for fast indexing, 5 for comfort, 10 for belts.", print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
+    std::string words =
+        direct ? fmt::format("Direct drive: {} of 50 to 100 that are usual without anything soft in between.",
+                             print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3))
+               : fmt::format("Fixed limits: {} against 1 for fast indexing, 5 for comfort, 10 for belts.",
+                             print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
     if (k <= 0) {
-        c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words + " The bandwidth school needs a stiffness: enter one for coupling, gearbox or screw.");
+        c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true,
+               words + " The bandwidth school needs a stiffness: enter one for coupling, gearbox or screw.");
         return;
     }
     const double settle = c.axis.tune.settleLimit.value_or(16 / (2 * pi * c.axis.tune.bandwidth));
     const InertiaSchools s = inertiaSchools(r.rotor, load, k, settle);
     if (Recorder* rec = c.steps())
-        rec->add({{"f_ar", "anti-resonance", "Hz", s.antiResonance}, "sqrt({k}/{J_L})/(2*pi)", {{"k", "known stiffness at the motor shaft", "N*m/rad", k}, {"J_L", "load inertia there", "kg*m2", load}}, "two inertias on a spring, derived"});
+        rec->add(
+            {{"f_ar", "anti-resonance", "Hz", s.antiResonance},
+             "sqrt({k}/{J_L})/(2*pi)",
+             {{"k", "known stiffness at the motor shaft", "N*m/rad", k}, {"J_L", "load inertia there", "kg*m2", load}},
+             "two inertias on a spring, derived"});
     c.result("match.anti_resonance", "Anti-resonance of the chain", Station::Match, Frequency, s.antiResonance);
     if (Recorder* rec = c.steps())
-        rec->add({{"f_r", "resonance", "Hz", s.antiResonance * std::sqrt(1 + r.inertiaRatio)}, "{f_ar}*sqrt(1+{λ})", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}, {"λ", "inertia ratio", "1", r.inertiaRatio}}, "two inertias on a spring, derived"});
-    c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, s.antiResonance * std::sqrt(1 + r.inertiaRatio));
+        rec->add({{"f_r", "resonance", "Hz", s.antiResonance * std::sqrt(1 + r.inertiaRatio)},
+                  "{f_ar}*sqrt(1+{λ})",
+                  {{"f_ar", "anti-resonance", "Hz", s.antiResonance}, {"λ", "inertia ratio", "1", r.inertiaRatio}},
+                  "two inertias on a spring, derived"});
+    c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency,
+             s.antiResonance * std::sqrt(1 + r.inertiaRatio));
     const auto explain = [&] {
         if (Recorder* rec = c.steps())
-            rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable}, "{f_ar}/3", {{"f_ar", "anti-resonance", "Hz", s.antiResonance}}, "a third of the anti-resonance, common practice"});
+            rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable},
+                      "{f_ar}/3",
+                      {{"f_ar", "anti-resonance", "Hz", s.antiResonance}},
+                      "a third of the anti-resonance, common practice"});
     };
     explain();
     c.result("match.reachable_bandwidth", "Reachable bandwidth", Station::Match, Frequency, s.reachable);
     residual(c, s.antiResonance);
     words += fmt::format(" Bandwidth: the compliance allows {}", print(s.reachable, Frequency, UnitSystem::Metric, 3));
-    words += c.axis.tune.settleLimit ? fmt::format(", settling in {} needs {}.", print(settle, Time), print(s.needed, Frequency, UnitSystem::Metric, 3)) : fmt::format("; {} is aimed at.", print(c.axis.tune.bandwidth, Frequency));
-    c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words + fmt::format(" This site judges by {}.", c.machine.site.inertiaPolicy == "fixed" ? "the fixed limit" : c.machine.site.inertiaPolicy == "bandwidth" ? "the bandwidth" : "neither"));
+    words += c.axis.tune.settleLimit ? fmt::format(", settling in {} needs {}.", print(settle, Time),
+                                                   print(s.needed, Frequency, UnitSystem::Metric, 3))
+                                     : fmt::format("; {} is aimed at.", print(c.axis.tune.bandwidth, Frequency));
+    c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true,
+           words
+               + fmt::format(" This site judges by {}.", c.machine.site.inertiaPolicy == "fixed" ? "the fixed limit"
+                                                         : c.machine.site.inertiaPolicy == "bandwidth" ? "the bandwidth"
+                                                                                                       : "neither"));
     explain();
-    auto& band = c.check("match.bandwidth", "Bandwidth from the compliance", Station::Match, Frequency, c.axis.tune.bandwidth, s.reachable);
-    band.reason = fmt::format("The loop is aimed at {}; a third of the anti-resonance is {}. Inertia ratio {}.", print(c.axis.tune.bandwidth, Frequency),
-                              print(s.reachable, Frequency, UnitSystem::Metric, 3), print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
+    auto& band = c.check("match.bandwidth", "Bandwidth from the compliance", Station::Match, Frequency,
+                         c.axis.tune.bandwidth, s.reachable);
+    band.reason =
+        fmt::format("The loop is aimed at {}; a third of the anti-resonance is {}. Inertia ratio {}.",
+                    print(c.axis.tune.bandwidth, Frequency), print(s.reachable, Frequency, UnitSystem::Metric, 3),
+                    print(r.inertiaRatio, Ratio, UnitSystem::Metric, 3));
     if (band.verdict != Verdict::Ok)
         band.help = "A stiffer coupling, a lower bandwidth, or a notch.";
 }

@@ -80,18 +80,19 @@ struct ReelState {
 /// Belt, rack, nip, gearbox and accuracy: what the mechanism and the stages stand.
 void evaluateMechanics(Context& c);
 void evaluateMechanismFacts(Context& c); ///< winder, crank, hoist and counterbalance
-void evaluateAccuracy(Context& c);   ///< the budget of the position error
-/// What usually turns out to be a slip: entries far from the usual, and habits that cost later. Only what applies appears.
+void evaluateAccuracy(Context& c);       ///< the budget of the position error
+/// What usually turns out to be a slip: entries far from the usual, and habits that cost later. Only what applies
+/// appears.
 void evaluateRemarks(Context& c);
 void evaluateWire(Context& c);
-void evaluateTune(Context& c);   ///< plans gains and the test move; before evaluateSet
+void evaluateTune(Context& c); ///< plans gains and the test move; before evaluateSet
 void evaluateSet(Context& c);
 void evaluateTurn(Context& c);
 void evaluateGuard(Context& c);
 void evaluateSign(Context& c);
 
 /// Records how the torque at the motor comes from the load at one instant; rotor included in the last step.
-void explainTorque(Recorder& recorder, const AxisChain& chain, double payload, double force, const MotionPoint& point, int way,
-                   double rotor);
+void explainTorque(Recorder& recorder, const AxisChain& chain, double payload, double force, const MotionPoint& point,
+                   int way, double rotor);
 
 } // namespace ridge::detail

@@ -1,12 +1,13 @@
-#include "context.h"
-
 #include "core/drives/servo.h"
 #include "core/machine/heat.h"
 #include "core/units/print.h"
 
+#include "context.h"
+
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge::detail {
 
@@ -21,20 +22,29 @@ void regeneration(Context& c)
     c.out.bus = walkBus(m, d, *c.out.path, rotor, highest);
     const BusWalk& w = c.out.bus;
     if (Recorder* rec = c.steps()) {
-        Step step{{"E_bus", "returned after copper, iron and standby losses", "J", w.energyReturned}, "{E_reg}-{E_loss}", {}, "losses taken from the returned energy, cold copper"};
-        step.inputs = {{"E_reg", "regenerated at the shaft", "J", c.out.duty.energyRegenerated}, {"E_loss", "burnt in motor and drive meanwhile", "J", c.out.duty.energyRegenerated - w.energyReturned}};
+        Step step{{"E_bus", "returned after copper, iron and standby losses", "J", w.energyReturned},
+                  "{E_reg}-{E_loss}",
+                  {},
+                  "losses taken from the returned energy, cold copper"};
+        step.inputs = {
+            {"E_reg", "regenerated at the shaft", "J", c.out.duty.energyRegenerated},
+            {"E_loss", "burnt in motor and drive meanwhile", "J", c.out.duty.energyRegenerated - w.energyReturned}};
         rec->add(std::move(step));
     }
     c.result("match.energy_returned", "Returned to the bus a cycle", Station::Match, Energy, w.energyReturned);
-    const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.path->period, d.busCapacitance, highest, d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
+    const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.path->period, d.busCapacitance, highest,
+                                       d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
     if (!window) {
-        c.fact("match.chopper", "Chopper above the highest bus", Station::Match, false, messageFor(window.error()), "A drive made for this supply.");
+        c.fact("match.chopper", "Chopper above the highest bus", Station::Match, false, messageFor(window.error()),
+               "A drive made for this supply.");
         return;
     }
     if (Recorder* rec = c.steps())
         rec->add({{"E_cap", "room in the bus capacitor", "J", window->capacitorEnergy},
                   "0.5*{C}*({V_on}^2-{V_1}^2)",
-                  {{"C", "bus capacitor", "F", d.busCapacitance}, {"V_on", "chopper threshold", "V", d.chopperOn}, {"V_1", "highest bus from the mains", "V", highest}},
+                  {{"C", "bus capacitor", "F", d.busCapacitance},
+                   {"V_on", "chopper threshold", "V", d.chopperOn},
+                   {"V_1", "highest bus from the mains", "V", highest}},
                   "energy of a capacitor"});
     c.result("match.capacitor_room", "Room in the bus capacitor", Station::Match, Energy, window->capacitorEnergy);
     // resistor that is connected
@@ -46,28 +56,41 @@ void regeneration(Context& c)
     if (Recorder* rec = c.steps())
         rec->add({{"P", "continuous power of the resistor with reserve", "W", need},
                   "1.3*{E_R}/{T_c}",
-                  {{"E_R", "energy beyond the capacitor per cycle", "J", w.energyResistor}, {"T_c", "cycle time", "s", c.out.path->period}},
+                  {{"E_R", "energy beyond the capacitor per cycle", "J", w.energyResistor},
+                   {"T_c", "cycle time", "s", c.out.path->period}},
                   "walk of the stored bus energy over the cycle; reserve 1.3, common practice"});
-    auto& power = c.check("match.regen_power", "Regeneration, continuous power", Station::Match, Power, need, w.energyResistor > 0 ? watts : std::max(watts, 1.0));
-    power.reason = w.energyResistor > 0 ? fmt::format("{} a cycle go beyond the capacitor's {}: {} with reserve, {} has {}.", print(w.energyResistor, Energy, UnitSystem::Metric, 3),
-                                                      print(window->capacitorEnergy, Energy, UnitSystem::Metric, 3), print(need, Power, UnitSystem::Metric, 3), name, print(watts, Power))
-                                        : fmt::format("The capacitor takes all of the {} returned in a cycle.", print(w.energyReturned, Energy, UnitSystem::Metric, 3));
+    auto& power = c.check("match.regen_power", "Regeneration, continuous power", Station::Match, Power, need,
+                          w.energyResistor > 0 ? watts : std::max(watts, 1.0));
+    power.reason = w.energyResistor > 0
+                       ? fmt::format("{} a cycle go beyond the capacitor's {}: {} with reserve, {} has {}.",
+                                     print(w.energyResistor, Energy, UnitSystem::Metric, 3),
+                                     print(window->capacitorEnergy, Energy, UnitSystem::Metric, 3),
+                                     print(need, Power, UnitSystem::Metric, 3), name, print(watts, Power))
+                       : fmt::format("The capacitor takes all of the {} returned in a cycle.",
+                                     print(w.energyReturned, Energy, UnitSystem::Metric, 3));
     if (power.verdict != Verdict::Ok)
         power.help = "A larger resistor, a gentler ramp, or a shared bus.";
-    const auto stop = emergencyStop(c.out.chain->reflectedInertia(c.out.maxPayload) + rotor, c.out.match->speedMax, m.peakTorque, 0,
-                                    std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
+    const auto stop =
+        emergencyStop(c.out.chain->reflectedInertia(c.out.maxPayload) + rotor, c.out.match->speedMax, m.peakTorque, 0,
+                      std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
     if (stop && c.out.match->speedMax > 0) {
         const double pulse = external ? c.axis.choice.resistor->pulseEnergy : d.internalPower * 5;
-        auto& shot = c.check("match.regen_pulse", "Regeneration, emergency stop", Station::Match, Energy, stop->energyResistor, std::max(pulse, 1e-9));
-        shot.reason = fmt::format("A stop from top speed in {} sends {} to the {}; it takes {} in one pulse.", print(stop->time, Time, UnitSystem::Metric, 3),
-                                  print(stop->energyResistor, Energy, UnitSystem::Metric, 3), name, print(pulse, Energy));
+        auto& shot = c.check("match.regen_pulse", "Regeneration, emergency stop", Station::Match, Energy,
+                             stop->energyResistor, std::max(pulse, 1e-9));
+        shot.reason =
+            fmt::format("A stop from top speed in {} sends {} to the {}; it takes {} in one pulse.",
+                        print(stop->time, Time, UnitSystem::Metric, 3),
+                        print(stop->energyResistor, Energy, UnitSystem::Metric, 3), name, print(pulse, Energy));
         const double peak = std::max(w.peakPower, stop->peakPower);
         if (peak > 0 && ohm > 0) {
             const double most = d.chopperOn * d.chopperOn / peak, least = std::max(d.leastResistance, window->least);
             const bool inside = ohm >= least && ohm <= most;
             c.fact("match.resistor_window", "Resistor value", Station::Match, inside,
-                   fmt::format("{}: {}; the chopper wants at least {}, the stop at most {}.", name, print(ohm, Resistance), print(least, Resistance, UnitSystem::Metric, 3), print(most, Resistance, UnitSystem::Metric, 3)),
-                   least > most ? "Window empty: softer ramp, larger chopper, bigger capacitor." : "A value inside the window.");
+                   fmt::format("{}: {}; the chopper wants at least {}, the stop at most {}.", name,
+                               print(ohm, Resistance), print(least, Resistance, UnitSystem::Metric, 3),
+                               print(most, Resistance, UnitSystem::Metric, 3)),
+                   least > most ? "Window empty: softer ramp, larger chopper, bigger capacitor."
+                                : "A value inside the window.");
         }
     }
 }
@@ -80,14 +103,23 @@ void mains(Context& c)
     if (const auto current = mainsCurrent(power, line, phases, factor); current && power > 0) {
         const auto explain = [&] {
             if (Recorder* rec = c.steps())
-                rec->add({{"I_line", "mains current, mean of the cycle", "A", *current}, phases == 3 ? "{P}/(0.97*sqrt(3)*{V}*{λ})" : "{P}/(0.97*{V}*{λ})", {{"P", "mean of the power drawn by the bus", "W", power}, {"V", "supply voltage", "V", line}, {"λ", "power factor without a reactor", "1", factor}}, "rectifier 0.97, power factor 0.6 to 0.75 without reactor, common practice"});
+                rec->add({{"I_line", "mains current, mean of the cycle", "A", *current},
+                          phases == 3 ? "{P}/(0.97*sqrt(3)*{V}*{λ})" : "{P}/(0.97*{V}*{λ})",
+                          {{"P", "mean of the power drawn by the bus", "W", power},
+                           {"V", "supply voltage", "V", line},
+                           {"λ", "power factor without a reactor", "1", factor}},
+                          "rectifier 0.97, power factor 0.6 to 0.75 without reactor, common practice"});
         };
         explain();
         c.result("match.mains_current", "Mean mains current", Station::Match, Current, *current);
         if (d.ratedInputCurrent > 0) {
             explain();
-            auto& input = c.check("match.mains", "Mains current of the drive", Station::Match, Current, *current, d.ratedInputCurrent);
-            input.reason = fmt::format("{} in the mean of {} at its input. Fuse, conductors and the class of the supply follow the local code and the drive's data sheet.", print(*current, Current, UnitSystem::Metric, 3), print(d.ratedInputCurrent, Current, UnitSystem::Metric, 3));
+            auto& input = c.check("match.mains", "Mains current of the drive", Station::Match, Current, *current,
+                                  d.ratedInputCurrent);
+            input.reason = fmt::format("{} in the mean of {} at its input. Fuse, conductors and the class of the "
+                                       "supply follow the local code and the drive's data sheet.",
+                                       print(*current, Current, UnitSystem::Metric, 3),
+                                       print(d.ratedInputCurrent, Current, UnitSystem::Metric, 3));
             if (input.verdict != Verdict::Ok)
                 input.help = "A larger drive, a longer cycle, or a shared bus.";
         }
@@ -105,7 +137,8 @@ void heat(Context& c, const MatchResult& r)
     const auto cycle = cycleTemperatures(*model, steps);
     const double limit = m.maxWinding;
     if (!cycle) {
-        c.fact("match.winding_temperature", "Winding temperature", Station::Match, false, messageFor(cycle.error()), "Longer dwell, longer ramps, next motor.");
+        c.fact("match.winding_temperature", "Winding temperature", Station::Match, false, messageFor(cycle.error()),
+               "Longer dwell, longer ramps, next motor.");
         return;
     }
     c.out.heat = *cycle;
@@ -119,21 +152,34 @@ void heat(Context& c, const MatchResult& r)
         const double rise = cycle->windingPeak - model->ambient;
         // the mean balance with what the ripple of the cycle adds on top
         const double copper = 1.5 * m.resistance * (1 + copperCoefficient * (cycle->windingPeak - 20)) * squares;
-        const double mean = (copper + 0.3 * iron) * (model->windingToHousing + model->housingToAmbient) + 0.7 * iron * model->housingToAmbient;
-        rec->add({{"Δθ", "rise over the ambient at the hottest instant", "K", rise}, "({P_cu}+0.3*{P_fe})*({R_wh}+{R_ha})+0.7*{P_fe}*{R_ha}+{Δ}",
-                  {{"P_cu", "mean copper loss at that temperature", "W", copper}, {"P_fe", "mean iron loss", "W", iron}, {"R_wh", "winding to housing", "K/W", model->windingToHousing},
-                   {"R_ha", "housing to ambient", "K/W", model->housingToAmbient}, {"Δ", "swing inside the cycle, from the exact periodic solution", "K", rise - mean}},
-                  "two-node heat path, matrix exponential; 0.35 of R_th inside and 0.3 of the iron loss in the winding, common practice"});
+        const double mean = (copper + 0.3 * iron) * (model->windingToHousing + model->housingToAmbient)
+                            + 0.7 * iron * model->housingToAmbient;
+        rec->add({{"Δθ", "rise over the ambient at the hottest instant", "K", rise},
+                  "({P_cu}+0.3*{P_fe})*({R_wh}+{R_ha})+0.7*{P_fe}*{R_ha}+{Δ}",
+                  {{"P_cu", "mean copper loss at that temperature", "W", copper},
+                   {"P_fe", "mean iron loss", "W", iron},
+                   {"R_wh", "winding to housing", "K/W", model->windingToHousing},
+                   {"R_ha", "housing to ambient", "K/W", model->housingToAmbient},
+                   {"Δ", "swing inside the cycle, from the exact periodic solution", "K", rise - mean}},
+                  "two-node heat path, matrix exponential; 0.35 of R_th inside and 0.3 of the iron loss in the "
+                  "winding, common practice"});
     }
-    auto& k = c.check("match.winding_temperature", "Winding temperature", Station::Match, TemperatureDifference, peak - ambient, limit - ambient, 0.05);
-    k.reason = fmt::format("The winding settles at up to {} and the housing near {}; {} is its limit at {} around it.", print(peak, Temperature, UnitSystem::Metric, 3), print(kelvin(cycle->start[1]), Temperature, UnitSystem::Metric, 3),
-                           print(limit, Temperature, UnitSystem::Metric, 3), print(ambient, Temperature, UnitSystem::Metric, 3));
+    auto& k = c.check("match.winding_temperature", "Winding temperature", Station::Match, TemperatureDifference,
+                      peak - ambient, limit - ambient, 0.05);
+    k.reason = fmt::format("The winding settles at up to {} and the housing near {}; {} is its limit at {} around it.",
+                           print(peak, Temperature, UnitSystem::Metric, 3),
+                           print(kelvin(cycle->start[1]), Temperature, UnitSystem::Metric, 3),
+                           print(limit, Temperature, UnitSystem::Metric, 3),
+                           print(ambient, Temperature, UnitSystem::Metric, 3));
     if (k.verdict != Verdict::Ok)
         k.help = "Longer dwell, longer ramps, cooling, next motor.";
     const double overload = std::min(m.peakCurrent, c.axis.choice.drive->peakCurrent);
     if (const auto time = timeToTemperature(*model, overload, celsius(limit), cycle->start); time && *time > 0) {
         if (Recorder* rec = c.steps())
-            rec->add({{"t", "until the winding reaches its limit", "s", *time}, "{t_b}", {{"t_b", "from the warm state at peak current, bisected on the exact solution", "s", *time}}, "two-node heat path at constant current"});
+            rec->add({{"t", "until the winding reaches its limit", "s", *time},
+                      "{t_b}",
+                      {{"t_b", "from the warm state at peak current, bisected on the exact solution", "s", *time}},
+                      "two-node heat path at constant current"});
         c.result("match.overload_time", "Peak current from warm", Station::Match, Time, *time);
     }
 }

@@ -77,7 +77,10 @@ bool loadHangs(const Axis& axis)
     return std::abs(std::sin(axis.load.incline)) > 0.05;
 }
 
-bool brakeFitted(const Axis& axis) { return axis.choice.withBrake && axis.choice.motor && axis.choice.motor->brakeTorque > 0; }
+bool brakeFitted(const Axis& axis)
+{
+    return axis.choice.withBrake && axis.choice.motor && axis.choice.motor->brakeTorque > 0;
+}
 
 bool busIsDead(const Axis& axis) { return axis.wiring.deadBus && *axis.wiring.deadBus < 1.0; }
 
@@ -94,7 +97,10 @@ StationState stationState(const Evaluation& e, Station station)
         watch = watch || c.verdict == Verdict::Watch;
         ok = ok || c.verdict == Verdict::Ok;
     }
-    s.worst = fail ? Verdict::Fail : watch ? Verdict::Watch : (ok && s.answered == s.total) ? Verdict::Ok : Verdict::Unknown;
+    s.worst = fail                            ? Verdict::Fail
+              : watch                         ? Verdict::Watch
+              : (ok && s.answered == s.total) ? Verdict::Ok
+                                              : Verdict::Unknown;
     return s;
 }
 

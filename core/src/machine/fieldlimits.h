@@ -28,5 +28,4 @@ inline constexpr Limits speedLimits{0, 2e4, true, "not-positive"};
 inline constexpr Limits electricLimits{0, 1e5, true, "out-of-range"};
 inline constexpr Limits anyLimits{-1e9, 1e9, false, "out-of-range"};
 
-
 } // namespace ridge::detail

@@ -1,5 +1,6 @@
 #include "core/machine/axis.h"
 #include "core/machine/solids.h"
+
 #include "fieldlimits.h"
 
 #include <array>
@@ -13,9 +14,12 @@ namespace {
 using namespace detail;
 using enum Quantity;
 
-constexpr std::array<std::string_view, 5> counterbalances{"none", "gas-spring", "constant-force", "counterweight", "cylinder"};
-constexpr std::array<std::string_view, 10> segmentKindNames{"trapezoid", "triangle", "thirds", "jerk-limited", "cam", "blend", "jog", "recorded", "press", "dwell"};
-constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid", "3-4-5", "4-5-6-7", "harmonic"};
+constexpr std::array<std::string_view, 5> counterbalances{"none", "gas-spring", "constant-force", "counterweight",
+                                                          "cylinder"};
+constexpr std::array<std::string_view, 10> segmentKindNames{
+    "trapezoid", "triangle", "thirds", "jerk-limited", "cam", "blend", "jog", "recorded", "press", "dwell"};
+constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid",
+                                               "3-4-5",     "4-5-6-7",       "harmonic"};
 constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"};
 constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
 constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
@@ -25,68 +29,107 @@ constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "ha
 constexpr std::array<std::string_view, 6> shapes{"cylinder", "tube", "block", "cone", "sphere", "point"};
 
 constexpr std::array siteTable{
-    number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"}, "Line to line for three phases."),
+    number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"},
+                         "Line to line for three phases."),
     number<&Site::mainsPhases>("mainsPhases", "Supply phases", Count, {1, 3, false, "phases"}),
-    number<&Site::ambient>("ambient", "Ambient temperature", Temperature, {233.15, 353.15, false, "out-of-range"}, "Hottest at the motor; above 40 °C everything gives less."),
-    number<&Site::altitude>("altitude", "Altitude", Length, {-500, 6000, false, "out-of-range"}, "Above 1000 m thin air cools less."),
-    choice<&Site::inertiaPolicy>("inertiaPolicy", "Inertia ratio judged by", policies, "A fixed limit, the bandwidth from the real compliance, or not at all."),
-    number<&Site::inertiaLimit>("inertiaLimit", "Inertia ratio limit", Ratio, {0, 1000, true, "out-of-range"}, "5 is comfortable, 10 usual for belts."),
-    number<&Site::shortTimeReserve>("shortTimeReserve", "Reserve, short-time", Share, shareLimits, "Below this margin a verdict says watch."),
-    number<&Site::continuousReserve>("continuousReserve", "Reserve, continuous", Share, shareLimits, "Below this margin a verdict says watch."),
-    number<&Site::brakeFactor>("brakeFactor", "Brake factor", Ratio, {1, 10, false, "out-of-range"}, "1.5 is usual; 1.3 with counterbalance."),
+    number<&Site::ambient>("ambient", "Ambient temperature", Temperature, {233.15, 353.15, false, "out-of-range"},
+                           "Hottest at the motor; above 40 °C everything gives less."),
+    number<&Site::altitude>("altitude", "Altitude", Length, {-500, 6000, false, "out-of-range"},
+                            "Above 1000 m thin air cools less."),
+    choice<&Site::inertiaPolicy>("inertiaPolicy", "Inertia ratio judged by", policies,
+                                 "A fixed limit, the bandwidth from the real compliance, or not at all."),
+    number<&Site::inertiaLimit>("inertiaLimit", "Inertia ratio limit", Ratio, {0, 1000, true, "out-of-range"},
+                                "5 is comfortable, 10 usual for belts."),
+    number<&Site::shortTimeReserve>("shortTimeReserve", "Reserve, short-time", Share, shareLimits,
+                                    "Below this margin a verdict says watch."),
+    number<&Site::continuousReserve>("continuousReserve", "Reserve, continuous", Share, shareLimits,
+                                     "Below this margin a verdict says watch."),
+    number<&Site::brakeFactor>("brakeFactor", "Brake factor", Ratio, {1, 10, false, "out-of-range"},
+                               "1.5 is usual; 1.3 with counterbalance."),
     number<&Site::wantedLife>("wantedLife", "Wanted life", Life, positive),
     choice<&Site::rankPolicy>("rankPolicy", "Ranking", rankings),
 };
 constexpr std::array loadTable{
-    number<&Load::moving>("moving", "Moving mass", TravelInertia, massLimits, "Everything that moves with the load, without the payload. A counterweight is entered under counterbalance."),
-    number<&Load::incline>("incline", "Incline", Angle, inclineLimits, "+90° lifts straight up in the positive direction."),
-    number<&Load::friction>("friction", "Friction coefficient", Ratio, frictionLimits, "Ball guide 0.003 to 0.005, slide 0.05 to 0.15."),
-    number<&Load::coulomb>("coulomb", "Constant friction", TravelForce, magnitudeLimits, "Seals, wipers, cable chain; a magnitude that opposes motion."),
+    number<&Load::moving>(
+        "moving", "Moving mass", TravelInertia, massLimits,
+        "Everything that moves with the load, without the payload. A counterweight is entered under counterbalance."),
+    number<&Load::incline>("incline", "Incline", Angle, inclineLimits,
+                           "+90° lifts straight up in the positive direction."),
+    number<&Load::friction>("friction", "Friction coefficient", Ratio, frictionLimits,
+                            "Ball guide 0.003 to 0.005, slide 0.05 to 0.15."),
+    number<&Load::coulomb>("coulomb", "Constant friction", TravelForce, magnitudeLimits,
+                           "Seals, wipers, cable chain; a magnitude that opposes motion."),
     number<&Load::viscous>("viscous", "Viscous friction", TravelViscous, notNegative),
     choice<&Load::counterbalance>("counterbalance", "Counterbalance", counterbalances),
     number<&Load::springForce>("springForce", "Spring force, extended", Force, notNegative, "Of one spring."),
-    number<&Load::springRatio>("springRatio", "Spring force ratio", Ratio, {1, 3, false, "spring-ratio"}, "Compressed over extended force, 1.1 to 1.6."),
+    number<&Load::springRatio>("springRatio", "Spring force ratio", Ratio, {1, 3, false, "spring-ratio"},
+                               "Compressed over extended force, 1.1 to 1.6."),
     number<&Load::springStroke>("springStroke", "Spring stroke", Length, notNegative),
     number<&Load::springCount>("springCount", "Gas springs", Count, {0, 20, false, "count"}),
-    number<&Load::springAtZero>("springAtZero", "Compression at zero", Length, notNegative, "Of the spring when the axis stands at position 0."),
+    number<&Load::springAtZero>("springAtZero", "Compression at zero", Length, notNegative,
+                                "Of the spring when the axis stands at position 0."),
     number<&Load::springFriction>("springFriction", "Spring friction", Force, magnitudeLimits, "Of one spring."),
-    number<&Load::constantForce>("constantForce", "Counterbalance force", TravelForce, forceLimits, "In the positive direction."),
-    number<&Load::counterMass>("counterMass", "Counterweight", Mass, massLimits, "It pulls in the positive direction and has to be moved too."),
-    number<&Load::counterReeving>("counterReeving", "Speed over the load's", Ratio, {0, 10, true, "not-positive"}, "1 over plain sheaves, 2 when it runs twice as fast."),
-    number<&Load::cylinderPressure>("cylinderPressure", "Cylinder pressure", Pressure, notNegative, "Above the atmosphere, regulated."),
+    number<&Load::constantForce>("constantForce", "Counterbalance force", TravelForce, forceLimits,
+                                 "In the positive direction."),
+    number<&Load::counterMass>("counterMass", "Counterweight", Mass, massLimits,
+                               "It pulls in the positive direction and has to be moved too."),
+    number<&Load::counterReeving>("counterReeving", "Speed over the load's", Ratio, {0, 10, true, "not-positive"},
+                                  "1 over plain sheaves, 2 when it runs twice as fast."),
+    number<&Load::cylinderPressure>("cylinderPressure", "Cylinder pressure", Pressure, notNegative,
+                                    "Above the atmosphere, regulated."),
     number<&Load::cylinderBore>("cylinderBore", "Cylinder bore", Length, {0, 2, false, "length"}),
-    number<&Load::cylinderRod>("cylinderRod", "Cylinder rod", Length, {0, 2, false, "length"}, "Zero when the pressure works on the whole bore."),
-    number<&Load::cylinderEfficiency>("cylinderEfficiency", "Cylinder efficiency", Share, efficiencyLimits, "Its seals rub both ways."),
-    number<&Load::unbalance>("unbalance", "Unbalance", Moment, notNegative, "Mass times distance of its centre from the axis."),
-    number<&Load::tilt>("tilt", "Tilt of the axis", Angle, {0, 1.5707963267948968, false, "incline"}, "From the vertical."),
+    number<&Load::cylinderRod>("cylinderRod", "Cylinder rod", Length, {0, 2, false, "length"},
+                               "Zero when the pressure works on the whole bore."),
+    number<&Load::cylinderEfficiency>("cylinderEfficiency", "Cylinder efficiency", Share, efficiencyLimits,
+                                      "Its seals rub both ways."),
+    number<&Load::unbalance>("unbalance", "Unbalance", Moment, notNegative,
+                             "Mass times distance of its centre from the axis."),
+    number<&Load::tilt>("tilt", "Tilt of the axis", Angle, {0, 1.5707963267948968, false, "incline"},
+                        "From the vertical."),
     number<&Load::travelLow>("travelLow", "Travel from", Travel, anyLimits),
     number<&Load::travelHigh>("travelHigh", "Travel to", Travel, anyLimits),
     number<&Load::tolerance>("tolerance", "Permitted error", Travel, positive),
-    number<&Load::leadError>("leadError", "Lead error in 300 mm", SmallLength, {0, 0.01, false, "out-of-range"}, "Half-width; screws of grade 1, 3, 5, 7, 10 have 6, 12, 23, 52, 210 µm (ISO 3408-3)."),
-    number<&Load::warming>("warming", "Warming", TemperatureDifference, {0, 100, false, "out-of-range"}, "Of screw or belt over the day, from the fixed end."),
-    number<&Load::expansion>("expansion", "Expansion", Expansion, {0, 1e-3, false, "out-of-range"}, "Steel 11.5, aluminium 23.5, granite 6 µm/(m·K)."),
-    number<&Load::feedbackError>("feedbackError", "Encoder error", Angle, {0, 0.1, false, "out-of-range"}, "Half-width within a turn, at the motor."),
-    flag<&Load::oneSided>("oneSided", "One-sided approach", "Positions are always approached from one side: backlash and friction wind-up do not count."),
+    number<&Load::leadError>("leadError", "Lead error in 300 mm", SmallLength, {0, 0.01, false, "out-of-range"},
+                             "Half-width; screws of grade 1, 3, 5, 7, 10 have 6, 12, 23, 52, 210 µm (ISO 3408-3)."),
+    number<&Load::warming>("warming", "Warming", TemperatureDifference, {0, 100, false, "out-of-range"},
+                           "Of screw or belt over the day, from the fixed end."),
+    number<&Load::expansion>("expansion", "Expansion", Expansion, {0, 1e-3, false, "out-of-range"},
+                             "Steel 11.5, aluminium 23.5, granite 6 µm/(m·K)."),
+    number<&Load::feedbackError>("feedbackError", "Encoder error", Angle, {0, 0.1, false, "out-of-range"},
+                                 "Half-width within a turn, at the motor."),
+    flag<&Load::oneSided>("oneSided", "One-sided approach",
+                          "Positions are always approached from one side: backlash and friction wind-up do not count."),
 };
 constexpr std::array steppingTable{
-    choice<&Stepping::connection>("connection", "Leads connected", connections, "Series holds most standing, parallel goes fast and needs more current."),
-    number<&Stepping::bus>("bus", "D.c. supply", Voltage, {5, 400, false, "out-of-range"}, "Torque at speed follows the voltage, not the resistance."),
-    number<&Stepping::microsteps>("microsteps", "Microsteps per full step", Count, {1, 4096, false, "count"}, "Finer steps resolve more, they do not position more accurately by themselves."),
-    number<&Stepping::standstillShare>("standstillShare", "Current at rest", Share, {0.05, 1, false, "share"}, "The reduced holding torque then carries the load."),
-    number<&Stepping::reserve>("reserve", "Reserve on pull-out torque", Share, {0, 0.9, false, "share"}, "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
+    choice<&Stepping::connection>("connection", "Leads connected", connections,
+                                  "Series holds most standing, parallel goes fast and needs more current."),
+    number<&Stepping::bus>("bus", "D.c. supply", Voltage, {5, 400, false, "out-of-range"},
+                           "Torque at speed follows the voltage, not the resistance."),
+    number<&Stepping::microsteps>("microsteps", "Microsteps per full step", Count, {1, 4096, false, "count"},
+                                  "Finer steps resolve more, they do not position more accurately by themselves."),
+    number<&Stepping::standstillShare>("standstillShare", "Current at rest", Share, {0.05, 1, false, "share"},
+                                       "The reduced holding torque then carries the load."),
+    number<&Stepping::reserve>("reserve", "Reserve on pull-out torque", Share, {0, 0.9, false, "share"},
+                               "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
 };
 constexpr std::array segmentTable{
     choice<&Segment::kind>("kind", "Kind", segmentKindNames),
-    number<&Segment::distance>("distance", "Distance", Travel, anyLimits, "Signed. Give any three of distance, time, speed, acceleration."),
+    number<&Segment::distance>("distance", "Distance", Travel, anyLimits,
+                               "Signed. Give any three of distance, time, speed, acceleration."),
     number<&Segment::time>("time", "Time", Time, positive),
-    number<&Segment::speed>("speed", "Speed limit", TravelSpeed, {-2e4, 2e4, false, "out-of-range"}, "A limit that is not exceeded; of a jog the speed itself, with its sign."),
-    number<&Segment::endSpeed>("endSpeed", "End speed", TravelSpeed, {0, 2e4, false, "not-negative"}, "Of a blend or a jog: the next one starts with it. Empty: comes to rest."),
+    number<&Segment::speed>("speed", "Speed limit", TravelSpeed, {-2e4, 2e4, false, "out-of-range"},
+                            "A limit that is not exceeded; of a jog the speed itself, with its sign."),
+    number<&Segment::endSpeed>("endSpeed", "End speed", TravelSpeed, {0, 2e4, false, "not-negative"},
+                               "Of a blend or a jog: the next one starts with it. Empty: comes to rest."),
     number<&Segment::acceleration>("acceleration", "Acceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}),
-    number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}, "Empty: as the acceleration."),
+    number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"},
+                                   "Empty: as the acceleration."),
     number<&Segment::jerk>("jerk", "Jerk", TravelJerk, {0, 1e9, true, "not-positive"}),
     choice<&Segment::law>("law", "Motion law", laws),
-    number<&Segment::payload>("payload", "Payload", TravelInertia, massLimits, "Carried during this segment, on top of the moving mass."),
-    number<&Segment::force>("force", "Process force", TravelForce, forceLimits, "Positive when it resists the positive direction."),
+    number<&Segment::payload>("payload", "Payload", TravelInertia, massLimits,
+                              "Carried during this segment, on top of the moving mass."),
+    number<&Segment::force>("force", "Process force", TravelForce, forceLimits,
+                            "Positive when it resists the positive direction."),
     flag<&Segment::brakeClosed>("brakeClosed", "Brake holds in this dwell"),
 };
 constexpr std::array wiringTable{
@@ -96,33 +139,43 @@ constexpr std::array wiringTable{
     number<&WiringRecord::brakeWire>("brakeWire", "Brake conductors", Area, positive),
     number<&WiringRecord::supplyWire>("supplyWire", "Supply conductors", Area, positive),
     number<&WiringRecord::earthWire>("earthWire", "Earth conductor", Area, positive),
-    number<&WiringRecord::fuse>("fuse", "Supply fuse", Current, positive, "The drive states the largest; size conductors by the local code."),
+    number<&WiringRecord::fuse>("fuse", "Supply fuse", Current, positive,
+                                "The drive states the largest; size conductors by the local code."),
     number<&WiringRecord::leakage>("leakage", "Leakage current of the drive", Current, notNegative),
     choice<&WiringRecord::resistorWiring>("resistorWiring", "Brake resistor connected", resistorWirings),
     flag<&WiringRecord::innerBrakeShield>("innerBrakeShield", "Brake pair has its own shield"),
     flag<&WiringRecord::brakeSuppressed>("brakeSuppressed", "Suppressor at the brake"),
     flag<&WiringRecord::monitorWired>("monitorWired", "Torque-off monitor wired"),
     flag<&WiringRecord::twoChannels>("twoChannels", "Torque-off channels on separate wires"),
-    number<&WiringRecord::deadBus>("deadBus", "Dead-bus reading", Voltage, {0, 1200, false, "out-of-range"}, "Plus against minus, measured with a proved meter; under 1 V before anything is touched."),
+    number<&WiringRecord::deadBus>(
+        "deadBus", "Dead-bus reading", Voltage, {0, 1200, false, "out-of-range"},
+        "Plus against minus, measured with a proved meter; under 1 V before anything is touched."),
     words<&WiringRecord::deadBusTime>("deadBusTime", "Taken"),
 };
 constexpr std::array turnTable{
-    number<&TurnRecord::counted>("counted", "Counts of one hand turn", Count, {-4294967296.0, 4294967296.0, false, "count"}),
+    number<&TurnRecord::counted>("counted", "Counts of one hand turn", Count,
+                                 {-4294967296.0, 4294967296.0, false, "count"}),
     choice<&TurnRecord::direction>("direction", "Direction", directions),
     flag<&TurnRecord::jogged>("jogged", "Jogged both ways"),
     number<&TurnRecord::jogSpeed>("jogSpeed", "Jog speed", TravelSpeed, {0, 1000, true, "not-positive"}),
-    number<&TurnRecord::jogTorqueShare>("jogTorqueShare", "Jog torque limit", Share, {0, 1, true, "share"}, "Of the rated torque."),
+    number<&TurnRecord::jogTorqueShare>("jogTorqueShare", "Jog torque limit", Share, {0, 1, true, "share"},
+                                        "Of the rated torque."),
 };
 constexpr std::array tuneTable{
     number<&TuneRecord::bandwidth>("bandwidth", "Velocity loop aimed at", Frequency, {0, 1000, true, "out-of-range"}),
-    number<&TuneRecord::velocityGain>("velocityGain", "Velocity gain Kv", Gain, {0, 1e6, true, "not-positive"}, "Empty: 2π·bandwidth·J."),
-    number<&TuneRecord::integralTime>("integralTime", "Integral time Ti", Time, {0, 100, true, "not-positive"}, "A larger time is a weaker integral. Empty: 5 over the loop's bandwidth."),
-    number<&TuneRecord::positionGain>("positionGain", "Position gain Kp", Rate, {0, 1e4, true, "not-positive"}, "In 1/s. Empty: a fifth of the velocity loop."),
+    number<&TuneRecord::velocityGain>("velocityGain", "Velocity gain Kv", Gain, {0, 1e6, true, "not-positive"},
+                                      "Empty: 2π·bandwidth·J."),
+    number<&TuneRecord::integralTime>("integralTime", "Integral time Ti", Time, {0, 100, true, "not-positive"},
+                                      "A larger time is a weaker integral. Empty: 5 over the loop's bandwidth."),
+    number<&TuneRecord::positionGain>("positionGain", "Position gain Kp", Rate, {0, 1e4, true, "not-positive"},
+                                      "In 1/s. Empty: a fifth of the velocity loop."),
     number<&TuneRecord::speedFeedforward>("speedFeedforward", "Speed feedforward", Share, {0, 1.05, false, "share"}),
-    number<&TuneRecord::accelerationFeedforward>("accelerationFeedforward", "Acceleration feedforward", Share, {0, 1.1, false, "share"}),
+    number<&TuneRecord::accelerationFeedforward>("accelerationFeedforward", "Acceleration feedforward", Share,
+                                                 {0, 1.1, false, "share"}),
     number<&TuneRecord::testDistance>("testDistance", "Test move", Travel, anyLimits),
     number<&TuneRecord::testSpeed>("testSpeed", "Test speed", TravelSpeed, speedLimits),
-    number<&TuneRecord::testAcceleration>("testAcceleration", "Test acceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}),
+    number<&TuneRecord::testAcceleration>("testAcceleration", "Test acceleration", TravelAcceleration,
+                                          {0, 1e5, true, "not-positive"}),
     number<&TuneRecord::band>("band", "In-position band", Travel, positive),
     number<&TuneRecord::followLimit>("followLimit", "Following error limit", Travel, positive),
     number<&TuneRecord::settleLimit>("settleLimit", "Settling limit", Time, positive),
@@ -130,12 +183,15 @@ constexpr std::array tuneTable{
 constexpr std::array guardTable{
     number<&GuardRecord::reaction>("reaction", "Reaction time", Time, notNegative, "Request to start of the ramp."),
     number<&GuardRecord::deceleration>("deceleration", "Stop ramp", TravelAcceleration, {0, 1e5, true, "not-positive"}),
-    number<&GuardRecord::marginShare>("marginShare", "Margin on the longest stop", Share, {0, 1, false, "share"}, "10 to 15 % is usual."),
+    number<&GuardRecord::marginShare>("marginShare", "Margin on the longest stop", Share, {0, 1, false, "share"},
+                                      "10 to 15 % is usual."),
     number<&GuardRecord::step>("step", "Step of the setting", Time, positive),
     number<&GuardRecord::timerTolerance>("timerTolerance", "Timer tolerance", Share, {0, 0.5, false, "share"}),
     number<&GuardRecord::delay>("delay", "Delay set in the drive", Time, {0, 60, true, "not-positive"}),
-    number<&GuardRecord::permitted>("permitted", "Longest delay permitted", Time, positive, "From the risk assessment."),
-    number<&GuardRecord::allowedDrop>("allowedDrop", "Permitted drop", Travel, positive, "Of the load while the brake closes."),
+    number<&GuardRecord::permitted>("permitted", "Longest delay permitted", Time, positive,
+                                    "From the risk assessment."),
+    number<&GuardRecord::allowedDrop>("allowedDrop", "Permitted drop", Travel, positive,
+                                      "Of the load while the brake closes."),
     number<&GuardRecord::category>("category", "Category", Count, {0, 4, false, "count"}),
     words<&GuardRecord::assessment>("assessment", "Risk assessment"),
 };
@@ -147,7 +203,8 @@ constexpr std::array signTable{
 };
 constexpr std::array cycleTable{
     number<&CycleSettings::start>("start", "Starts at", Travel, anyLimits, "Position at the begin of the cycle."),
-    number<&CycleSettings::offset>("offset", "Starts after", Time, notNegative, "Its place in the cycle of the whole machine; counts where axes share a bus."),
+    number<&CycleSettings::offset>("offset", "Starts after", Time, notNegative,
+                                   "Its place in the cycle of the whole machine; counts where axes share a bus."),
 };
 const std::array solidTable{
     choice<&Solid::shape>("shape", "Shape", shapes),
@@ -156,7 +213,8 @@ const std::array solidTable{
     number<&Solid::a>("a", "Outside, or one side", Length, {0, 100, false, "length"}),
     number<&Solid::b>("b", "Bore, small end or other side", Length, {0, 100, false, "length"}),
     number<&Solid::c>("c", "Length along the axis", Length, {0, 100, false, "length"}),
-    number<&Solid::offset>("offset", "Distance from the axis", Length, {0, 100, false, "length"}, "Of its own axis from the axis of rotation."),
+    number<&Solid::offset>("offset", "Distance from the axis", Length, {0, 100, false, "length"},
+                           "Of its own axis from the axis of rotation."),
     number<&Solid::count>("count", "How many", Count, {1, 1000, false, "count"}),
     flag<&Solid::hole>("hole", "Cut out", "Taken away instead of added."),
 };
@@ -220,13 +278,16 @@ std::span<const Field> signFields() { return signTable; }
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadFieldsOf(a)},
-                                   {"mechanism", std::string(mechanismTitle(a.mechanism.type)), mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
+                                   {"mechanism", std::string(mechanismTitle(a.mechanism.type)),
+                                    mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
     for (std::size_t k = 0; k < a.stages.size(); ++k)
-        groups.push_back({"stages[" + std::to_string(k) + "]", a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name,
-                          &a.stages[k], stageFields(a.stages[k].type)});
+        groups.push_back({"stages[" + std::to_string(k) + "]",
+                          a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name, &a.stages[k],
+                          stageFields(a.stages[k].type)});
     groups.push_back({"cycle", "Cycle", &a.cycle, cycleTable});
     for (std::size_t k = 0; k < a.cycle.segments.size(); ++k)
-        groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1), &a.cycle.segments[k], segmentFields()});
+        groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1),
+                          &a.cycle.segments[k], segmentFields()});
     if (a.choice.motor)
         groups.push_back({"motor", "Motor", &*a.choice.motor, motorFields()});
     if (a.choice.drive)

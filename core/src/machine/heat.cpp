@@ -16,7 +16,8 @@ std::optional<TwoNode> heatModel(const Site& site, const ServoMotor& m)
 
 std::vector<HeatStep> heatSteps(const ServoMotor& m, const DutyPath& path, double rotor)
 {
-    const double standstill = 1.5 * m.resistance * (1 + copperCoefficient * (celsius(m.maxWinding) - 20)) * m.stallCurrent * m.stallCurrent;
+    const double standstill =
+        1.5 * m.resistance * (1 + copperCoefficient * (celsius(m.maxWinding) - 20)) * m.stallCurrent * m.stallCurrent;
     std::vector<HeatStep> steps;
     for (const DutyPiece& piece : path.pieces) {
         if (!(piece.duration > 0))
@@ -33,7 +34,8 @@ std::vector<HeatStep> heatSteps(const ServoMotor& m, const DutyPath& path, doubl
     return steps;
 }
 
-std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& m, const DutyPath& path, double rotor, int points)
+std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& m, const DutyPath& path, double rotor,
+                                      int points)
 {
     const auto model = heatModel(site, m);
     if (!model)
@@ -59,7 +61,8 @@ std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& m, con
     curve.housing.push_back(kelvin(now[1]));
     for (int k = 1; k < points; ++k) {
         // finer at the beginning, where the winding runs ahead of its housing
-        const double t0 = 5 * slow * std::pow((k - 1.0) / (points - 1), 3), t1 = 5 * slow * std::pow(static_cast<double>(k) / (points - 1), 3);
+        const double t0 = 5 * slow * std::pow((k - 1.0) / (points - 1), 3),
+                     t1 = 5 * slow * std::pow(static_cast<double>(k) / (points - 1), 3);
         const HeatStep step{t1 - t0, current, loss};
         now = runTemperatures(*model, std::span(&step, 1), now).front();
         if (now[0] > 1000)
@@ -69,7 +72,8 @@ std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& m, con
         curve.housing.push_back(kelvin(now[1]));
     }
     if (mean || !cycle)
-        curve.reaches = timeToTemperature(*model, current, celsius(m.maxWinding) - swing, {model->ambient, model->ambient}, loss);
+        curve.reaches =
+            timeToTemperature(*model, current, celsius(m.maxWinding) - swing, {model->ambient, model->ambient}, loss);
     return curve;
 }
 

@@ -10,12 +10,16 @@ namespace ridge {
 
 namespace {
 
-constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526};
+constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563,
+                                        0.8611363115940526};
 
 /// Straight pieces through the ends and the integration nodes of every smooth piece.
-std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, double rotor, double standby, double start)
+std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, double rotor, double standby,
+                                 double start)
 {
-    const auto power = [&](double torque, double acceleration, double speed) { return busPowerAt(motor, torque + rotor * acceleration, speed, 20, standby); }; // cold copper burns least
+    const auto power = [&](double torque, double acceleration, double speed) {
+        return busPowerAt(motor, torque + rotor * acceleration, speed, 20, standby);
+    }; // cold copper burns least
     std::vector<PowerPiece> out;
     for (const DutyPiece& p : path.pieces) {
         double t = p.start, w = power(p.torque0, p.acceleration0, p.speed0);
@@ -28,7 +32,8 @@ std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, 
         const double part = p.duration / std::max(1.0, static_cast<double>(p.nodeCount) / 4);
         for (std::size_t n = 0; n < p.nodeCount; ++n) {
             const DutyNode& node = path.nodes[p.firstNode + n];
-            to(p.start + part * (std::floor(static_cast<double>(n) / 4) + 0.5 + 0.5 * gaussAt[n % 4]), power(node.torque, node.acceleration, node.speed));
+            to(p.start + part * (std::floor(static_cast<double>(n) / 4) + 0.5 + 0.5 * gaussAt[n % 4]),
+               power(node.torque, node.acceleration, node.speed));
         }
         to(p.start + p.duration, power(p.torque1, p.acceleration1, p.speed1));
     }

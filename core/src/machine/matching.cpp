@@ -1,22 +1,33 @@
-#include "context.h"
-
 #include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
 #include "core/units/print.h"
 
+#include "context.h"
+
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge {
 
-bool rotorOnLoad(const Axis& axis) { return axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor"); }
+bool rotorOnLoad(const Axis& axis)
+{
+    return axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor");
+}
 
-double inertiaRatioLimit(const Machine& machine, const Axis& axis) { return machine.site.inertiaPolicy == "fixed" && !rotorOnLoad(axis) ? machine.site.inertiaLimit : 0; }
+double inertiaRatioLimit(const Machine& machine, const Axis& axis)
+{
+    return machine.site.inertiaPolicy == "fixed" && !rotorOnLoad(axis) ? machine.site.inertiaLimit : 0;
+}
 
-double heatBudget(const Site& site, double maxWinding) { return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0)); }
+double heatBudget(const Site& site, double maxWinding)
+{
+    return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0));
+}
 
-MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases, double capacitance)
+MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases,
+                                double capacitance)
 {
     MatchConditions k;
     const Site& s = machine.site;
@@ -93,8 +104,10 @@ Step rmsStep(const Context& c, const MatchResult& r)
     const DutyPath& path = *c.out.path;
     return {{"T_rms", "rms torque over the cycle", "N*m", r.torqueRms},
             "sqrt(({A}+2*{J}*{B}+{J}^2*{C})/{T_c})",
-            {{"A", "∫T² dt of load and chain", "N2*m2*s", path.torqueSquares}, {"J", "rotor inertia", "kg*m2", r.rotor},
-             {"B", "∫T·α dt", "N*m/s", path.torqueAcceleration}, {"C", "∫α² dt", "1/s3", path.accelerationSquares},
+            {{"A", "∫T² dt of load and chain", "N2*m2*s", path.torqueSquares},
+             {"J", "rotor inertia", "kg*m2", r.rotor},
+             {"B", "∫T·α dt", "N*m/s", path.torqueAcceleration},
+             {"C", "∫α² dt", "1/s3", path.accelerationSquares},
              {"T_c", "cycle time, dwells included", "s", path.period}},
             "quadratic mean; integrals exact for each phase"};
 }
@@ -125,14 +138,21 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
     const ServoMotor& m = *c.axis.choice.motor;
     const Demand& d = r.tests[static_cast<std::size_t>(test)];
     if (!m.measured.empty() && (test == MatchTest::ContinuousTorque || test == MatchTest::ShortTimeTorque)) {
-        rec->add({{"T", "torque the measured table allows", "N*m", d.capacity}, "{T_t}", {{"T_t", test == MatchTest::ShortTimeTorque ? "short-time column at this speed, cut by the drive's current" : "continuous column at the mean speed, for this ambient", "N*m", d.capacity}}, "measured table of the motor, straight between its rows"});
+        rec->add({{"T", "torque the measured table allows", "N*m", d.capacity},
+                  "{T_t}",
+                  {{"T_t",
+                    test == MatchTest::ShortTimeTorque ? "short-time column at this speed, cut by the drive's current"
+                                                       : "continuous column at the mean speed, for this ambient",
+                    "N*m", d.capacity}},
+                  "measured table of the motor, straight between its rows"});
         return;
     }
     if (test == MatchTest::ContinuousTorque) {
         rec->add(rmsStep(c, r));
         rec->add({{"T_c,cycle", "continuous torque at this cycle's speeds", "N*m", d.capacity},
                   "{T_0}*sqrt(max({k}-{f},0))",
-                  {{"T_0", "stall torque", "N*m", m.stallTorque}, {"k", "heat budget at this ambient and altitude", "1", c.out.conditions.lossFactor},
+                  {{"T_0", "stall torque", "N*m", m.stallTorque},
+                   {"k", "heat budget at this ambient and altitude", "1", c.out.conditions.lossFactor},
                    {"f", "mean share of iron loss", "1", r.ironMean}},
                   "shared heat budget, iron loss with speed^1.5, common practice"});
     } else if (test == MatchTest::ShortTimeTorque) {
@@ -141,28 +161,37 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
         const double i = std::min(m.peakCurrent, drive.peakCurrent);
         rec->add({{"V", "phase voltage at the lowest bus", "V", phaseVoltage(c.out.conditions.bus.lowest)},
                   "{m_v}*{V_bus}/sqrt(3)",
-                  {{"m_v", "share of the bus that is used", "1", voltageReserve}, {"V_bus", "lowest bus", "V", c.out.conditions.bus.lowest}},
+                  {{"m_v", "share of the bus that is used", "1", voltageReserve},
+                   {"V_bus", "lowest bus", "V", c.out.conditions.bus.lowest}},
                   "space-vector modulation with 5 % reserve"});
         rec->add({{"T_s", "short-time torque at standstill", "N*m", torqueOfCurrent(m, i)},
                   "{T_0}+({T_pk}-{T_0})*(min({I_m},{I_d})-{I_0})/({I_pk}-{I_0})",
-                  {{"T_0", "stall torque", "N*m", m.stallTorque}, {"T_pk", "peak torque", "N*m", m.peakTorque}, {"I_m", "peak current of the motor", "A", m.peakCurrent},
-                   {"I_d", "peak current of the drive", "A", drive.peakCurrent}, {"I_0", "stall current", "A", m.stallCurrent}, {"I_pk", "peak current", "A", m.peakCurrent}},
-                  "torque-current curve; at speed the voltage circle of the worse of cold and hot motor cuts it (d-q steady state, derived)"});
+                  {{"T_0", "stall torque", "N*m", m.stallTorque},
+                   {"T_pk", "peak torque", "N*m", m.peakTorque},
+                   {"I_m", "peak current of the motor", "A", m.peakCurrent},
+                   {"I_d", "peak current of the drive", "A", drive.peakCurrent},
+                   {"I_0", "stall current", "A", m.stallCurrent},
+                   {"I_pk", "peak current", "A", m.peakCurrent}},
+                  "torque-current curve; at speed the voltage circle of the worse of cold and hot motor cuts it (d-q "
+                  "steady state, derived)"});
     } else if (test == MatchTest::InertiaRatio) {
         rec->add({{"λ", "inertia ratio", "1", r.inertiaRatio},
                   "{J_ext}/{J_m}",
-                  {{"J_ext", "everything but the rotor", "kg*m2", c.out.chain->reflectedInertia(c.out.maxPayload)}, {"J_m", "rotor with brake", "kg*m2", r.rotor}},
+                  {{"J_ext", "everything but the rotor", "kg*m2", c.out.chain->reflectedInertia(c.out.maxPayload)},
+                   {"J_m", "rotor with brake", "kg*m2", r.rotor}},
                   "largest payload; all but the rotor"});
     } else if (test == MatchTest::Speed) {
         rec->add({{"ω", "motor speed", "rad/s", r.speedMax},
                   "{v}/{r}*{i}",
-                  {{"v", "largest speed at the load", c.rotary() ? "rad/s" : "m/s", c.out.motion->peakSpeed}, {"r", "transmission radius", "m/rad", std::abs(c.out.chain->radius)},
+                  {{"v", "largest speed at the load", c.rotary() ? "rad/s" : "m/s", c.out.motion->peakSpeed},
+                   {"r", "transmission radius", "m/rad", std::abs(c.out.chain->radius)},
                    {"i", "ratio of the chain", "1", std::abs(c.out.chain->ratio())}},
                   "kinematics, derived"});
     } else if (test == MatchTest::DriveContinuous) {
         rec->add({{"I_c", "continuous current, derated", "A", d.capacity},
                   "{I}*{k}",
-                  {{"I", "continuous current at 40 °C", "A", c.axis.choice.drive->continuousCurrent}, {"k", "derating", "1", c.out.conditions.driveDerating}},
+                  {{"I", "continuous current at 40 °C", "A", c.axis.choice.drive->continuousCurrent},
+                   {"k", "derating", "1", c.out.conditions.driveDerating}},
                   "−2 %/K above 40 °C and −1 % per 100 m above 1000 m, common practice"});
     }
 }
@@ -173,7 +202,10 @@ void explainPeak(Context& c, const MatchResult& r)
     if (!rec)
         return;
     if (const auto torque = explainTorqueAt(c, c.out.duty.peakAt, r.torquePeak, r.rotor))
-        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak}, "abs({T_m})", {{"T_m", "torque of the motor", "N*m", *torque}}, "largest over all instants of the cycle"});
+        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak},
+                  "abs({T_m})",
+                  {{"T_m", "torque of the motor", "N*m", *torque}},
+                  "largest over all instants of the cycle"});
 }
 
 /// Sum over the pieces of the cycle between the instants where a torque or the power changes sign.
@@ -183,7 +215,8 @@ void explainSum(Context& c, const char* symbol, const char* name, const char* un
     Recorder* rec = c.steps();
     if (!rec)
         return;
-    Step step{{symbol, name, unit, 0}, "(", {}, "4-point Gauss-Legendre over every smooth piece, exact for polynomials"};
+    Step step{
+        {symbol, name, unit, 0}, "(", {}, "4-point Gauss-Legendre over every smooth piece, exact for polynomials"};
     double sum = 0;
     for (std::size_t k = 0; k < c.out.path->pieces.size(); ++k) {
         const DutyPiece& piece = c.out.path->pieces[k];
@@ -192,7 +225,9 @@ void explainSum(Context& c, const char* symbol, const char* name, const char* un
             part += value(c.out.path->nodes[n]);
         const std::string id = "p" + std::to_string(k + 1);
         step.formula += (k ? "+{" : "{") + id + "}";
-        step.inputs.push_back({id, fmt::format("piece from {:.4g} s to {:.4g} s", piece.start, piece.start + piece.duration), unit, part});
+        step.inputs.push_back(
+            {id, fmt::format("piece from {:.4g} s to {:.4g} s", piece.start, piece.start + piece.duration), unit,
+             part});
         sum += part;
     }
     step.formula += ")/{n}";
@@ -225,10 +260,12 @@ void matchChecks(Context& c, const MatchResult& r)
         check.id = "match." + std::string(matchTestKey(test));
         check.title = matchTestTitle(test);
         check.title[0] = static_cast<char>(std::toupper(check.title[0]));
-        const bool table = !m.measured.empty() && (test == MatchTest::ShortTimeTorque || test == MatchTest::ContinuousTorque);
+        const bool table =
+            !m.measured.empty() && (test == MatchTest::ShortTimeTorque || test == MatchTest::ContinuousTorque);
         check.reason = fmt::format("{} of {}", print(demand, q), print(capacity, q));
         if (test == MatchTest::ShortTimeTorque)
-            check.reason += fmt::format(" at {}, {} into the cycle", print(r.shortTimeSpeed, c.atMotor(AngularSpeed)), print(r.shortTimeAt, Time));
+            check.reason += fmt::format(" at {}, {} into the cycle", print(r.shortTimeSpeed, c.atMotor(AngularSpeed)),
+                                        print(r.shortTimeAt, Time));
         check.reason += table ? "; from the measured table of this motor." : ".";
         if (check.verdict != Verdict::Ok)
             check.help = lever(test, r.shortTimeSpeed > 0.8 * m.ratedSpeed);
@@ -244,9 +281,14 @@ void breakaway(Context& c)
     const ServoMotor& m = *c.axis.choice.motor;
     const double has = shortTimeTorque(m, 0, c.axis.choice.drive->peakCurrent, c.out.conditions.bus.lowest);
     if (Recorder* rec = c.steps())
-        rec->add({{"T_start", "magnitude to break loose", "N*m", std::abs(start->value)}, "abs({T})", {{"T", "to start in + direction, from Load", "N*m", start->value}}, "compared with the peak at standstill only, common practice"});
-    auto& k = c.check("match.breakaway", "Starting torque", Station::Match, c.atMotor(Torque), std::abs(start->value), has);
-    k.reason = fmt::format("{} to break loose, {} at standstill.", print(std::abs(start->value), c.atMotor(Torque)), print(has, c.atMotor(Torque)));
+        rec->add({{"T_start", "magnitude to break loose", "N*m", std::abs(start->value)},
+                  "abs({T})",
+                  {{"T", "to start in + direction, from Load", "N*m", start->value}},
+                  "compared with the peak at standstill only, common practice"});
+    auto& k =
+        c.check("match.breakaway", "Starting torque", Station::Match, c.atMotor(Torque), std::abs(start->value), has);
+    k.reason = fmt::format("{} to break loose, {} at standstill.", print(std::abs(start->value), c.atMotor(Torque)),
+                           print(has, c.atMotor(Torque)));
     if (k.verdict != Verdict::Ok)
         k.help = "Less friction, a counterbalance, the next motor.";
 }
@@ -257,15 +299,19 @@ void evaluateMatch(Context& c)
 {
     const Choice& choice = c.axis.choice;
     if (!choice.motor || !choice.drive) {
-        c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt, "No motor and drive are chosen yet.", "Pick one from the candidates.");
+        c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
+               "No motor and drive are chosen yet.", "Pick one from the candidates.");
         return;
     }
-    c.out.conditions = matchConditions(c.machine, c.axis, choice.motor->maxWinding, choice.drive->mainsPhases, choice.drive->busCapacitance);
+    c.out.conditions = matchConditions(c.machine, c.axis, choice.motor->maxWinding, choice.drive->mainsPhases,
+                                       choice.drive->busCapacitance);
     if (!c.out.path || !c.out.chain) {
-        c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt, "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
+        c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
+               "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
         return;
     }
-    c.out.match = matchServo(*choice.motor, *choice.drive, *c.out.path, c.out.chain->reflectedInertia(c.out.maxPayload), c.out.conditions);
+    c.out.match = matchServo(*choice.motor, *choice.drive, *c.out.path, c.out.chain->reflectedInertia(c.out.maxPayload),
+                             c.out.conditions);
     const MatchResult& r = *c.out.match;
     explainPeak(c, r);
     c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
@@ -276,39 +322,63 @@ void evaluateMatch(Context& c)
     c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
     explain(c, MatchTest::InertiaRatio, r);
     c.result("match.inertia_ratio", "Inertia ratio", Station::Match, Ratio, r.inertiaRatio);
-    explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.path->period, [](const DutyNode& n) { return n.weight * std::abs(n.speed); });
+    explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.path->period,
+               [](const DutyNode& n) { return n.weight * std::abs(n.speed); });
     c.result("match.speed_mean", "Mean motor speed", Station::Match, c.atMotor(AngularSpeed), c.out.duty.speedMeanAbs);
     // the instant of the largest power
     if (Recorder* rec = c.steps()) {
         const DutyNode* best = &c.out.path->extremes.front();
         for (const DutyNode& n : c.out.path->extremes)
-            if ((n.torque + r.rotor * n.acceleration) * n.speed > (best->torque + r.rotor * best->acceleration) * best->speed)
+            if ((n.torque + r.rotor * n.acceleration) * n.speed
+                > (best->torque + r.rotor * best->acceleration) * best->speed)
                 best = &n;
-        rec->add({{"P", "shaft power", "W", (best->torque + r.rotor * best->acceleration) * best->speed}, "{T}*{ω}",
-                  {{"T", "torque of the motor then", "N*m", best->torque + r.rotor * best->acceleration}, {"ω", "its speed then", "rad/s", best->speed}},
+        rec->add({{"P", "shaft power", "W", (best->torque + r.rotor * best->acceleration) * best->speed},
+                  "{T}*{ω}",
+                  {{"T", "torque of the motor then", "N*m", best->torque + r.rotor * best->acceleration},
+                   {"ω", "its speed then", "rad/s", best->speed}},
                   "power at a shaft"});
     }
     c.result("match.power_peak", "Peak shaft power", Station::Match, Power, c.out.duty.powerPeak);
-    explainSum(c, "E_mot", "positive shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) { return std::max(0.0, n.weight * (n.torque + r.rotor * n.acceleration) * n.speed); });
+    explainSum(c, "E_mot", "positive shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
+        return std::max(0.0, n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
+    });
     c.result("match.energy_motoring", "Shaft energy, motoring", Station::Match, Energy, c.out.duty.energyMotoring);
-    explainSum(c, "E_reg", "negative shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) { return std::max(0.0, -n.weight * (n.torque + r.rotor * n.acceleration) * n.speed); });
-    c.result("match.energy_regenerated", "Shaft energy, regenerated", Station::Match, Energy, c.out.duty.energyRegenerated);
+    explainSum(c, "E_reg", "negative shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
+        return std::max(0.0, -n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
+    });
+    c.result("match.energy_regenerated", "Shaft energy, regenerated", Station::Match, Energy,
+             c.out.duty.energyRegenerated);
     if (Recorder* rec = c.steps()) {
         double squares = 0;
         for (const DutyNode& n : c.out.path->nodes) {
             const double i = currentOfTorque(*choice.motor, n.torque + r.rotor * n.acceleration);
             squares += n.weight * i * i;
         }
-        rec->add({{"I_rms", "rms current", "A", r.currentRms}, "sqrt({S}/{T_c})", {{"S", "∫I² dt from the torque-current curve", "A2*s", squares}, {"T_c", "cycle time", "s", c.out.path->period}}, "quadratic mean"});
+        rec->add({{"I_rms", "rms current", "A", r.currentRms},
+                  "sqrt({S}/{T_c})",
+                  {{"S", "∫I² dt from the torque-current curve", "A2*s", squares},
+                   {"T_c", "cycle time", "s", c.out.path->period}},
+                  "quadratic mean"});
     }
     c.result("match.current_rms", "Rms current", Station::Match, Current, r.currentRms);
     if (Recorder* rec = c.steps()) {
         const ServoMotor& m = *choice.motor;
         if (r.torquePeak <= m.stallTorque)
-            rec->add({{"I_pk", "peak current", "A", r.currentPeak}, "{I_0}*{T}/{T_0}", {{"I_0", "stall current", "A", m.stallCurrent}, {"T", "peak torque", "N*m", r.torquePeak}, {"T_0", "stall torque", "N*m", m.stallTorque}}, "torque-current curve of the catalogue"});
+            rec->add({{"I_pk", "peak current", "A", r.currentPeak},
+                      "{I_0}*{T}/{T_0}",
+                      {{"I_0", "stall current", "A", m.stallCurrent},
+                       {"T", "peak torque", "N*m", r.torquePeak},
+                       {"T_0", "stall torque", "N*m", m.stallTorque}},
+                      "torque-current curve of the catalogue"});
         else
-            rec->add({{"I_pk", "peak current", "A", r.currentPeak}, "{I_0}+({I_m}-{I_0})*({T}-{T_0})/({T_m}-{T_0})",
-                      {{"I_0", "stall current", "A", m.stallCurrent}, {"I_m", "peak current of the motor", "A", m.peakCurrent}, {"T", "peak torque", "N*m", r.torquePeak}, {"T_0", "stall torque", "N*m", m.stallTorque}, {"T_m", "peak torque of the motor", "N*m", m.peakTorque}}, "torque-current curve of the catalogue"});
+            rec->add({{"I_pk", "peak current", "A", r.currentPeak},
+                      "{I_0}+({I_m}-{I_0})*({T}-{T_0})/({T_m}-{T_0})",
+                      {{"I_0", "stall current", "A", m.stallCurrent},
+                       {"I_m", "peak current of the motor", "A", m.peakCurrent},
+                       {"T", "peak torque", "N*m", r.torquePeak},
+                       {"T_0", "stall torque", "N*m", m.stallTorque},
+                       {"T_m", "peak torque of the motor", "N*m", m.peakTorque}},
+                      "torque-current curve of the catalogue"});
     }
     c.result("match.current_peak", "Peak current, rms of the sine", Station::Match, Current, r.currentPeak);
     matchChecks(c, r);

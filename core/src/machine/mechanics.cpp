@@ -1,14 +1,15 @@
-#include "context.h"
-
 #include "core/mechanics/belt.h"
 #include "core/mechanics/machines.h"
 #include "core/mechanics/stage.h"
 #include "core/sizing/ratio.h"
 #include "core/units/print.h"
 
+#include "context.h"
+
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge::detail {
 
@@ -29,7 +30,8 @@ std::vector<Instant> instants(const Context& c)
         const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(piece.segment)];
         for (const double at : {0.0, 0.5, 1.0}) {
             const double t = piece.start + at * piece.duration;
-            const Phase& phase = *std::prev(std::ranges::upper_bound(c.out.motion->phases, piece.start + 0.5 * piece.duration, {}, &Phase::start));
+            const Phase& phase = *std::prev(
+                std::ranges::upper_bound(c.out.motion->phases, piece.start + 0.5 * piece.duration, {}, &Phase::start));
             const MotionPoint m = motionAt(phase, std::clamp(t - phase.start, 0.0, phase.duration));
             out.push_back({chainPoint(*c.out.chain, seg.payload, seg.force, m, phase.way), m, piece.duration / 3});
         }
@@ -51,22 +53,37 @@ void beltChecks(Context& c, const std::vector<Instant>& all)
     const double pull = largestForce(all);
     std::optional<double> tooth;
     if (b.toothForce && b.width && b.teeth) {
-        const double engaged = std::min(12.0, std::floor(*b.teeth / 2)); // half a turn of wrap; at most 12 counted, common practice
+        const double engaged =
+            std::min(12.0, std::floor(*b.teeth / 2)); // half a turn of wrap; at most 12 counted, common practice
         tooth = engaged * *b.toothForce * *b.width;
         if (Recorder* rec = c.steps())
-            rec->add({{"F_max", "pull the teeth take", "N", *tooth}, "{z}*{f}*{w}", {{"z", "teeth in mesh, at most 12", "1", engaged}, {"f", "force per tooth and width", "N/m", *b.toothForce}, {"w", "belt width", "m", *b.width}}, "teeth in mesh, 12 counted at most, common practice"});
+            rec->add({{"F_max", "pull the teeth take", "N", *tooth},
+                      "{z}*{f}*{w}",
+                      {{"z", "teeth in mesh, at most 12", "1", engaged},
+                       {"f", "force per tooth and width", "N/m", *b.toothForce},
+                       {"w", "belt width", "m", *b.width}},
+                      "teeth in mesh, 12 counted at most, common practice"});
     }
     auto& teeth = c.check("load.belt_teeth", "Teeth of the belt", Station::Load, Force, pull, tooth);
-    teeth.reason = tooth ? fmt::format("{} of pull, {} permitted on the teeth in mesh.", print(pull, Force), print(*tooth, Force)) : "Enter width and force per tooth of the belt.";
+    teeth.reason =
+        tooth ? fmt::format("{} of pull, {} permitted on the teeth in mesh.", print(pull, Force), print(*tooth, Force))
+              : "Enter width and force per tooth of the belt.";
     if (teeth.verdict != Verdict::Ok)
         teeth.help = "A wider belt, more teeth in mesh, or gentler ramps.";
-    auto& taut = c.check("load.belt_pretension", "Pretension keeps the slack side taut", Station::Load, Force, pull, b.pretension, 0.0);
-    taut.reason = b.pretension ? fmt::format("{} of pull against {} of pretension per strand; a linear axis wants at least the pull.", print(pull, Force), print(*b.pretension, Force)) : "Enter the pretension.";
+    auto& taut = c.check("load.belt_pretension", "Pretension keeps the slack side taut", Station::Load, Force, pull,
+                         b.pretension, 0.0);
+    taut.reason =
+        b.pretension
+            ? fmt::format("{} of pull against {} of pretension per strand; a linear axis wants at least the pull.",
+                          print(pull, Force), print(*b.pretension, Force))
+            : "Enter the pretension.";
     if (taut.verdict != Verdict::Ok)
         taut.help = "More pretension, up to the permitted tension.";
     const auto tension = b.pretension ? std::optional(*b.pretension + pull) : std::nullopt;
     auto& limit = c.check("load.belt_tension", "Belt tension", Station::Load, Force, tension, b.tensionLimit);
-    limit.reason = tension && b.tensionLimit ? fmt::format("Pretension and pull make {}; {} permitted.", print(*tension, Force), print(*b.tensionLimit, Force)) : "Enter pretension and permitted tension.";
+    limit.reason = tension && b.tensionLimit ? fmt::format("Pretension and pull make {}; {} permitted.",
+                                                           print(*tension, Force), print(*b.tensionLimit, Force))
+                                             : "Enter pretension and permitted tension.";
     if (limit.verdict != Verdict::Ok)
         limit.help = "A wider belt, or less pretension if the slack side stays taut.";
 }
@@ -74,8 +91,10 @@ void beltChecks(Context& c, const std::vector<Instant>& all)
 void rackCheck(Context& c, const std::vector<Instant>& all)
 {
     const double force = largestForce(all);
-    auto& k = c.check("load.rack_force", "Tooth force of the rack", Station::Load, Force, force, c.axis.mechanism.rack.forceLimit);
-    k.reason = k.capacity ? fmt::format("{} of {}.", print(force, Force), print(*k.capacity, Force)) : "Enter the permitted tooth force.";
+    auto& k = c.check("load.rack_force", "Tooth force of the rack", Station::Load, Force, force,
+                      c.axis.mechanism.rack.forceLimit);
+    k.reason = k.capacity ? fmt::format("{} of {}.", print(force, Force), print(*k.capacity, Force))
+                          : "Enter the permitted tooth force.";
     if (k.verdict != Verdict::Ok)
         k.help = "A larger module, a wider rack, or gentler ramps.";
 }
@@ -95,10 +114,16 @@ void nipCheck(Context& c, const std::vector<Instant>& all)
     if (n.friction) {
         grip = *n.friction * n.force;
         if (Recorder* rec = c.steps())
-            rec->add({{"F_grip", "grip of the nip", "N", *grip}, "{mu}*{N}", {{"mu", "friction to the web", "1", *n.friction}, {"N", "nip force", "N", n.force}}, "Coulomb friction; a safety of 1.5 to 2 is usual, common practice"});
+            rec->add({{"F_grip", "grip of the nip", "N", *grip},
+                      "{mu}*{N}",
+                      {{"mu", "friction to the web", "1", *n.friction}, {"N", "nip force", "N", n.force}},
+                      "Coulomb friction; a safety of 1.5 to 2 is usual, common practice"});
     }
     auto& k = c.check("load.nip_slip", "Web does not slip in the nip", Station::Load, Force, 1.5 * worst, grip);
-    k.reason = grip ? fmt::format("{} through the nip with a safety of 1.5, {} of grip.", print(1.5 * worst, Force, UnitSystem::Metric, 3), print(*grip, Force, UnitSystem::Metric, 3)) : "Enter the friction to the web.";
+    k.reason =
+        grip ? fmt::format("{} through the nip with a safety of 1.5, {} of grip.",
+                           print(1.5 * worst, Force, UnitSystem::Metric, 3), print(*grip, Force, UnitSystem::Metric, 3))
+             : "Enter the friction to the web.";
     if (k.verdict != Verdict::Ok)
         k.help = "More nip force, a rougher roll, or gentler ramps.";
 }
@@ -111,11 +136,19 @@ void conveyorChecks(Context& c, const std::vector<Instant>& all)
     double fastest = 0;
     for (const Instant& i : all)
         fastest = std::max(fastest, std::abs(i.motion.acceleration));
-    const double beta = c.axis.load.incline, stays = standardGravity * (*b.goodsFriction * std::cos(beta) - std::abs(std::sin(beta)));
+    const double beta = c.axis.load.incline,
+                 stays = standardGravity * (*b.goodsFriction * std::cos(beta) - std::abs(std::sin(beta)));
     if (Recorder* rec = c.steps())
-        rec->add({{"a_max", "goods stay put up to", "m/s2", stays}, "{g}*({mu}*cos({beta})-abs(sin({beta})))", {{"g", "standard gravity", "m/s2", standardGravity}, {"mu", "friction goods to belt", "1", *b.goodsFriction}, {"beta", "incline", "rad", beta}}, "friction against inertia and slope, derived"});
-    auto& k = c.check("load.goods_slip", "Goods stay on the belt", Station::Load, Acceleration, fastest, std::max(0.0, stays));
-    k.reason = fmt::format("{} wanted, goods slide beyond {}.", print(fastest, Acceleration), print(std::max(0.0, stays), Acceleration));
+        rec->add({{"a_max", "goods stay put up to", "m/s2", stays},
+                  "{g}*({mu}*cos({beta})-abs(sin({beta})))",
+                  {{"g", "standard gravity", "m/s2", standardGravity},
+                   {"mu", "friction goods to belt", "1", *b.goodsFriction},
+                   {"beta", "incline", "rad", beta}},
+                  "friction against inertia and slope, derived"});
+    auto& k = c.check("load.goods_slip", "Goods stay on the belt", Station::Load, Acceleration, fastest,
+                      std::max(0.0, stays));
+    k.reason = fmt::format("{} wanted, goods slide beyond {}.", print(fastest, Acceleration),
+                           print(std::max(0.0, stays), Acceleration));
     if (k.verdict != Verdict::Ok)
         k.help = "Gentler ramps, a rougher belt, or cleats.";
 }
@@ -141,25 +174,31 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
         }
         const std::string name = e.name.empty() ? e.type : e.name;
         if (e.maxSpeed) {
-            auto& speed = c.check("load.stage_speed", e.type == "gearbox" ? "Gearbox input speed" : "Coupling speed", Station::Load, AngularSpeed, top, e.maxSpeed);
+            auto& speed = c.check("load.stage_speed", e.type == "gearbox" ? "Gearbox input speed" : "Coupling speed",
+                                  Station::Load, AngularSpeed, top, e.maxSpeed);
             speed.id = fmt::format("load.stage_speed[{}]", k);
-            speed.reason = fmt::format("{}: {} of {}.", name, print(top, AngularSpeed), print(*e.maxSpeed, AngularSpeed));
+            speed.reason =
+                fmt::format("{}: {} of {}.", name, print(top, AngularSpeed), print(*e.maxSpeed, AngularSpeed));
             if (speed.verdict != Verdict::Ok)
                 speed.help = "A smaller ratio, or a faster gearbox.";
         }
         if (e.type != "gearbox")
             continue;
         if (const auto mean = gearMean(points); mean && e.ratedTorque) {
-            auto& torque = c.check("load.gear_mean", "Gearbox mean torque", Station::Load, Torque, mean->torque, e.ratedTorque);
+            auto& torque =
+                c.check("load.gear_mean", "Gearbox mean torque", Station::Load, Torque, mean->torque, e.ratedTorque);
             torque.id = fmt::format("load.gear_mean[{}]", k);
-            torque.reason = fmt::format("{}: speed-weighted mean {} (exponent 10/3) of nominal {}.", name, print(mean->torque, Torque), print(*e.ratedTorque, Torque));
+            torque.reason = fmt::format("{}: speed-weighted mean {} (exponent 10/3) of nominal {}.", name,
+                                        print(mean->torque, Torque), print(*e.ratedTorque, Torque));
             if (torque.verdict != Verdict::Ok)
                 torque.help = "The next gearbox size, or a longer cycle.";
         }
         if (e.ratedSpeed && moving > 0) {
-            auto& rate = c.check("load.gear_speed", "Gearbox mean speed", Station::Load, AngularSpeed, turned / moving, e.ratedSpeed);
+            auto& rate = c.check("load.gear_speed", "Gearbox mean speed", Station::Load, AngularSpeed, turned / moving,
+                                 e.ratedSpeed);
             rate.id = fmt::format("load.gear_speed[{}]", k);
-            rate.reason = fmt::format("{}: {} over the moving time of {}.", name, print(turned / moving, AngularSpeed), print(*e.ratedSpeed, AngularSpeed));
+            rate.reason = fmt::format("{}: {} over the moving time of {}.", name, print(turned / moving, AngularSpeed),
+                                      print(*e.ratedSpeed, AngularSpeed));
             if (rate.verdict != Verdict::Ok)
                 rate.help = "A smaller ratio, or a gearbox for higher speed.";
         }

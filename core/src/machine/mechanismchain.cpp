@@ -1,10 +1,10 @@
-#include "context.h"
-
 #include "core/mechanics/belt.h"
 #include "core/mechanics/bodies.h"
 #include "core/mechanics/machines.h"
 #include "core/mechanics/screw.h"
 #include "core/mechanics/stage.h"
+
+#include "context.h"
 
 #include <cmath>
 #include <initializer_list>
@@ -36,7 +36,9 @@ void shaftInto(AxisChain& c, double lead, double diameter, double length, double
 
 Result<void> into(AxisChain& c, const BallScrew& s)
 {
-    if (auto there = need({{s.lead, "mechanism.lead"}, {s.diameter, "mechanism.diameter"}, {s.length, "mechanism.length"}}); !there)
+    if (auto there =
+            need({{s.lead, "mechanism.lead"}, {s.diameter, "mechanism.diameter"}, {s.length, "mechanism.length"}});
+        !there)
         return there;
     shaftInto(c, *s.lead, *s.diameter, *s.length, s.drag);
     c.forward = s.efficiency;
@@ -46,7 +48,11 @@ Result<void> into(AxisChain& c, const BallScrew& s)
 
 Result<void> into(AxisChain& c, const LeadScrew& s)
 {
-    if (auto there = need({{s.lead, "mechanism.lead"}, {s.diameter, "mechanism.diameter"}, {s.length, "mechanism.length"}, {s.friction, "mechanism.friction"}}); !there)
+    if (auto there = need({{s.lead, "mechanism.lead"},
+                           {s.diameter, "mechanism.diameter"},
+                           {s.length, "mechanism.length"},
+                           {s.friction, "mechanism.friction"}});
+        !there)
         return there;
     const auto e = screwEfficiency(*s.lead, s.meanDiameter.value_or(*s.diameter * 0.9), *s.friction, s.flank);
     if (!e)
@@ -66,7 +72,8 @@ Result<void> into(AxisChain& c, const ConveyorBelt& b)
     c.inertia = b.drumInertia;
     c.drag = b.drag;
     // belt and rollers belong to the pull: its strands balance on a slope, so they have inertia but no weight along it
-    c.load.rolling += b.beltMass + (b.rollerRadius > 0 ? b.rollerCount * b.rollerInertia / (b.rollerRadius * b.rollerRadius) : 0);
+    c.load.rolling +=
+        b.beltMass + (b.rollerRadius > 0 ? b.rollerCount * b.rollerInertia / (b.rollerRadius * b.rollerRadius) : 0);
     c.load.dragging = b.beltMass;
     return {};
 }
@@ -139,7 +146,11 @@ Result<void> into(AxisChain& c, const LinearDrive& l)
 
 Result<void> into(AxisChain& c, const WinderReel& w)
 {
-    if (auto there = need({{w.core, "mechanism.core"}, {w.full, "mechanism.full"}, {w.thickness, "mechanism.thickness"}, {w.width, "mechanism.width"}}); !there)
+    if (auto there = need({{w.core, "mechanism.core"},
+                           {w.full, "mechanism.full"},
+                           {w.thickness, "mechanism.thickness"},
+                           {w.width, "mechanism.width"}});
+        !there)
         return there;
     if (*w.full <= *w.core)
         return refuse("bore-not-smaller", "mechanism.full");
@@ -179,7 +190,9 @@ Result<void> into(AxisChain& c, const CrankDrive& k)
 ReelState reelAt(const WinderReel& w, double radius)
 {
     const auto length = woundLength(*w.core, radius, *w.thickness);
-    const WinderResult r = winder({*w.core, *w.thickness, *w.width, w.density, w.coreInertia, w.tension, w.taper, w.drag}, length ? length->length : 0, 0, 0);
+    const WinderResult r =
+        winder({*w.core, *w.thickness, *w.width, w.density, w.coreInertia, w.tension, w.taper, w.drag},
+               length ? length->length : 0, 0, 0);
     return {r.inertia, r.tension};
 }
 

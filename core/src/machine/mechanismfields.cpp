@@ -1,4 +1,5 @@
 #include "core/machine/axis.h"
+
 #include "fieldlimits.h"
 
 #include <algorithm>
@@ -10,32 +11,44 @@ namespace {
 using namespace detail;
 using enum Quantity;
 
-constexpr std::array<std::string_view, 4> screwEnds{"fixed-free", "supported-supported", "fixed-supported", "fixed-fixed"};
+constexpr std::array<std::string_view, 4> screwEnds{"fixed-free", "supported-supported", "fixed-supported",
+                                                    "fixed-fixed"};
 constexpr std::array<std::string_view, 3> stageKinds{"coupling", "gearbox", "shaft"};
 constexpr std::array<std::string_view, 2> windings{"winds", "unwinds"};
 
 constexpr std::array screwTable{
-    number<&BallScrew::lead>("lead", "Lead", Length, leadLimits, "Travel per turn, all starts; not the pitch of a multi-start screw."),
+    number<&BallScrew::lead>("lead", "Lead", Length, leadLimits,
+                             "Travel per turn, all starts; not the pitch of a multi-start screw."),
     number<&BallScrew::diameter>("diameter", "Nominal diameter", Length, lengthLimits),
-    number<&BallScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits, "Carries whirl and buckling."),
+    number<&BallScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits,
+                                     "Carries whirl and buckling."),
     number<&BallScrew::length>("length", "Screw length", Length, lengthLimits, "Turning length, for the inertia."),
-    number<&BallScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits, "Between supports; the nut counts as one."),
+    number<&BallScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits,
+                                   "Between supports; the nut counts as one."),
     choice<&BallScrew::ends>("ends", "Ends", screwEnds, "How the bearings hold the shaft."),
-    number<&BallScrew::efficiency>("efficiency", "Efficiency, driving", Share, efficiencyLimits, "Ball screw 0.90 to 0.95."),
-    number<&BallScrew::backEfficiency>("backEfficiency", "Efficiency, back-driven", Share, backLimits, "Empty: 2 − 1/efficiency. Zero or less: self-locking."),
-    number<&BallScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits, "Nut preload, seals and support bearings."),
-    number<&BallScrew::dnLimit>("dnLimit", "DN limit (mm·rpm)", Number, ratingLimits, "Mean diameter in mm times rpm; 70 000 older, 100 000 to 160 000 recent designs."),
+    number<&BallScrew::efficiency>("efficiency", "Efficiency, driving", Share, efficiencyLimits,
+                                   "Ball screw 0.90 to 0.95."),
+    number<&BallScrew::backEfficiency>("backEfficiency", "Efficiency, back-driven", Share, backLimits,
+                                       "Empty: 2 − 1/efficiency. Zero or less: self-locking."),
+    number<&BallScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits,
+                             "Nut preload, seals and support bearings."),
+    number<&BallScrew::dnLimit>("dnLimit", "DN limit (mm·rpm)", Number, ratingLimits,
+                                "Mean diameter in mm times rpm; 70 000 older, 100 000 to 160 000 recent designs."),
     number<&BallScrew::dynamicRating>("dynamicRating", "Dynamic load rating", Force, ratingLimits),
     number<&BallScrew::staticRating>("staticRating", "Static load rating", Force, ratingLimits),
-    number<&BallScrew::stiffness>("stiffness", "Nut and bearing stiffness", Stiffness, notNegative, "In series; zero when unknown."),
+    number<&BallScrew::stiffness>("stiffness", "Nut and bearing stiffness", Stiffness, notNegative,
+                                  "In series; zero when unknown."),
 };
 constexpr std::array leadScrewTable{
-    number<&LeadScrew::lead>("lead", "Lead", Length, leadLimits, "Travel per turn, all starts; not the pitch of a multi-start thread."),
+    number<&LeadScrew::lead>("lead", "Lead", Length, leadLimits,
+                             "Travel per turn, all starts; not the pitch of a multi-start thread."),
     number<&LeadScrew::diameter>("diameter", "Nominal diameter", Length, lengthLimits),
     number<&LeadScrew::meanDiameter>("meanDiameter", "Mean thread diameter", Length, lengthLimits),
     number<&LeadScrew::length>("length", "Screw length", Length, lengthLimits),
-    number<&LeadScrew::friction>("friction", "Thread friction", Ratio, frictionLimits, "0.1 to 0.2 for bronze on steel, 0.05 to 0.15 for polymer nuts."),
-    number<&LeadScrew::flank>("flank", "Flank half angle", Angle, {0, 0.8, false, "out-of-range"}, "15° for trapezoidal threads, 0° for square ones."),
+    number<&LeadScrew::friction>("friction", "Thread friction", Ratio, frictionLimits,
+                                 "0.1 to 0.2 for bronze on steel, 0.05 to 0.15 for polymer nuts."),
+    number<&LeadScrew::flank>("flank", "Flank half angle", Angle, {0, 0.8, false, "out-of-range"},
+                              "15° for trapezoidal threads, 0° for square ones."),
     number<&LeadScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits),
     number<&LeadScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits),
     number<&LeadScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits),
@@ -45,8 +58,10 @@ constexpr std::array beltTable{
     number<&ToothedBelt::teeth>("teeth", "Pulley teeth", Count, teethLimits),
     number<&ToothedBelt::pitch>("pitch", "Tooth pitch", Length, lengthLimits),
     number<&ToothedBelt::pulleyInertia>("pulleyInertia", "Pulley inertia", Inertia, inertiaLimits),
-    number<&ToothedBelt::idlerInertia>("idlerInertia", "Inertia of one idler", Inertia, inertiaLimits, "Turns with the belt at its own radius."),
-    number<&ToothedBelt::idlerRadius>("idlerRadius", "Idler radius", Length, {0, 10, false, "length"}, "Zero: as the driven pulley."),
+    number<&ToothedBelt::idlerInertia>("idlerInertia", "Inertia of one idler", Inertia, inertiaLimits,
+                                       "Turns with the belt at its own radius."),
+    number<&ToothedBelt::idlerRadius>("idlerRadius", "Idler radius", Length, {0, 10, false, "length"},
+                                      "Zero: as the driven pulley."),
     number<&ToothedBelt::idlerCount>("idlerCount", "Idlers", Count, {0, 100, false, "count"}),
     number<&ToothedBelt::beltMass>("beltMass", "Belt mass", Mass, massLimits),
     number<&ToothedBelt::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
@@ -55,7 +70,8 @@ constexpr std::array beltTable{
     number<&ToothedBelt::pretension>("pretension", "Pretension per strand", Force, {0, 1e6, false, "negative-preload"}),
     number<&ToothedBelt::toothForce>("toothForce", "Force per tooth and width", ForcePerWidth, ratingLimits),
     number<&ToothedBelt::tensionLimit>("tensionLimit", "Permitted tension", Force, ratingLimits),
-    number<&ToothedBelt::specificStiffness>("specificStiffness", "Specific stiffness", Force, stiffnessLimits, "Force per unit strain."),
+    number<&ToothedBelt::specificStiffness>("specificStiffness", "Specific stiffness", Force, stiffnessLimits,
+                                            "Force per unit strain."),
     number<&ToothedBelt::spanTotal>("spanTotal", "Free loop", Length, lengthLimits),
 };
 constexpr std::array rackTable{
@@ -107,7 +123,8 @@ constexpr std::array nipTable{
 };
 constexpr std::array linearTable{
     number<&LinearDrive::moverMass>("moverMass", "Mass of the coil part", Mass, massLimits),
-    number<&LinearDrive::attraction>("attraction", "Magnetic attraction", Force, notNegative, "Loads the guides and their friction; zero for ironless motors."),
+    number<&LinearDrive::attraction>("attraction", "Magnetic attraction", Force, notNegative,
+                                     "Loads the guides and their friction; zero for ironless motors."),
 };
 constexpr std::array couplingTable{
     words<&StageElement::name>("name", "Name"),
@@ -118,13 +135,16 @@ constexpr std::array couplingTable{
 };
 constexpr std::array gearboxTable{
     words<&StageElement::name>("name", "Name"),
-    number<&StageElement::ratio>("ratio", "Ratio", Ratio, {-1e4, 1e4, false, "ratio-zero"}, "Motor side over load side; negative reverses."),
+    number<&StageElement::ratio>("ratio", "Ratio", Ratio, {-1e4, 1e4, false, "ratio-zero"},
+                                 "Motor side over load side; negative reverses."),
     number<&StageElement::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
-    number<&StageElement::inertia>("inertia", "Inertia at its input", Inertia, inertiaLimits, "A gearbox adds its own inertia at the motor side."),
+    number<&StageElement::inertia>("inertia", "Inertia at its input", Inertia, inertiaLimits,
+                                   "A gearbox adds its own inertia at the motor side."),
     number<&StageElement::drag>("drag", "Drag torque at its input", Torque, magnitudeLimits),
     number<&StageElement::ratedTorque>("ratedTorque", "Nominal output torque", Torque, ratingLimits),
     number<&StageElement::peakTorque>("peakTorque", "Acceleration torque", Torque, ratingLimits),
-    number<&StageElement::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits, "Mean over the moving time."),
+    number<&StageElement::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits,
+                                      "Mean over the moving time."),
     number<&StageElement::maxSpeed>("maxSpeed", "Top input speed", AngularSpeed, ratingLimits),
     number<&StageElement::stiffness>("stiffness", "Output stiffness", TorsionalStiffness, stiffnessLimits),
     number<&StageElement::backlash>("backlash", "Output backlash", Angle, backlashLimits),
@@ -138,27 +158,34 @@ constexpr std::array shaftTable{
 constexpr std::array winderTable{
     number<&WinderReel::core>("core", "Core radius", Length, lengthLimits, "Of the empty reel."),
     number<&WinderReel::full>("full", "Radius of the full roll", Length, lengthLimits),
-    number<&WinderReel::radius>("radius", "Radius now", Length, lengthLimits, "The cycle is computed here; empty: the full roll. Both ends are judged beside it."),
+    number<&WinderReel::radius>("radius", "Radius now", Length, lengthLimits,
+                                "The cycle is computed here; empty: the full roll. Both ends are judged beside it."),
     number<&WinderReel::thickness>("thickness", "Web thickness", SmallLength, lengthLimits),
     number<&WinderReel::width>("width", "Web width", Length, lengthLimits),
     number<&WinderReel::density>("density", "Web density", Density, {0, 25000, false, "density"}),
     number<&WinderReel::coreInertia>("coreInertia", "Core inertia", Inertia, inertiaLimits),
     number<&WinderReel::tension>("tension", "Web tension at the core", Force, {0, 1e6, false, "negative-preload"}),
-    number<&WinderReel::taper>("taper", "Taper of the tension", Share, shareLimits, "Tension falls by this share times 1 − core/radius; 0 to 0.6 is usual."),
+    number<&WinderReel::taper>("taper", "Taper of the tension", Share, shareLimits,
+                               "Tension falls by this share times 1 − core/radius; 0 to 0.6 is usual."),
     number<&WinderReel::drag>("drag", "Bearing drag", Torque, magnitudeLimits),
     choice<&WinderReel::way>("way", "The reel", windings, "Unwinding, the web helps the motor."),
 };
 constexpr std::array crankTable{
     number<&CrankDrive::radius>("radius", "Crank radius", Length, lengthLimits),
-    number<&CrankDrive::rod>("rod", "Rod length", Length, lengthLimits, "Longer than radius and offset together, or the crank cannot go round. Near a dead centre a small torque makes a very large force: compare rod and bearings with the peak torque."),
+    number<&CrankDrive::rod>("rod", "Rod length", Length, lengthLimits,
+                             "Longer than radius and offset together, or the crank cannot go round. Near a dead centre "
+                             "a small torque makes a very large force: compare rod and bearings with the peak torque."),
     number<&CrankDrive::offset>("offset", "Offset of the slide", Length, {-10, 10, false, "out-of-range"}),
     number<&CrankDrive::slideMass>("slideMass", "Mass of the slide", Mass, massLimits),
     number<&CrankDrive::rodMass>("rodMass", "Mass of the rod", Mass, massLimits),
-    number<&CrankDrive::rodCentre>("rodCentre", "Pin to the rod's centre", Length, {0, 1000, false, "position"}, "From the crank pin to the centre of mass."),
+    number<&CrankDrive::rodCentre>("rodCentre", "Pin to the rod's centre", Length, {0, 1000, false, "position"},
+                                   "From the crank pin to the centre of mass."),
     number<&CrankDrive::inertia>("inertia", "Crank inertia", Inertia, inertiaLimits),
-    number<&CrankDrive::slideForce>("slideForce", "Force on the slide", Force, forceLimits, "Positive when it pushes the slide towards the crank."),
+    number<&CrankDrive::slideForce>("slideForce", "Force on the slide", Force, forceLimits,
+                                    "Positive when it pushes the slide towards the crank."),
     number<&CrankDrive::slideFriction>("slideFriction", "Slide friction", Force, magnitudeLimits),
-    number<&CrankDrive::slideIncline>("slideIncline", "Incline of the slide", Angle, inclineLimits, "+90° lifts straight up away from the crank."),
+    number<&CrankDrive::slideIncline>("slideIncline", "Incline of the slide", Angle, inclineLimits,
+                                      "+90° lifts straight up away from the crank."),
     number<&CrankDrive::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
     number<&CrankDrive::drag>("drag", "Bearing drag", Torque, magnitudeLimits),
 };

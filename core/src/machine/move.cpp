@@ -1,21 +1,22 @@
+#include "core/units/print.h"
+
 #include "context.h"
 
-#include "core/units/print.h"
+#include <fmt/core.h>
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge::detail {
 
 void evaluateMove(Context& c)
 {
     using enum Quantity;
-    const auto problem = std::ranges::find_if(c.out.problems, [](const Error& e) {
-        return e.subject.starts_with("segment[") || e.subject == "move";
-    });
+    const auto problem = std::ranges::find_if(
+        c.out.problems, [](const Error& e) { return e.subject.starts_with("segment[") || e.subject == "move"; });
     c.fact("move.possible", "Every move is possible", Station::Move, c.out.motion.has_value(),
-           c.out.motion ? fmt::format("{} segments, {} a cycle.", c.axis.cycle.segments.size(), print(c.out.motion->duration, Time))
+           c.out.motion                      ? fmt::format("{} segments, {} a cycle.", c.axis.cycle.segments.size(),
+                                                           print(c.out.motion->duration, Time))
            : problem != c.out.problems.end() ? problem->subject + ": " + messageFor(*problem, c.rotary())
                                              : "The cycle has no move.",
            "Change the segment that the sentence names.");
@@ -32,11 +33,14 @@ void evaluateMove(Context& c)
         if (c.axis.cycle.segments[best].kind == "trapezoid" && t.kind != ProfileKind::None) {
             const double k = 1 / t.acceleration + 1 / t.deceleration;
             const double disc = t.time * t.time - 2 * std::abs(t.distance) * k;
-            rec->add({{"v_p", "peak speed", c.rotary() ? "rad/s" : "m/s", (t.time - std::sqrt(std::max(disc, 0.0))) / k},
-                      "({T}-sqrt(max({T}^2-2*{s}*(1/{a}+1/{d}),0)))/(1/{a}+1/{d})",
-                      {{"T", "time of the move", "s", t.time}, {"s", "distance", c.rotary() ? "rad" : "m", std::abs(t.distance)},
-                       {"a", "acceleration", "m/s2", t.acceleration}, {"d", "deceleration", "m/s2", t.deceleration}},
-                      "trapezoid s = v·T − v²·(1/a + 1/d)/2, derived"});
+            rec->add(
+                {{"v_p", "peak speed", c.rotary() ? "rad/s" : "m/s", (t.time - std::sqrt(std::max(disc, 0.0))) / k},
+                 "({T}-sqrt(max({T}^2-2*{s}*(1/{a}+1/{d}),0)))/(1/{a}+1/{d})",
+                 {{"T", "time of the move", "s", t.time},
+                  {"s", "distance", c.rotary() ? "rad" : "m", std::abs(t.distance)},
+                  {"a", "acceleration", "m/s2", t.acceleration},
+                  {"d", "deceleration", "m/s2", t.deceleration}},
+                 "trapezoid s = v·T − v²·(1/a + 1/d)/2, derived"});
         }
     }
     c.result("move.peak_speed", "Peak speed", Station::Move, c.q(TravelSpeed), m.peakSpeed);
@@ -52,8 +56,11 @@ void evaluateMove(Context& c)
     }
     const bool endless = c.axis.mechanism.endless();
     if (!endless || low || high) { // an endless axis without limits has nothing to leave
-        auto& travel = c.check("move.travel", "Cycle inside the travel", Station::Move, c.q(Travel), demand, capacity, 0.0);
-        travel.reason = demand ? fmt::format("The cycle runs from {} to {}; the axis may go from {} to {}.", print(m.lowest, c.q(Travel)), print(m.highest, c.q(Travel)), print(*low, c.q(Travel)), print(*high, c.q(Travel)))
+        auto& travel =
+            c.check("move.travel", "Cycle inside the travel", Station::Move, c.q(Travel), demand, capacity, 0.0);
+        travel.reason = demand ? fmt::format("The cycle runs from {} to {}; the axis may go from {} to {}.",
+                                             print(m.lowest, c.q(Travel)), print(m.highest, c.q(Travel)),
+                                             print(*low, c.q(Travel)), print(*high, c.q(Travel)))
                                : "The permitted travel is not entered.";
         if (travel.verdict != Verdict::Ok)
             travel.help = demand ? "Shorten the move or shift its start." : "Enter both ends of the travel in Load.";
@@ -68,8 +75,8 @@ void evaluateMove(Context& c)
         if (s.kind == "cam" && s.law == "harmonic")
             jump = 1;
     if (jump > 0)
-        c.fact("move.smooth", "Smoothness", Station::Move, false, "The harmonic law jumps in acceleration at both ends.",
-               "Another law between dwells.", Verdict::Watch);
+        c.fact("move.smooth", "Smoothness", Station::Move, false,
+               "The harmonic law jumps in acceleration at both ends.", "Another law between dwells.", Verdict::Watch);
 }
 
 } // namespace ridge::detail

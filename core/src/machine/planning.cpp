@@ -1,11 +1,11 @@
 #include "core/machine/evaluate.h"
-
 #include "core/mechanics/stage.h"
 #include "core/units/print.h"
 
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge {
 
@@ -42,7 +42,8 @@ class Sheet {
 public:
     void add(std::uint16_t index, std::uint8_t sub, double raw, std::string physical, std::string why)
     {
-        m_rows.push_back({{index, sub}, static_cast<std::int64_t>(std::floor(raw + 0.5)), std::move(physical), std::move(why)});
+        m_rows.push_back(
+            {{index, sub}, static_cast<std::int64_t>(std::floor(raw + 0.5)), std::move(physical), std::move(why)});
     }
     std::vector<PlannedParameter> take()
     {
@@ -58,15 +59,18 @@ using enum Quantity;
 
 void motorObjects(Sheet& s, const ServoMotor& m, const ServoDrive& d, const Evaluation& e)
 {
-    s.add(0x6075, 0, m.ratedCurrent * 1e3, print(m.ratedCurrent, Current) + " rms", "rated current of the motor, rms not peak");
+    s.add(0x6075, 0, m.ratedCurrent * 1e3, print(m.ratedCurrent, Current) + " rms",
+          "rated current of the motor, rms not peak");
     s.add(0x6076, 0, m.ratedTorque * 1e3, print(m.ratedTorque, Torque), "rated torque of the motor");
     s.add(0x2120, 1, m.polePairs, print(m.polePairs, Count), "pole pairs: half the number of poles");
     s.add(0x2120, 2, m.resistance * 1e3, print(m.resistance, Resistance), "between two terminals at 20 °C");
     s.add(0x2120, 3, m.inductance * 1e6, print(m.inductance, Inductance), "between two terminals");
     s.add(0x2120, 4, m.torqueConstant * 1e6, print(m.torqueConstant, TorqueConstant), "per A rms");
     s.add(0x2120, 5, e.match->rotor * 1e9, print(e.match->rotor, Inertia), "rotor with its brake");
-    const double torqueCap = std::min(m.peakTorque, std::max(1.25 * e.match->torquePeak, m.ratedTorque)) / m.ratedTorque;
-    s.add(0x6072, 0, torqueCap * 1000, fmt::format("{:.0f} %", torqueCap * 100), "1.25 × the peak of the cycle, at most the motor's peak");
+    const double torqueCap =
+        std::min(m.peakTorque, std::max(1.25 * e.match->torquePeak, m.ratedTorque)) / m.ratedTorque;
+    s.add(0x6072, 0, torqueCap * 1000, fmt::format("{:.0f} %", torqueCap * 100),
+          "1.25 × the peak of the cycle, at most the motor's peak");
     const double currentCap = std::min(m.peakCurrent, d.peakCurrent) / m.ratedCurrent;
     s.add(0x6073, 0, currentCap * 1000, fmt::format("{:.0f} %", currentCap * 100), "smaller of motor and drive peak");
     s.add(0x60E0, 0, torqueCap * 1000, fmt::format("{:.0f} %", torqueCap * 100), "as the maximum torque");
@@ -81,8 +85,10 @@ void scalingObjects(Sheet& s, const Axis& a, const Evaluation& e, const ServoMot
     s.add(0x608F, 1, m.countsPerTurn, print(m.countsPerTurn, Count), "counts per turn after quadrature");
     s.add(0x608F, 2, 1, "1", "motor turn");
     s.add(0x6091, 1, static_cast<double>(gear.numerator), fmt::format("{}", gear.numerator), "gear ratio, motor turns");
-    s.add(0x6091, 2, static_cast<double>(gear.denominator), fmt::format("{}", gear.denominator), "gear ratio, shaft turns");
-    s.add(0x6092, 1, feed, print(2 * pi * std::abs(e.chain->radius), a.mechanism.rotary() ? Angle : Length), a.mechanism.rotary() ? "thousandths of a degree per turn" : "micrometres per turn of the mechanism's shaft");
+    s.add(0x6091, 2, static_cast<double>(gear.denominator), fmt::format("{}", gear.denominator),
+          "gear ratio, shaft turns");
+    s.add(0x6092, 1, feed, print(2 * pi * std::abs(e.chain->radius), a.mechanism.rotary() ? Angle : Length),
+          a.mechanism.rotary() ? "thousandths of a degree per turn" : "micrometres per turn of the mechanism's shaft");
     s.add(0x6092, 2, 1, "1", "shaft turn");
     const bool turned = a.parameters.positiveIsNegative;
     s.add(0x607E, 0, turned ? 0xC0 : 0, turned ? "reversed" : "as counted", "which way is positive");
@@ -115,16 +121,19 @@ void motionObjects(Sheet& s, const Axis& a, const Evaluation& e)
 
 void gainObjects(Sheet& s, const LoopGains& g)
 {
-    s.add(0x2101, 1, g.velocityGain * 1e6, fmt::format("{:.5g} N·m·s/rad", g.velocityGain), "2π·bandwidth·total inertia, or as entered");
+    s.add(0x2101, 1, g.velocityGain * 1e6, fmt::format("{:.5g} N·m·s/rad", g.velocityGain),
+          "2π·bandwidth·total inertia, or as entered");
     s.add(0x2101, 2, g.integralTime * 1e6, print(g.integralTime, Time), "a larger time is a weaker integral");
     s.add(0x2101, 3, g.setPointWeight * 1000, fmt::format("{:.0f} %", g.setPointWeight * 100), "set-point weight");
     s.add(0x2101, 4, g.speedFilter * 1e6, print(g.speedFilter, Time), "speed filter");
     s.add(0x2102, 1, g.positionGain * 1e3, fmt::format("{:.4g} 1/s", g.positionGain), "position gain in 1/s");
     s.add(0x2102, 2, g.speedFeedforward * 1000, fmt::format("{:.0f} %", g.speedFeedforward * 100), "speed feedforward");
-    s.add(0x2102, 3, g.accelerationFeedforward * 1000, fmt::format("{:.0f} %", g.accelerationFeedforward * 100), "acceleration feedforward");
+    s.add(0x2102, 3, g.accelerationFeedforward * 1000, fmt::format("{:.0f} %", g.accelerationFeedforward * 100),
+          "acceleration feedforward");
     const double corner = g.torqueFilter > 0 ? 1 / (2 * pi * g.torqueFilter) : 6000;
     s.add(0x2103, 1, corner * 10, print(corner, Frequency), "torque low-pass");
-    s.add(0x2110, 1, g.feedforwardInertia * 1e9, print(g.feedforwardInertia, Inertia), "total inertia for the feedforward");
+    s.add(0x2110, 1, g.feedforwardInertia * 1e9, print(g.feedforwardInertia, Inertia),
+          "total inertia for the feedforward");
 }
 
 void safetyObjects(Sheet& s, const Axis& a, const ServoMotor& m, const ServoDrive& d)
@@ -132,7 +141,8 @@ void safetyObjects(Sheet& s, const Axis& a, const ServoMotor& m, const ServoDriv
     const bool brake = a.choice.withBrake && m.brakeTorque > 0;
     s.add(0x2130, 1, brake ? 1 : 0, brake ? "fitted" : "none", "holding brake");
     s.add(0x2130, 2, m.brakeRelease * 1e3, print(m.brakeRelease, Time), "wait after release before moving");
-    s.add(0x2130, 3, 1.2 * m.brakeEngage * 1e3, print(1.2 * m.brakeEngage, Time), "engagement + 20 % before torque goes off");
+    s.add(0x2130, 3, 1.2 * m.brakeEngage * 1e3, print(1.2 * m.brakeEngage, Time),
+          "engagement + 20 % before torque goes off");
     const bool resistor = a.wiring.resistorWiring != "none";
     s.add(0x2132, 1, resistor ? 1 : 0, a.wiring.resistorWiring, "brake resistor");
     s.add(0x2132, 2, d.chopperOn * 10, print(d.chopperOn, Voltage), "chopper threshold");
@@ -162,7 +172,9 @@ bool sameWithinRounding(ObjectKey key, std::int64_t planned, std::int64_t held)
         return true;
     // drives keep gains and filters in steps of their own; everything else is a whole number and has to be equal
     const bool gain = key.index >= 0x2100 && key.index <= 0x2110;
-    return gain && std::abs(static_cast<double>(planned - held)) <= std::max(1.0, 2e-3 * std::abs(static_cast<double>(planned)));
+    return gain
+           && std::abs(static_cast<double>(planned - held))
+                  <= std::max(1.0, 2e-3 * std::abs(static_cast<double>(planned)));
 }
 
 } // namespace ridge

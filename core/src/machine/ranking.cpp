@@ -1,5 +1,4 @@
 #include "core/machine/candidates.h"
-
 #include "core/mechanics/stage.h"
 #include "core/sizing/ratio.h"
 
@@ -27,10 +26,11 @@ struct Trial {
 struct GearLoad {
     double peak = 0, mean = 0, topSpeed = 0, meanSpeed = 0; ///< output torque [N·m], output speed [rad/s]
 };
-GearLoad gearLoad(const AxisChain& chain, std::size_t stage, const Motion& motion, const std::vector<Segment>& segments, const DutyPath& path)
+GearLoad gearLoad(const AxisChain& chain, std::size_t stage, const Motion& motion, const std::vector<Segment>& segments,
+                  const DutyPath& path)
 {
-    const std::size_t side = stage + 1;               // its load side
-    const double ratio = chain.stages[stage].ratio;   // nothing between it and the motor changes the speed
+    const std::size_t side = stage + 1;             // its load side
+    const double ratio = chain.stages[stage].ratio; // nothing between it and the motor changes the speed
     GearLoad load;
     std::vector<GearPoint> points;
     double moving = 0, turned = 0;
@@ -60,7 +60,11 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
     std::vector<Trial> trials;
     const double brakeFactor = machine.site.brakeFactor;
     if (request.chainToo || request.gearboxes.empty())
-        trials.push_back({chainAsItIs, *e.path, e.chain->reflectedInertia(e.maxPayload), brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload), {}});
+        trials.push_back({chainAsItIs,
+                          *e.path,
+                          e.chain->reflectedInertia(e.maxPayload),
+                          brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload),
+                          {}});
     Axis trial = axis;
     GearLoad load;
     for (std::size_t g = 0; g < request.gearboxes.size() && !request.stop.stop_requested(); ++g) {
@@ -80,8 +84,14 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
             load = gearLoad(*chain, stage, *e.motion, axis.cycle.segments, *path);
         }
         const double i = std::abs(gearbox.ratio);
-        trials.push_back({g, std::move(*path), chain->reflectedInertia(e.maxPayload), brakeFactor * staticTorque(*chain, *e.motion, e.maxPayload),
-                          {{load.peak, gearbox.peakTorque}, {load.mean, gearbox.ratedTorque}, {load.topSpeed * i, gearbox.maxSpeed}, {load.meanSpeed * i, gearbox.ratedSpeed}}});
+        trials.push_back({g,
+                          std::move(*path),
+                          chain->reflectedInertia(e.maxPayload),
+                          brakeFactor * staticTorque(*chain, *e.motion, e.maxPayload),
+                          {{load.peak, gearbox.peakTorque},
+                           {load.mean, gearbox.ratedTorque},
+                           {load.topSpeed * i, gearbox.maxSpeed},
+                           {load.meanSpeed * i, gearbox.ratedSpeed}}});
     }
     return trials;
 }
@@ -92,22 +102,38 @@ struct Group {
     MatchConditions conditions;
 };
 
-/// The order of candidates. What hangs on the parts alone is ranked once, so that no names are compared in the middle of it.
+/// The order of candidates. What hangs on the parts alone is ranked once, so that no names are compared in the middle
+/// of it.
 class Order {
 public:
     Order(const Machine& machine, const RankRequest& request)
-        : m_smallest(machine.site.rankPolicy == "smallest-that-passes"), m_reserve(machine.site.shortTimeReserve), m_motors(request.motors.size()), m_drives(request.drives.size()), m_gearboxes(request.gearboxes.size())
+        : m_smallest(machine.site.rankPolicy == "smallest-that-passes")
+        , m_reserve(machine.site.shortTimeReserve)
+        , m_motors(request.motors.size())
+        , m_drives(request.drives.size())
+        , m_gearboxes(request.gearboxes.size())
     {
-        places(m_motors, [&](std::size_t k) { return std::tuple(request.motors[k].frame, request.motors[k].stallTorque, std::string_view(request.motors[k].name)); });
-        places(m_drives, [&](std::size_t k) { return std::tuple(request.drives[k].continuousCurrent, std::string_view(request.drives[k].name)); });
-        places(m_gearboxes, [&](std::size_t k) { return std::tuple(request.gearboxes[k].ratedTorque, request.gearboxes[k].ratio, std::string_view(request.gearboxes[k].name)); });
+        places(m_motors, [&](std::size_t k) {
+            return std::tuple(request.motors[k].frame, request.motors[k].stallTorque,
+                              std::string_view(request.motors[k].name));
+        });
+        places(m_drives, [&](std::size_t k) {
+            return std::tuple(request.drives[k].continuousCurrent, std::string_view(request.drives[k].name));
+        });
+        places(m_gearboxes, [&](std::size_t k) {
+            return std::tuple(request.gearboxes[k].ratedTorque, request.gearboxes[k].ratio,
+                              std::string_view(request.gearboxes[k].name));
+        });
     }
     [[nodiscard]] bool operator()(const Candidate& a, const Candidate& b) const
     {
         const int ga = grade(a), gb = grade(b);
         if (ga != gb)
             return ga < gb;
-        const auto key = [this](const Candidate& c) { return std::tuple(m_motors[c.motor], m_drives[c.drive], c.gearbox == chainAsItIs ? -1 : m_gearboxes[c.gearbox]); };
+        const auto key = [this](const Candidate& c) {
+            return std::tuple(m_motors[c.motor], m_drives[c.drive],
+                              c.gearbox == chainAsItIs ? -1 : m_gearboxes[c.gearbox]);
+        };
         if (m_smallest && ga == 0)
             return key(a) < key(b);
         if (a.result.tightest != b.result.tightest)
@@ -116,7 +142,10 @@ public:
     }
 
 private:
-    [[nodiscard]] int grade(const Candidate& c) const { return c.result.tightest >= m_reserve ? 0 : c.result.passes() ? 1 : 2; }
+    [[nodiscard]] int grade(const Candidate& c) const
+    {
+        return c.result.tightest >= m_reserve ? 0 : c.result.passes() ? 1 : 2;
+    }
     template <class Key>
     static void places(std::vector<int>& out, Key key)
     {
@@ -133,7 +162,8 @@ private:
 };
 
 /// Judges all combinations of the trials; motors are handed out to the threads one by one.
-Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<Trial>& trials, const RankRequest& request)
+Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<Trial>& trials,
+                   const RankRequest& request)
 {
     Axis asked = axis ? *axis : Axis{};
     asked.choice.withBrake = axis && (axis->choice.withBrake || loadHangs(*axis));
@@ -149,7 +179,8 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                 group.drives.push_back(d);
         if (group.drives.empty())
             continue;
-        group.conditions = matchConditions(machine, asked, 418.15, phases, request.drives[group.drives.front()].busCapacitance);
+        group.conditions =
+            matchConditions(machine, asked, 418.15, phases, request.drives[group.drives.front()].busCapacitance);
         groups.push_back(std::move(group));
     }
     const Order before(machine, request);
@@ -172,7 +203,9 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                         computeMotorDuty(duty, motor, trial.path, conditions); // the same for every supply
                     computeVoltagePoint(duty, motor, trial.path, conditions);
                     for (const std::size_t d : group.drives) {
-                        Candidate c{fitting[k], d, trial.gearbox, matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear, request.bestPerMotor)};
+                        Candidate c{fitting[k], d, trial.gearbox,
+                                    matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear,
+                                               request.bestPerMotor)};
                         if (!request.bestPerMotor)
                             mine.push_back(std::move(c));
                         else if (!best || before(c, *best))
@@ -212,12 +245,14 @@ Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, cons
     return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
 }
 
-std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e,
+                                   std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
 {
     return rank(machine, axis, e, {motors, drives}).candidates;
 }
 
-std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,
+                                   std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
 {
     std::vector<Trial> trials;
     trials.push_back({chainAsItIs, path, reflected, 0, {}});

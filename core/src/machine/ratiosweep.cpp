@@ -10,8 +10,9 @@ namespace ridge {
 
 namespace {
 /// What the ratio trades against each other; the rest of Match hangs on the cycle, the mains or the drive alone.
-constexpr std::array<std::string_view, 9> traded{"match.short_time_torque", "match.continuous_torque", "match.speed", "match.inertia_ratio", "match.drive_peak",
-                                                 "match.drive_continuous", "match.pull_out", "match.holding", "match.step_rate"};
+constexpr std::array<std::string_view, 9> traded{
+    "match.short_time_torque", "match.continuous_torque", "match.speed",   "match.inertia_ratio", "match.drive_peak",
+    "match.drive_continuous",  "match.pull_out",          "match.holding", "match.step_rate"};
 
 const RatioSweep::Line* tightestAt(const RatioSweep& s, std::size_t k)
 {

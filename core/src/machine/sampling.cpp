@@ -36,7 +36,8 @@ CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
     }
     if (const Choice& c = axis.choice; e.chain && c.motor && c.drive) {
         out.speedLimit = c.motor->maxSpeed * std::abs(e.chain->radius / e.chain->ratio());
-        out.torqueLimit = shortTimeTorque(*c.motor, 0, c.drive->peakCurrent, e.conditions.bus.lowest, false, e.conditions.fieldWeakening);
+        out.torqueLimit = shortTimeTorque(*c.motor, 0, c.drive->peakCurrent, e.conditions.bus.lowest, false,
+                                          e.conditions.fieldWeakening);
     }
     return out;
 }

@@ -1,16 +1,22 @@
 #include "core/machine/solids.h"
 
+#include <fmt/core.h>
+
 #include <array>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge {
 
 namespace {
 // handbook densities at 20 °C, rounded, from memory
-constexpr std::array table{Material{"steel", 7850},     Material{"stainless steel", 7900}, Material{"cast iron", 7200}, Material{"aluminium", 2700}, Material{"brass", 8500},
-                           Material{"bronze", 8800},    Material{"titanium", 4500},        Material{"zinc", 7140},      Material{"glass", 2500},     Material{"granite", 2700},
-                           Material{"polyamide", 1140}, Material{"acetal", 1410},          Material{"polyethylene", 950}, Material{"rubber", 1200},  Material{"given", 0}};
+constexpr std::array table{Material{"steel", 7850},       Material{"stainless steel", 7900},
+                           Material{"cast iron", 7200},   Material{"aluminium", 2700},
+                           Material{"brass", 8500},       Material{"bronze", 8800},
+                           Material{"titanium", 4500},    Material{"zinc", 7140},
+                           Material{"glass", 2500},       Material{"granite", 2700},
+                           Material{"polyamide", 1140},   Material{"acetal", 1410},
+                           Material{"polyethylene", 950}, Material{"rubber", 1200},
+                           Material{"given", 0}};
 constexpr auto names = [] {
     std::array<std::string_view, table.size()> all{};
     for (std::size_t k = 0; k < table.size(); ++k)
@@ -88,7 +94,10 @@ Result<Body> solidBody(const Solid& s, Recorder* rec)
     if (rec)
         rec->add({{"J", "moment of inertia about the axis of rotation", "kg*m2", sum.inertia},
                   "{n}*({J_0}+{m}*{e}^2)",
-                  {{"n", s.hole ? "how many, cut out" : "how many", "1", all}, {"J_0", s.shape + " about its own axis", "kg*m2", one.inertia}, {"m", "its mass", "kg", one.mass}, {"e", "distance from the axis", "m", s.offset}},
+                  {{"n", s.hole ? "how many, cut out" : "how many", "1", all},
+                   {"J_0", s.shape + " about its own axis", "kg*m2", one.inertia},
+                   {"m", "its mass", "kg", one.mass},
+                   {"e", "distance from the axis", "m", s.offset}},
                   "parallel axis theorem; rigid-body table, from memory"});
     return sum;
 }

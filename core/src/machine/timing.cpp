@@ -42,7 +42,8 @@ std::set<std::string> tight(const Evaluation& e)
 {
     std::set<std::string> ids;
     for (const Check& c : e.checks)
-        if ((c.station == Station::Load || c.station == Station::Match) && c.margin && (c.verdict == Verdict::Fail || c.verdict == Verdict::Watch))
+        if ((c.station == Station::Load || c.station == Station::Match) && c.margin
+            && (c.verdict == Verdict::Fail || c.verdict == Verdict::Watch))
             ids.insert(c.id);
     return ids;
 }
@@ -57,8 +58,8 @@ void figures(Timing& t, const Evaluation& before, const Evaluation& after)
     t.peakAfter = after.duty.torquePeak;
 }
 
-/// A move that is to be gentle. Its rms costs weight·∫a² dt: 13.5·s²/t³ in thirds, 2·v³/(v·t - s) as a trapezoid at its speed limit;
-/// both meet smoothly at t = 1.5·s/v.
+/// A move that is to be gentle. Its rms costs weight·∫a² dt: 13.5·s²/t³ in thirds, 2·v³/(v·t - s) as a trapezoid at its
+/// speed limit; both meet smoothly at t = 1.5·s/v.
 struct Gentle {
     std::size_t segment = 0;
     double distance = 0, limit = 0, weight = 1;
@@ -87,7 +88,8 @@ Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<s
     Axis trial = axis;
     const auto at = [&](double factor) {
         for (std::size_t k = 0; k < segments.size(); ++k)
-            trial.cycle.segments[k] = !segment || *segment == k ? stretched(segments[k], now.motion->solved[k], factor) : segments[k];
+            trial.cycle.segments[k] =
+                !segment || *segment == k ? stretched(segments[k], now.motion->solved[k], factor) : segments[k];
         return evaluate(machine, trial, {.sizingOnly = true});
     };
     constexpr double slowest = 16, quickest = 1.0 / 16;
@@ -181,7 +183,9 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
     Timing out;
     out.segments = trial.cycle.segments;
     figures(out, now, after);
-    constexpr std::array<std::string_view, 6> moving{"match.short_time_torque", "match.continuous_torque", "match.speed", "match.drive_peak", "match.drive_continuous", "match.pull_out"};
+    constexpr std::array<std::string_view, 6> moving{
+        "match.short_time_torque", "match.continuous_torque", "match.speed",
+        "match.drive_peak",        "match.drive_continuous",  "match.pull_out"};
     for (const Check& c : after.checks) // tightest first, of those that the motion decides
         if (c.margin && std::ranges::find(moving, c.id) != moving.end()) {
             out.limit = c.title;

@@ -1,19 +1,20 @@
-#include "context.h"
-
 #include "core/control/metrics.h"
 #include "core/mechanics/stage.h"
 #include "core/units/print.h"
 
+#include "context.h"
+
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge::detail {
 
 namespace {
 using enum Quantity;
 
-constexpr double transportDelay = 2.5e-4;  ///< of the torque path in the loop model [s]
+constexpr double transportDelay = 2.5e-4; ///< of the torque path in the loop model [s]
 
 /// What the mounted axis is to the motor: inertia, friction and gravity without payload.
 RigidPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rotor)
@@ -21,7 +22,8 @@ RigidPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rot
     RigidPlant p;
     p.inertia = chain.reflectedInertia(0) + rotor;
     const double x = (motion.lowest + motion.highest) / 2;
-    const double up = chainPoint(chain, 0, 0, {x, 0, 0, 0}, 1).torque, down = chainPoint(chain, 0, 0, {x, 0, 0, 0}, -1).torque;
+    const double up = chainPoint(chain, 0, 0, {x, 0, 0, 0}, 1).torque,
+                 down = chainPoint(chain, 0, 0, {x, 0, 0, 0}, -1).torque;
     p.coulomb = std::abs(up - down) / 2;
     p.breakaway = p.coulomb;
     p.gravity = (up + down) / 2;
@@ -36,18 +38,37 @@ void planGains(Context& c, TunePlan& t)
     LoopGains& g = t.gains;
     g.velocityGain = r.velocityGain.value_or(w * t.plant.inertia);
     if (Recorder* rec = c.steps())
-        r.velocityGain ? rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain}, "{Kv}", {{"Kv", "as entered", "N*m*s/rad", g.velocityGain}}, "entered"})
-                       : rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain}, "2*pi*{f}*{J}", {{"f", "bandwidth aimed at", "Hz", r.bandwidth}, {"J", "total inertia", "kg*m2", t.plant.inertia}}, "first-order velocity loop, derived"});
+        r.velocityGain ? rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
+                                   "{Kv}",
+                                   {{"Kv", "as entered", "N*m*s/rad", g.velocityGain}},
+                                   "entered"})
+                       : rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
+                                   "2*pi*{f}*{J}",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
+                                    {"J", "total inertia", "kg*m2", t.plant.inertia}},
+                                   "first-order velocity loop, derived"});
     c.result("tune.velocity_gain", "Velocity gain Kv", Station::Tune, Gain, g.velocityGain);
     g.integralTime = r.integralTime.value_or(5 / w);
     if (Recorder* rec = c.steps())
-        r.integralTime ? rec->add({{"Ti", "integral time", "s", g.integralTime}, "{Ti}", {{"Ti", "as entered", "s", g.integralTime}}, "entered"})
-                       : rec->add({{"Ti", "integral time", "s", g.integralTime}, "5/(2*pi*{f})", {{"f", "bandwidth aimed at", "Hz", r.bandwidth}}, "ratio 5 between loop and integral, common practice"});
+        r.integralTime ? rec->add({{"Ti", "integral time", "s", g.integralTime},
+                                   "{Ti}",
+                                   {{"Ti", "as entered", "s", g.integralTime}},
+                                   "entered"})
+                       : rec->add({{"Ti", "integral time", "s", g.integralTime},
+                                   "5/(2*pi*{f})",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth}},
+                                   "ratio 5 between loop and integral, common practice"});
     c.result("tune.integral_time", "Integral time Ti", Station::Tune, Time, g.integralTime);
     g.positionGain = r.positionGain.value_or(w / 5);
     if (Recorder* rec = c.steps())
-        r.positionGain ? rec->add({{"Kp", "position gain", "1/s", g.positionGain}, "{Kp}", {{"Kp", "as entered", "1/s", g.positionGain}}, "entered"})
-                       : rec->add({{"Kp", "position gain", "1/s", g.positionGain}, "2*pi*{f}/5", {{"f", "bandwidth aimed at", "Hz", r.bandwidth}}, "a fifth of the velocity loop, common practice"});
+        r.positionGain ? rec->add({{"Kp", "position gain", "1/s", g.positionGain},
+                                   "{Kp}",
+                                   {{"Kp", "as entered", "1/s", g.positionGain}},
+                                   "entered"})
+                       : rec->add({{"Kp", "position gain", "1/s", g.positionGain},
+                                   "2*pi*{f}/5",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth}},
+                                   "a fifth of the velocity loop, common practice"});
     c.result("tune.position_gain", "Position gain Kp", Station::Tune, Rate, g.positionGain);
     g.speedFeedforward = r.speedFeedforward;
     g.accelerationFeedforward = r.accelerationFeedforward;
@@ -55,7 +76,8 @@ void planGains(Context& c, TunePlan& t)
     g.torqueFilter = 1 / (2 * pi * std::clamp(5 * r.bandwidth, 100.0, 4000.0));
     g.speedFilter = 0.3e-3;
     g.currentLag = 0.2e-3;
-    g.torqueLimit = std::min(c.axis.choice.motor->peakTorque, std::max(1.25 * c.out.match->torquePeak, c.axis.choice.motor->ratedTorque));
+    g.torqueLimit = std::min(c.axis.choice.motor->peakTorque,
+                             std::max(1.25 * c.out.match->torquePeak, c.axis.choice.motor->ratedTorque));
 }
 
 void captureChecks(Context& c, const TunePlan& t)
@@ -65,24 +87,36 @@ void captureChecks(Context& c, const TunePlan& t)
     const double scale = t.travelPerRadian;
     const Quantity q = c.q(Travel);
     const std::string kind = last ? (last->simulated ? "simulated" : "measured") : "";
-    c.fact("tune.captured", "Move captured with the load on", Station::Tune, last ? std::optional(last->loaded) : std::nullopt,
-           !last ? "No move has been captured." : last->loaded ? fmt::format("{} move, {}.", kind, last->time) : "Only the bare motor was captured.",
+    c.fact("tune.captured", "Move captured with the load on", Station::Tune,
+           last ? std::optional(last->loaded) : std::nullopt,
+           !last          ? "No move has been captured."
+           : last->loaded ? fmt::format("{} move, {}.", kind, last->time)
+                          : "Only the bare motor was captured.",
            "Capture the test move on the mounted axis.", Verdict::Watch);
     const auto follow = last ? std::optional(last->peakError * scale) : std::nullopt;
     auto& e = c.check("tune.following", "Following error, peak", Station::Tune, q, follow, r.followLimit);
-    e.reason = !last ? "Capture the test move." : !r.followLimit ? "Enter what the process accepts." : fmt::format("{} {}; the process accepts {}.", print(*follow, q), kind, print(*r.followLimit, q));
+    e.reason = !last ? "Capture the test move."
+               : !r.followLimit
+                   ? "Enter what the process accepts."
+                   : fmt::format("{} {}; the process accepts {}.", print(*follow, q), kind, print(*r.followLimit, q));
     if (e.verdict != Verdict::Ok)
         e.help = "More speed feedforward first, then a higher position gain.";
     const auto settle = last && last->settled ? std::optional(last->settling) : std::nullopt;
     auto& s = c.check("tune.settling", "Settling time", Station::Tune, Time, settle, r.settleLimit);
-    s.reason = !last ? "Capture the test move." : !last->settled ? "The axis did not come to rest inside the band." : !r.settleLimit ? "Enter the settling limit." : fmt::format("{} {} into ±{}.", print(*settle, Time), kind, print(last->band * scale, q));
+    s.reason = !last            ? "Capture the test move."
+               : !last->settled ? "The axis did not come to rest inside the band."
+               : !r.settleLimit
+                   ? "Enter the settling limit."
+                   : fmt::format("{} {} into ±{}.", print(*settle, Time), kind, print(last->band * scale, q));
     if (last && !last->settled)
         s.verdict = Verdict::Fail;
     if (s.verdict != Verdict::Ok)
         s.help = "Raise the velocity gain, then the position gain; check friction.";
     const auto over = last && r.band ? std::optional(last->overshoot * scale) : std::nullopt;
-    auto& o = c.check("tune.overshoot", "Overshoot at the target", Station::Tune, q, over, r.band ? std::optional(5 * *r.band) : std::nullopt);
-    o.reason = over ? fmt::format("{} beyond the target {}; five bands are accepted.", print(*over, q), kind) : "Capture the test move and enter the band.";
+    auto& o = c.check("tune.overshoot", "Overshoot at the target", Station::Tune, q, over,
+                      r.band ? std::optional(5 * *r.band) : std::nullopt);
+    o.reason = over ? fmt::format("{} beyond the target {}; five bands are accepted.", print(*over, q), kind)
+                    : "Capture the test move and enter the band.";
     if (o.verdict != Verdict::Ok)
         o.help = "Less feedforward, or a longer integral time.";
 }
@@ -92,15 +126,20 @@ void captureChecks(Context& c, const TunePlan& t)
 void evaluateTune(Context& c)
 {
     if (c.axis.choice.stepper) {
-        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "A stepper without feedback has no loop to tune.", "Move it at full speed and load, and watch for lost steps.");
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
+               "A stepper without feedback has no loop to tune.",
+               "Move it at full speed and load, and watch for lost steps.");
         return;
     }
     if (!c.out.chain || !c.out.motion || !c.out.match) {
-        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains follow from load, motor and drive.", "Complete Load, Move and Match.");
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains follow from load, motor and drive.",
+               "Complete Load, Move and Match.");
         return;
     }
     if (c.axis.choice.motor->kind == "linear") {
-        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains and drive parameters of linear motors are not planned by this version.", "Plan them by hand and record them.");
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
+               "Gains and drive parameters of linear motors are not planned by this version.",
+               "Plan them by hand and record them.");
         return;
     }
     TunePlan t;
@@ -109,12 +148,20 @@ void evaluateTune(Context& c)
     t.plant = plantAtMotor(*c.out.chain, *c.out.motion, c.out.match->rotor);
     t.timing.counts = motor.countsPerTurn;
     if (Recorder* rec = c.steps())
-        rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia}, "{J_ext}+{J_m}", {{"J_ext", "everything but the rotor, no payload", "kg*m2", c.out.chain->reflectedInertia(0)}, {"J_m", "rotor with brake", "kg*m2", c.out.match->rotor}}, "sum on one shaft"});
+        rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},
+                  "{J_ext}+{J_m}",
+                  {{"J_ext", "everything but the rotor, no payload", "kg*m2", c.out.chain->reflectedInertia(0)},
+                   {"J_m", "rotor with brake", "kg*m2", c.out.match->rotor}},
+                  "sum on one shaft"});
     c.result("tune.inertia", "Total inertia, no payload", Station::Tune, Inertia, t.plant.inertia);
     planGains(c, t);
     t.band = c.axis.tune.band.value_or(10 * 2 * pi / motor.countsPerTurn * t.travelPerRadian) / t.travelPerRadian;
     const TuneRecord& r = c.axis.tune;
-    if (const auto move = trapezoid({r.testDistance / t.travelPerRadian, {}, r.testSpeed / t.travelPerRadian, r.testAcceleration / t.travelPerRadian, {}}))
+    if (const auto move = trapezoid({r.testDistance / t.travelPerRadian,
+                                     {},
+                                     r.testSpeed / t.travelPerRadian,
+                                     r.testAcceleration / t.travelPerRadian,
+                                     {}}))
         t.move = *move;
     LoopModel& model = t.loop;
     model.plant.inertia = t.plant.inertia;
@@ -122,15 +169,26 @@ void evaluateTune(Context& c)
     model.gains = t.gains;
     model.delay = transportDelay;
     t.margins = loopMargins(model, LoopBreak::Torque, 161);
-    c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number, t.margins.phaseMargin_deg.value_or(0));
+    c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number,
+             t.margins.phaseMargin_deg.value_or(0));
     if (Recorder* rec = c.steps())
-        rec->add({{"e_v", "following error at the test speed", "rad", followingError(t.move.peakSpeed, t.gains)}, "{v}*(1-{k})/{Kp}",
-                  {{"v", "motor speed of the test move", "rad/s", t.move.peakSpeed}, {"k", "speed feedforward", "1", t.gains.speedFeedforward}, {"Kp", "position gain", "1/s", t.gains.positionGain}}, "position loop with an integrating velocity loop, derived"});
-    c.result("tune.following_predicted", "Steady error expected, motor", Station::Tune, Angle, followingError(t.move.peakSpeed, t.gains));
+        rec->add({{"e_v", "following error at the test speed", "rad", followingError(t.move.peakSpeed, t.gains)},
+                  "{v}*(1-{k})/{Kp}",
+                  {{"v", "motor speed of the test move", "rad/s", t.move.peakSpeed},
+                   {"k", "speed feedforward", "1", t.gains.speedFeedforward},
+                   {"Kp", "position gain", "1/s", t.gains.positionGain}},
+                  "position loop with an integrating velocity loop, derived"});
+    c.result("tune.following_predicted", "Steady error expected, motor", Station::Tune, Angle,
+             followingError(t.move.peakSpeed, t.gains));
     const bool stable = t.margins.stable;
-    auto& pm = c.check("tune.margins", "Stability reserve of the plan", Station::Tune, Number, 45.0, stable ? t.margins.phaseMargin_deg : std::optional(0.0), 0.0);
-    pm.reason = stable ? fmt::format("Phase margin {:.0f}°, gain margin {:.1f} dB, sensitivity peak {:.2f}, rigid model with {} of delay.", t.margins.phaseMargin_deg.value_or(0), t.margins.gainMargin_dB.value_or(0), t.margins.sensitivityPeak, print(transportDelay, Time))
-                       : "The loop is unstable with these gains.";
+    auto& pm = c.check("tune.margins", "Stability reserve of the plan", Station::Tune, Number, 45.0,
+                       stable ? t.margins.phaseMargin_deg : std::optional(0.0), 0.0);
+    pm.reason =
+        stable ? fmt::format(
+            "Phase margin {:.0f}°, gain margin {:.1f} dB, sensitivity peak {:.2f}, rigid model with {} of delay.",
+            t.margins.phaseMargin_deg.value_or(0), t.margins.gainMargin_dB.value_or(0), t.margins.sensitivityPeak,
+            print(transportDelay, Time))
+               : "The loop is unstable with these gains.";
     if (pm.verdict != Verdict::Ok)
         pm.help = "Lower the bandwidth, lengthen the integral time or lower the position gain.";
     captureChecks(c, t);

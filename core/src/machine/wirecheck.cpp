@@ -1,9 +1,10 @@
-#include "context.h"
-
 #include "core/units/print.h"
 
-#include <algorithm>
+#include "context.h"
+
 #include <fmt/core.h>
+
+#include <algorithm>
 
 namespace ridge::detail {
 
@@ -18,15 +19,19 @@ void evaluateWire(Context& c)
         const bool dead = *w.deadBus < 1.0;
         if (!dead)
             bus.verdict = Verdict::Fail;
-        bus.reason = fmt::format("{} between plus and minus{}{}.", print(*w.deadBus, Quantity::Voltage), w.deadBusTime.empty() ? "" : ", ", w.deadBusTime);
+        bus.reason = fmt::format("{} between plus and minus{}{}.", print(*w.deadBus, Quantity::Voltage),
+                                 w.deadBusTime.empty() ? "" : ", ", w.deadBusTime);
         if (!dead)
             bus.help = "Wait longer and measure again. Labels and timers can be wrong.";
     }
     if (!c.axis.choice.motor || !c.axis.choice.drive) {
         if (c.axis.choice.stepper)
-            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt, "Stepper drives are not wired by this version.", "Wire it by the drive's own manual and record that in the note.");
+            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
+                   "Stepper drives are not wired by this version.",
+                   "Wire it by the drive's own manual and record that in the note.");
         else
-            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt, "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
+            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
+                   "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
         return;
     }
     c.out.plan = buildWirePlan(c.machine, c.axis);
@@ -46,7 +51,8 @@ void evaluateWire(Context& c)
     }
     const WireRule* rule = worst ? wireRule(worst->rule) : nullptr;
     auto& plan = c.fact("wire.plan", "Rules of the plan", Station::Wire, refused + errors + warnings == 0,
-                        rule ? fmt::format("{} ({}): {}", worst->rule, worst->subject, rule->message) : "No rule has anything to say about this plan.",
+                        rule ? fmt::format("{} ({}): {}", worst->rule, worst->subject, rule->message)
+                             : "No rule has anything to say about this plan.",
                         rule ? rule->reason : "", refused + errors > 0 ? Verdict::Fail : Verdict::Watch);
     if (c.out.findings.size() > 1)
         plan.reason += fmt::format(" {} more.", c.out.findings.size() - 1);
@@ -60,9 +66,12 @@ void evaluateWire(Context& c)
     }
     const std::size_t all = c.out.plan.conductors.size();
     c.fact("wire.ticked", "Every conductor ticked", Station::Wire, ticked == all ? std::optional(true) : std::nullopt,
-           fmt::format("{} of {} conductors are ticked.", ticked, all), "Follow each conductor from end to end and tick it.");
-    c.fact("wire.doubts", "No conductor in doubt", Station::Wire, ticked == 0 && doubts == 0 ? std::nullopt : std::optional(doubts == 0),
-           doubts == 0 ? "None is marked as doubtful." : fmt::format("{} conductors are marked as doubtful.", doubts), "Measure every doubtful one.");
+           fmt::format("{} of {} conductors are ticked.", ticked, all),
+           "Follow each conductor from end to end and tick it.");
+    c.fact("wire.doubts", "No conductor in doubt", Station::Wire,
+           ticked == 0 && doubts == 0 ? std::nullopt : std::optional(doubts == 0),
+           doubts == 0 ? "None is marked as doubtful." : fmt::format("{} conductors are marked as doubtful.", doubts),
+           "Measure every doubtful one.");
 }
 
 } // namespace ridge::detail

@@ -1,11 +1,11 @@
-#include "core/machine/evaluate.h"
-
 #include "core/drives/servo.h"
+#include "core/machine/evaluate.h"
 #include "core/mechanics/stage.h"
+
+#include <fmt/core.h>
 
 #include <array>
 #include <cmath>
-#include <fmt/core.h>
 
 namespace ridge {
 
@@ -14,8 +14,11 @@ namespace {
 /// Adds devices, terminals and conductors by short lines.
 class Draft {
 public:
-    explicit Draft(WirePlan& plan) : m_plan(plan) {}
-    WireDevice& device(const char* id, const char* kind, std::initializer_list<std::pair<const char*, const char*>> terminals)
+    explicit Draft(WirePlan& plan)
+        : m_plan(plan)
+    {}
+    WireDevice& device(const char* id, const char* kind,
+                       std::initializer_list<std::pair<const char*, const char*>> terminals)
     {
         WireDevice& d = m_plan.devices.emplace_back();
         d.id = id;
@@ -24,7 +27,8 @@ public:
             d.terminals.emplace(name, Terminal{role, {}, {}, {}, 0, false});
         return d;
     }
-    void wire(const char* a, const char* b, const char* cable, double mm2, const char* colour = "", const char* pair = "")
+    void wire(const char* a, const char* b, const char* cable, double mm2, const char* colour = "",
+              const char* pair = "")
     {
         Conductor& c = m_plan.conductors.emplace_back();
         c.id = std::string(a) + " > " + b;
@@ -49,7 +53,8 @@ double mm2(double area) { return std::round(area * 1e6 * 100) / 100; }
 void supply(Draft& d, const Machine& machine, const WiringRecord& w)
 {
     const Site& site = machine.site;
-    auto& g = d.device("G1", "mains_source", {{"L1", "ac.l1"}, {"L2", "ac.l2"}, {"L3", "ac.l3"}, {"N", "ac.n"}, {"PE", "pe"}});
+    auto& g = d.device("G1", "mains_source",
+                       {{"L1", "ac.l1"}, {"L2", "ac.l2"}, {"L3", "ac.l3"}, {"N", "ac.n"}, {"PE", "pe"}});
     g.numbers = {{"v", site.mains}, {"tol_pct", 10}, {"phases", site.mainsPhases}};
     g.words["network"] = "TN";
     auto& q = d.device("Q1", "disconnector", {{"1", "x"}, {"2", "x"}, {"3", "x"}, {"4", "x"}, {"5", "x"}, {"6", "x"}});
@@ -84,19 +89,34 @@ void driveDevice(Draft& d, const Machine& machine, const Axis& axis)
 {
     const ServoDrive& drive = *axis.choice.drive;
     const WiringRecord& w = axis.wiring;
-    auto& dev = d.device("D1", "drive",
-                         {{"L1", "ac.l1"}, {"L2", "ac.l2"}, {"L3", "ac.l3"}, {"PE", "pe"}, {"P", "dbr.p"}, {"R", "dbr.r"}, {"I", "dbr.i"}, {"BN", "bus.n"},
-                          {"U", "mot.u"}, {"V", "mot.v"}, {"W", "mot.w"}, {"SH1", "shield"}, {"SH2", "shield"}, {"24P", "v24.p"}, {"24N", "v24.n"},
-                          {"BR+", "brkout.p"}, {"BR-", "brkout.n"}, {"5V", "fb.v"}, {"0V", "fb.0v"}, {"DAT+", "fb.dat+"}, {"DAT-", "fb.dat-"},
-                          {"CLK+", "fb.clk+"}, {"CLK-", "fb.clk-"}, {"T1", "tmp.1"}, {"T2", "tmp.2"}, {"S1+", "sto.1p"}, {"S1-", "sto.1n"},
-                          {"S2+", "sto.2p"}, {"S2-", "sto.2n"}, {"M+", "edm.p"}, {"M-", "edm.n"}, {"ALM", "alm.out"}});
+    auto& dev =
+        d.device("D1", "drive",
+                 {{"L1", "ac.l1"},     {"L2", "ac.l2"},     {"L3", "ac.l3"},     {"PE", "pe"},      {"P", "dbr.p"},
+                  {"R", "dbr.r"},      {"I", "dbr.i"},      {"BN", "bus.n"},     {"U", "mot.u"},    {"V", "mot.v"},
+                  {"W", "mot.w"},      {"SH1", "shield"},   {"SH2", "shield"},   {"24P", "v24.p"},  {"24N", "v24.n"},
+                  {"BR+", "brkout.p"}, {"BR-", "brkout.n"}, {"5V", "fb.v"},      {"0V", "fb.0v"},   {"DAT+", "fb.dat+"},
+                  {"DAT-", "fb.dat-"}, {"CLK+", "fb.clk+"}, {"CLK-", "fb.clk-"}, {"T1", "tmp.1"},   {"T2", "tmp.2"},
+                  {"S1+", "sto.1p"},   {"S1-", "sto.1n"},   {"S2+", "sto.2p"},   {"S2-", "sto.2n"}, {"M+", "edm.p"},
+                  {"M-", "edm.n"},     {"ALM", "alm.out"}});
     for (const auto& [name, function] : {std::pair{"LIM+", "limit+"}, std::pair{"LIM-", "limit-"}})
         dev.terminals[name] = {"di", {}, function, "sink", 0, false};
     const auto bus = busFromMains(machine.site.mains, 3);
-    dev.numbers = {{"v_min", drive.mainsLowest}, {"v_max", drive.mainsHighest}, {"phases", drive.mainsPhases}, {"i_in_a", drive.ratedInputCurrent},
-                   {"fuse_max_a", std::max(16.0, 2.5 * drive.ratedInputCurrent)}, {"leakage_ma", w.leakage * 1e3}, {"dbr_min_ohm", drive.leastResistance},
-                   {"motor_cable_max_m", 50}, {"brake_out_a", drive.brakeOutputCurrent}, {"bus_v", bus ? bus->nominal : 0},
-                   {"bus_uf", drive.busCapacitance * 1e6}, {"bleed_kohm", 60}, {"label_wait_s", 300}, {"i24_a", 0.8}, {"v24_min_v", 20.4}, {"sto_filter_ms", 0.5}};
+    dev.numbers = {{"v_min", drive.mainsLowest},
+                   {"v_max", drive.mainsHighest},
+                   {"phases", drive.mainsPhases},
+                   {"i_in_a", drive.ratedInputCurrent},
+                   {"fuse_max_a", std::max(16.0, 2.5 * drive.ratedInputCurrent)},
+                   {"leakage_ma", w.leakage * 1e3},
+                   {"dbr_min_ohm", drive.leastResistance},
+                   {"motor_cable_max_m", 50},
+                   {"brake_out_a", drive.brakeOutputCurrent},
+                   {"bus_v", bus ? bus->nominal : 0},
+                   {"bus_uf", drive.busCapacitance * 1e6},
+                   {"bleed_kohm", 60},
+                   {"label_wait_s", 300},
+                   {"i24_a", 0.8},
+                   {"v24_min_v", 20.4},
+                   {"sto_filter_ms", 0.5}};
     dev.flags = {{"chopper", true}, {"brake_on_sto", true}, {"brake_suppressed", w.brakeSuppressed}};
 }
 
@@ -106,7 +126,14 @@ void motorSide(Draft& d, const Axis& axis)
     const WiringRecord& w = axis.wiring;
     const double s = mm2(w.motorWire);
     const bool brake = axis.choice.withBrake && motor.brakeTorque > 0;
-    auto& m = d.device("M1", "motor", {{"U", "mot.u"}, {"V", "mot.v"}, {"W", "mot.w"}, {"PE", "pe"}, {"SH", "shield"}, {"T1", "tmp.1"}, {"T2", "tmp.2"}});
+    auto& m = d.device("M1", "motor",
+                       {{"U", "mot.u"},
+                        {"V", "mot.v"},
+                        {"W", "mot.w"},
+                        {"PE", "pe"},
+                        {"SH", "shield"},
+                        {"T1", "tmp.1"},
+                        {"T2", "tmp.2"}});
     m.numbers["i_nom_a"] = motor.ratedCurrent;
     std::vector<Shield> shields{{"outer", "", {"D1.SH1", "M1.SH"}}};
     if (brake && w.innerBrakeShield)
@@ -123,7 +150,13 @@ void motorSide(Draft& d, const Axis& axis)
         d.wire("D1.BR+", "M1.B+", "motor cable", mm2(w.brakeWire), "", "brake");
         d.wire("D1.BR-", "M1.B-", "motor cable", mm2(w.brakeWire), "", "brake");
     }
-    auto& e = d.device("E1", "encoder", {{"V", "fb.v"}, {"0", "fb.0v"}, {"DAT+", "fb.dat+"}, {"DAT-", "fb.dat-"}, {"CLK+", "fb.clk+"}, {"CLK-", "fb.clk-"}});
+    auto& e = d.device("E1", "encoder",
+                       {{"V", "fb.v"},
+                        {"0", "fb.0v"},
+                        {"DAT+", "fb.dat+"},
+                        {"DAT-", "fb.dat-"},
+                        {"CLK+", "fb.clk+"},
+                        {"CLK-", "fb.clk-"}});
     e.words = {{"type", "serial"}, {"drive", "D1"}};
     e.numbers = {{"v_min", 4.75}, {"v_max", 5.25}, {"i_ma", 150}};
     e.flags["needs_clock"] = true;
@@ -157,7 +190,9 @@ void resistorSide(Draft& d, const Axis& axis)
 void safetySide(Draft& d, const Axis& axis)
 {
     const WiringRecord& w = axis.wiring;
-    auto& s = d.device("SL1", "safety_logic", {{"24P", "v24.p"}, {"24N", "v24.n"}, {"FBK", "di"}, {"O1", "so.1"}, {"O2", "so.2"}, {"OM", "so.n"}});
+    auto& s =
+        d.device("SL1", "safety_logic",
+                 {{"24P", "v24.p"}, {"24N", "v24.n"}, {"FBK", "di"}, {"O1", "so.1"}, {"O2", "so.2"}, {"OM", "so.n"}});
     s.numbers = {{"test_pulse_ms", 0.3}, {"i24_a", 0.2}, {"v24_min_v", 20.4}};
     d.cable("safety cable", "control", 6, {{"outer", "", {"D1.SH2"}}});
     d.wire("SL1.O1", "D1.S1+", "safety cable", 0.5);

@@ -66,8 +66,7 @@ NipResult nipRoll(const Nip& n, double a, double speed)
     const double rolling = s * n.lever * n.force * (1 / n.r1 + 1 / n.r2);
     const double web = n.tensionIn - n.tensionOut + n.web * a;
     NipResult r;
-    r.face = n.driven == 2 ? web / 2
-                           : web + n.j2 * a / (n.r2 * n.r2) + s * (n.lever * n.force + n.bearing2) / n.r2;
+    r.face = n.driven == 2 ? web / 2 : web + n.j2 * a / (n.r2 * n.r2) + s * (n.lever * n.force + n.bearing2) / n.r2;
     r.torque = n.r1 * (web + rolling + s * n.bearing2 / n.r2) + s * n.bearing1
                + (n.j1 + n.j2 * (n.r1 / n.r2) * (n.r1 / n.r2)) * a / n.r1;
     r.inertia = n.j1 + n.j2 * (n.r1 / n.r2) * (n.r1 / n.r2) + n.web * n.r1 * n.r1;
@@ -98,7 +97,8 @@ Result<WoundLength> woundLength(double core, double radius, double thickness)
     return WoundLength{pi * (radius * radius - core * core) / thickness, (radius - core) / thickness};
 }
 
-Result<CrankPoint> crank(const Crank& c, double phi, double omega, double alpha, double force, double coulomb, double gravity)
+Result<CrankPoint> crank(const Crank& c, double phi, double omega, double alpha, double force, double coulomb,
+                         double gravity)
 {
     if (!(c.rod > c.radius + std::abs(c.offset)))
         return refuse("crank-cannot-turn");
@@ -124,7 +124,8 @@ Result<CrankStroke> crankStroke(double radius, double rod, double e)
 {
     if (!(rod > radius + std::abs(e)))
         return refuse("crank-cannot-turn");
-    return CrankStroke{std::sqrt((rod + radius) * (rod + radius) - e * e) - std::sqrt((rod - radius) * (rod - radius) - e * e),
+    return CrankStroke{std::sqrt((rod + radius) * (rod + radius) - e * e)
+                           - std::sqrt((rod - radius) * (rod - radius) - e * e),
                        pi + std::asin(e / (rod - radius)) - std::asin(e / (rod + radius))};
 }
 
@@ -152,8 +153,8 @@ LinearResult linearMotorLoad(const LinearLoad& l, double speed, double a)
     const double m = l.mover + l.payload;
     LinearResult r;
     r.normal = std::abs(m * standardGravity * std::cos(l.incline)) + l.attraction;
-    r.demand = m * a + m * standardGravity * std::sin(l.incline) + sign(speed) * (l.friction * r.normal + l.seal) + l.force
-               - l.counter;
+    r.demand = m * a + m * standardGravity * std::sin(l.incline) + sign(speed) * (l.friction * r.normal + l.seal)
+               + l.force - l.counter;
     r.demandWorst = r.demand + sign(r.demand) * l.cogging;
     r.electrical = std::abs(speed) / l.period;
     r.power = r.demand * speed;

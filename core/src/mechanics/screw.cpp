@@ -71,10 +71,11 @@ Result<CriticalSpeed> criticalSpeed(const ScrewShaft& s, double factor, Recorder
                         {"E", "modulus of elasticity", "Pa", s.modulus},
                         {"rho", "density", "kg/m3", s.density}},
                        "bending of a uniform beam, textbook, from memory"});
-        recorder->add({{"ω_p", "permitted speed of the screw", "rad/s", c.permitted},
-                       "{k}*{ω_c}",
-                       {{"k", "share of the critical speed", "1", factor}, {"ω_c", "critical speed", "rad/s", c.critical}},
-                       "0.8 of the critical speed, common practice"});
+        recorder->add(
+            {{"ω_p", "permitted speed of the screw", "rad/s", c.permitted},
+             "{k}*{ω_c}",
+             {{"k", "share of the critical speed", "1", factor}, {"ω_c", "critical speed", "rad/s", c.critical}},
+             "0.8 of the critical speed, common practice"});
     }
     return c;
 }

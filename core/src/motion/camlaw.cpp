@@ -10,7 +10,7 @@ namespace ridge {
 
 namespace {
 constexpr std::array<std::string_view, 6> names{"cycloidal", "modified-sine", "modified-trapezoid",
-                                                "3-4-5", "4-5-6-7", "harmonic"};
+                                                "3-4-5",     "4-5-6-7",       "harmonic"};
 
 CamPoint modifiedSine(double z)
 {
@@ -65,7 +65,8 @@ CamPoint camPoint(CamLaw law, double z) noexcept
     }
     case CamLaw::Harmonic: {
         const double u = pi * z;
-        return {(1 - std::cos(u)) / 2, pi / 2 * std::sin(u), pi * pi / 2 * std::cos(u), -pi * pi * pi / 2 * std::sin(u)};
+        return {(1 - std::cos(u)) / 2, pi / 2 * std::sin(u), pi * pi / 2 * std::cos(u),
+                -pi * pi * pi / 2 * std::sin(u)};
     }
     }
     return {};
@@ -84,16 +85,17 @@ Result<CamLaw> camLaw(std::string_view name)
 namespace {
 CamCoefficients computed(CamLaw law)
 {
-    constexpr std::array<std::array<double, 3>, 6> closed{{{2.0, 2 * pi, 4 * pi * pi},
-                                                           {4 * pi / (4 + pi), 4 * pi * pi / (4 + pi), 16 * pi * pi * pi / (4 + pi)},
-                                                           {2.0, 8 * pi / (2 + pi), 32 * pi * pi / (2 + pi)},
-                                                           {15.0 / 8, 5.773502691896258, 60.0},
-                                                           {35.0 / 16, 7.513188404399292, 52.5},
-                                                           {pi / 2, pi * pi / 2, pi * pi * pi / 2}}};
+    constexpr std::array<std::array<double, 3>, 6> closed{
+        {{2.0, 2 * pi, 4 * pi * pi},
+         {4 * pi / (4 + pi), 4 * pi * pi / (4 + pi), 16 * pi * pi * pi / (4 + pi)},
+         {2.0, 8 * pi / (2 + pi), 32 * pi * pi / (2 + pi)},
+         {15.0 / 8, 5.773502691896258, 60.0},
+         {35.0 / 16, 7.513188404399292, 52.5},
+         {pi / 2, pi * pi / 2, pi * pi * pi / 2}}};
     const auto& c = closed.at(static_cast<std::size_t>(law));
     CamCoefficients k{c[0], c[1], c[2], 0.0, 0.0};
-    const std::array<double, 6> rms{std::sqrt(2.0) * pi, c[1] * std::sqrt(0.5), c[1] * std::sqrt(0.75), std::sqrt(120.0 / 7),
-                                    std::sqrt(280.0 / 11), c[1] * std::sqrt(0.5)};
+    const std::array<double, 6> rms{std::sqrt(2.0) * pi,  c[1] * std::sqrt(0.5), c[1] * std::sqrt(0.75),
+                                    std::sqrt(120.0 / 7), std::sqrt(280.0 / 11), c[1] * std::sqrt(0.5)};
     k.caRms = rms.at(static_cast<std::size_t>(law));
     const auto product = [law](double z) {
         const CamPoint p = camPoint(law, z);

@@ -41,7 +41,11 @@ namespace {
 class Builder {
 public:
     Builder(Motion& motion, int segment, int way, double origin, double startSpeed = 0)
-        : m_motion(motion), m_segment(segment), m_way(way), m_origin(origin), m_v(startSpeed)
+        : m_motion(motion)
+        , m_segment(segment)
+        , m_way(way)
+        , m_origin(origin)
+        , m_v(startSpeed)
     {
         m_motion.peakSpeed = std::max(m_motion.peakSpeed, m_v);
     }
@@ -49,12 +53,13 @@ public:
     {
         if (!(duration > 0))
             return;
-        m_motion.phases.push_back({m_motion.duration, duration, m_x, m_v, acceleration, jerk, m_origin, m_way, m_segment});
+        m_motion.phases.push_back(
+            {m_motion.duration, duration, m_x, m_v, acceleration, jerk, m_origin, m_way, m_segment});
         m_x += duration * (m_v + duration * (acceleration / 2 + duration * jerk / 6));
         m_v = std::max(0.0, m_v + duration * (acceleration + duration * jerk / 2));
         m_motion.duration += duration;
-        m_motion.peakAcceleration = std::max({m_motion.peakAcceleration, std::abs(acceleration),
-                                              std::abs(acceleration + jerk * duration)});
+        m_motion.peakAcceleration =
+            std::max({m_motion.peakAcceleration, std::abs(acceleration), std::abs(acceleration + jerk * duration)});
         m_motion.peakSpeed = std::max(m_motion.peakSpeed, m_v);
         m_motion.peakJerk = std::max(m_motion.peakJerk, std::abs(jerk));
     }
@@ -82,8 +87,17 @@ tl::unexpected<Error> at(Error error, std::size_t segment, const char* field)
 /// The field of a segment that a refusal is about; an error that names one itself keeps it.
 const char* fieldOf(const Error& e)
 {
-    static constexpr std::array<std::pair<std::string_view, const char*>, 11> fields{{{"speed-below-mean", "speed"}, {"blend-speed", "speed"}, {"accel-too-low", "acceleration"}, {"law", "law"}, {"starts-moving", "kind"},
-        {"turns-moving", "distance"}, {"payload-moving", "payload"}, {"recorded-short", "kind"}, {"blend-too-short", "distance"}, {"jog-too-short", "time"}, {"needs-two", "time"}}};
+    static constexpr std::array<std::pair<std::string_view, const char*>, 11> fields{{{"speed-below-mean", "speed"},
+                                                                                      {"blend-speed", "speed"},
+                                                                                      {"accel-too-low", "acceleration"},
+                                                                                      {"law", "law"},
+                                                                                      {"starts-moving", "kind"},
+                                                                                      {"turns-moving", "distance"},
+                                                                                      {"payload-moving", "payload"},
+                                                                                      {"recorded-short", "kind"},
+                                                                                      {"blend-too-short", "distance"},
+                                                                                      {"jog-too-short", "time"},
+                                                                                      {"needs-two", "time"}}};
     for (const auto field : {"distance", "time", "speed", "acceleration", "force", "endSpeed"})
         if (e.subject == field)
             return field;
@@ -171,8 +185,8 @@ Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
     return found;
 }
 
-/// Symmetric shapes that follow from the distance and one more value: the triangle, and equal thirds of speeding up, running
-/// and braking.
+/// Symmetric shapes that follow from the distance and one more value: the triangle, and equal thirds of speeding up,
+/// running and braking.
 Result<Trapezoid> layShape(const Segment& s, Motion& m, int index)
 {
     const bool thirds = s.kind == "thirds";
@@ -183,14 +197,19 @@ Result<Trapezoid> layShape(const Segment& s, Motion& m, int index)
     const double stroke = std::abs(*s.distance), peak = thirds ? 1.5 : 2, sharp = thirds ? 4.5 : 4;
     for (const auto& given : {s.time, s.speed, s.acceleration})
         if (given && !(*given > 0))
-            return refuse("not-positive", s.time && given == s.time ? "time" : s.speed && given == s.speed ? "speed" : "acceleration");
+            return refuse("not-positive", s.time && given == s.time     ? "time"
+                                          : s.speed && given == s.speed ? "speed"
+                                                                        : "acceleration");
     Segment whole = s;
     // the least time that keeps every value that is given
     double time = s.time.value_or(0);
-    const double least = std::max(s.speed ? peak * stroke / *s.speed : 0.0, s.acceleration ? std::sqrt(sharp * stroke / *s.acceleration) : 0.0);
+    const double least = std::max(s.speed ? peak * stroke / *s.speed : 0.0,
+                                  s.acceleration ? std::sqrt(sharp * stroke / *s.acceleration) : 0.0);
     if (s.time && least > time * (1 + 1e-9))
-        return refuseBeyond(s.speed && peak * stroke / *s.speed >= least ? "speed-below-mean" : "accel-too-low", s.speed && peak * stroke / *s.speed >= least ? peak * stroke / time : sharp * stroke / (time * time),
-                            s.speed && peak * stroke / *s.speed >= least ? Quantity::TravelSpeed : Quantity::TravelAcceleration);
+        return refuseBeyond(
+            s.speed && peak * stroke / *s.speed >= least ? "speed-below-mean" : "accel-too-low",
+            s.speed && peak * stroke / *s.speed >= least ? peak * stroke / time : sharp * stroke / (time * time),
+            s.speed && peak * stroke / *s.speed >= least ? Quantity::TravelSpeed : Quantity::TravelAcceleration);
     time = s.time ? time : least;
     whole.time = time;
     whole.speed = stroke > 0 && thirds ? std::optional(peak * stroke / time) : std::nullopt;
@@ -221,11 +240,13 @@ Result<Trapezoid> layBlend(const Segment& s, Motion& m, int index, double entry)
     if (!peak)
         return tl::make_unexpected(peak.error());
     Builder b(m, index, way, m.endPosition, v0);
-    const double v = peak->peakSpeed, run = std::abs(*s.distance) - (v * v - v0 * v0) / (2 * a) - (v * v - v1 * v1) / (2 * d);
+    const double v = peak->peakSpeed,
+                 run = std::abs(*s.distance) - (v * v - v0 * v0) / (2 * a) - (v * v - v1 * v1) / (2 * d);
     b.ramp(v, a);
     b.add(std::max(0.0, run) / v, 0, 0);
     b.ramp(v1, d);
-    Trapezoid found{*s.distance, peak->time, v, a, d, (v - v0) / a, std::max(0.0, run) / v, (v - v1) / d, ProfileKind::Trapezoid};
+    Trapezoid found{*s.distance,           peak->time, v, a, d, (v - v0) / a, std::max(0.0, run) / v, (v - v1) / d,
+                    ProfileKind::Trapezoid};
     return found;
 }
 
@@ -252,7 +273,15 @@ Result<Trapezoid> layJog(const Segment& s, Motion& m, int index, double entry)
     b.ramp(v, a);
     b.add(*s.time - ramps, 0, 0);
     b.ramp(v1, d);
-    return Trapezoid{way * b.covered(), *s.time, std::max({v, v0, v1}), a, d, std::abs(v - v0) / a, *s.time - ramps, std::abs(v - v1) / d, ProfileKind::Trapezoid};
+    return Trapezoid{way * b.covered(),
+                     *s.time,
+                     std::max({v, v0, v1}),
+                     a,
+                     d,
+                     std::abs(v - v0) / a,
+                     *s.time - ramps,
+                     std::abs(v - v1) / d,
+                     ProfileKind::Trapezoid};
 }
 
 /// Phases of a recorded motion, cut where it turns.
@@ -274,7 +303,8 @@ Result<Trapezoid> layRecorded(const Segment& s, Motion& m, int index)
         // v + a·t + j·t²/2 = 0
         const double half = piece.j / 2, disc = piece.a * piece.a - 4 * half * piece.v;
         if (std::abs(half) > 1e-300 && disc > 0)
-            for (const double root : {(-piece.a - std::sqrt(disc)) / (2 * half), (-piece.a + std::sqrt(disc)) / (2 * half)})
+            for (const double root :
+                 {(-piece.a - std::sqrt(disc)) / (2 * half), (-piece.a + std::sqrt(disc)) / (2 * half)})
                 if (root > 1e-9 * piece.duration && root < (1 - 1e-9) * piece.duration)
                     cuts[count++] = root;
         std::sort(cuts.begin(), cuts.begin() + static_cast<std::ptrdiff_t>(count));
@@ -284,9 +314,11 @@ Result<Trapezoid> layRecorded(const Segment& s, Motion& m, int index)
             const double v = piece.v + t * (piece.a + t * piece.j / 2), a = piece.a + t * piece.j;
             const double x = piece.x + t * (piece.v + t * (piece.a / 2 + t * piece.j / 6));
             const int way = sign(piece.v + middle * (piece.a + middle * piece.j / 2)), d = way == 0 ? 1 : way;
-            m.phases.push_back({m.duration, end - t, d * (x - s.recorded.front()), d * v, d * a, d * piece.j, m.endPosition, way, index});
+            m.phases.push_back({m.duration, end - t, d * (x - s.recorded.front()), d * v, d * a, d * piece.j,
+                                m.endPosition, way, index});
             m.duration += end - t;
-            found.peakSpeed = std::max({found.peakSpeed, std::abs(v), std::abs(piece.v + end * (piece.a + end * piece.j / 2))});
+            found.peakSpeed =
+                std::max({found.peakSpeed, std::abs(v), std::abs(piece.v + end * (piece.a + end * piece.j / 2))});
             found.acceleration = std::max({found.acceleration, std::abs(a), std::abs(piece.a + end * piece.j)});
             m.peakJerk = std::max(m.peakJerk, std::abs(piece.j));
             m.lowest = std::min(m.lowest, m.endPosition + x - s.recorded.front());
@@ -337,7 +369,8 @@ Result<Trapezoid> laySegment(const Segment& s, Motion& m, int index, double entr
 /// Signed speed at which a segment ends.
 double exitSpeed(const Segment& s)
 {
-    return s.flying() ? s.endSpeed.value_or(0) * sign(s.kind == "jog" ? s.speed.value_or(0) : s.distance.value_or(0)) : 0;
+    return s.flying() ? s.endSpeed.value_or(0) * sign(s.kind == "jog" ? s.speed.value_or(0) : s.distance.value_or(0))
+                      : 0;
 }
 
 } // namespace

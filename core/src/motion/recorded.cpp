@@ -1,6 +1,7 @@
 #include "core/motion/recorded.h"
 
 #include <Eigen/Dense>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -24,7 +25,8 @@ std::vector<CubicPiece> clampedSpline(std::span<const double> y, double time)
     pieces.reserve(n);
     for (std::size_t k = 0; k < n; ++k) {
         const double step = (y[k + 1] - y[k]) / h;
-        pieces.push_back({h, y[k], slope[k], 2 * (3 * step - 2 * slope[k] - slope[k + 1]) / h, 6 * (slope[k] + slope[k + 1] - 2 * step) / (h * h)});
+        pieces.push_back({h, y[k], slope[k], 2 * (3 * step - 2 * slope[k] - slope[k + 1]) / h,
+                          6 * (slope[k] + slope[k + 1] - 2 * step) / (h * h)});
     }
     return pieces;
 }
@@ -53,8 +55,8 @@ std::array<double, 4> basis(double u)
     return {w * w * w / 6, (3 * u * u * u - 6 * u * u + 4) / 6, (3 * w * w * w - 6 * w * w + 4) / 6, u * u * u / 6};
 }
 
-/// Least squares in the uniform cubic B-splines. The first and last sample are kept exactly and both ends are at rest, which
-/// ties the three outermost coefficients at each end to one.
+/// Least squares in the uniform cubic B-splines. The first and last sample are kept exactly and both ends are at rest,
+/// which ties the three outermost coefficients at each end to one.
 RecordedFit fitted(std::span<const double> t, std::span<const double> x, int pieces)
 {
     const double start = t.front(), time = t.back() - t.front(), x0 = x.front(), xEnd = x.back() - x0;
@@ -125,8 +127,10 @@ RecordedFit fitted(std::span<const double> t, std::span<const double> x, int pie
     }
     fit.rmsDeviation = std::sqrt(squares / static_cast<double>(t.size()));
     for (const CubicPiece& p : clampedSpline(fit.positions, time)) {
-        const double v1 = p.v + p.duration * (p.a + p.duration * p.j / 2), turn = p.j != 0 ? std::clamp(-p.a / p.j, 0.0, p.duration) : 0;
-        fit.peakSpeed = std::max({fit.peakSpeed, std::abs(p.v), std::abs(v1), std::abs(p.v + turn * (p.a + turn * p.j / 2))});
+        const double v1 = p.v + p.duration * (p.a + p.duration * p.j / 2),
+                     turn = p.j != 0 ? std::clamp(-p.a / p.j, 0.0, p.duration) : 0;
+        fit.peakSpeed =
+            std::max({fit.peakSpeed, std::abs(p.v), std::abs(v1), std::abs(p.v + turn * (p.a + turn * p.j / 2))});
         fit.peakAcceleration = std::max({fit.peakAcceleration, std::abs(p.a), std::abs(p.a + p.duration * p.j)});
         fit.peakJerk = std::max(fit.peakJerk, std::abs(p.j));
     }

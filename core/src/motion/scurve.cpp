@@ -88,8 +88,9 @@ Result<ResidualSwing> residualSwing(const SCurveLimits& l, double frequency)
         return ResidualSwing{};
     const double w = 2 * pi * frequency, a = c->peakAcceleration, v = c->peakSpeed, x = w * c->times[0] / 2;
     ResidualSwing r;
-    r.amplitude = 4 * a / (w * w)
-                  * std::abs(std::sin(w * v / (2 * a)) * std::sin(x) / x * std::sin(w * std::abs(*l.distance) / (2 * v)));
+    r.amplitude =
+        4 * a / (w * w)
+        * std::abs(std::sin(w * v / (2 * a)) * std::sin(x) / x * std::sin(w * std::abs(*l.distance) / (2 * v)));
     r.quasiStatic = a / (w * w);
     return r;
 }

@@ -46,9 +46,9 @@ std::uint16_t statusBits(DriveState state) noexcept
 
 std::string_view driveStateId(DriveState state) noexcept
 {
-    constexpr std::array<std::string_view, 8> ids{"NOT_READY",         "SWITCH_ON_DISABLED", "READY_TO_SWITCH_ON",
-                                                  "SWITCHED_ON",       "OPERATION_ENABLED",  "QUICK_STOP_ACTIVE",
-                                                  "FAULT_REACTION_ACTIVE", "FAULT"};
+    constexpr std::array<std::string_view, 8> ids{
+        "NOT_READY",         "SWITCH_ON_DISABLED", "READY_TO_SWITCH_ON",    "SWITCHED_ON",
+        "OPERATION_ENABLED", "QUICK_STOP_ACTIVE",  "FAULT_REACTION_ACTIVE", "FAULT"};
     return ids[static_cast<std::size_t>(state)];
 }
 

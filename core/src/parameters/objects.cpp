@@ -2,11 +2,12 @@
 
 #include "data.h"
 
+#include <fmt/core.h>
+#include <nlohmann/json.hpp>
+
 #include <algorithm>
 #include <charconv>
-#include <fmt/core.h>
 #include <limits>
-#include <nlohmann/json.hpp>
 #include <stdexcept>
 
 namespace ridge {

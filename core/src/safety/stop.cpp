@@ -7,7 +7,8 @@
 
 namespace ridge {
 
-Result<Ss1Delay> ss1Delay(std::span<const double> stops, double k, double reaction, double timer, double step, Recorder* recorder)
+Result<Ss1Delay> ss1Delay(std::span<const double> stops, double k, double reaction, double timer, double step,
+                          Recorder* recorder)
 {
     if (stops.empty())
         return refuse("missing");
@@ -18,18 +19,22 @@ Result<Ss1Delay> ss1Delay(std::span<const double> stops, double k, double reacti
     if (recorder) {
         recorder->add({{"t_req", "delay needed", "s", d.required},
                        "{t_r}+{t_max}*(1+{k})",
-                       {{"t_r", "reaction", "s", reaction}, {"t_max", "longest measured stop", "s", longest}, {"k", "margin", "1", k}},
+                       {{"t_r", "reaction", "s", reaction},
+                        {"t_max", "longest measured stop", "s", longest},
+                        {"k", "margin", "1", k}},
                        "longest stop with 10 to 15 % margin, common practice"});
         recorder->add({{"t_set", "delay to set", "s", d.set},
                        "ceil({t_req}/(1-{tol})/{q}-1e-9)*{q}",
-                       {{"t_req", "delay needed", "s", d.required}, {"tol", "tolerance of the timer", "1", timer}, {"q", "step of the setting", "s", step}},
+                       {{"t_req", "delay needed", "s", d.required},
+                        {"tol", "tolerance of the timer", "1", timer},
+                        {"q", "step of the setting", "s", step}},
                        "next step of the device, derived"});
     }
     return d;
 }
 
-std::vector<std::string> ss1Check(double set, double required, double ramp, double reaction, std::optional<double> slack,
-                                  std::optional<double> permitted)
+std::vector<std::string> ss1Check(double set, double required, double ramp, double reaction,
+                                  std::optional<double> slack, std::optional<double> permitted)
 {
     constexpr double tiny = 1e-12;
     std::vector<std::string> words;

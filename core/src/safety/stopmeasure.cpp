@@ -18,7 +18,8 @@ Result<StopInstants> measureStop(const StopSamples& s)
     const auto off = static_cast<std::size_t>(std::ranges::find(s.powered, false) - s.powered.begin());
     if (off < n)
         m.torqueOff = s.time[off];
-    if (const auto closed = static_cast<std::size_t>(std::ranges::find(s.brakeClosed, true) - s.brakeClosed.begin()); closed < n)
+    if (const auto closed = static_cast<std::size_t>(std::ranges::find(s.brakeClosed, true) - s.brakeClosed.begin());
+        closed < n)
         m.brakeClosed = s.time[closed];
     std::size_t still = 0;
     for (std::size_t k = 0; k < off; ++k) {

@@ -44,12 +44,14 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
     if (!l.rotary) {
         const double weight = m * standardGravity;
         total += weight * std::sin(l.incline);
-        rubbing += l.friction * (std::abs((weight + l.dragging * standardGravity) * std::cos(l.incline)) + l.attraction);
+        rubbing +=
+            l.friction * (std::abs((weight + l.dragging * standardGravity) * std::cos(l.incline)) + l.attraction);
     } else if (l.unbalance != 0) {
         total += l.unbalance * std::cos(p.position);
     }
     if (l.hasCrank) // friction of the slide follows its own direction; at rest there is none
-        if (const auto c = crank(l.crank, p.position, way != 0 && p.speed == 0 ? way * 1e-9 : p.speed, p.acceleration, l.crankForce, way != 0 ? l.crankCoulomb : 0, l.crankGravity))
+        if (const auto c = crank(l.crank, p.position, way != 0 && p.speed == 0 ? way * 1e-9 : p.speed, p.acceleration,
+                                 l.crankForce, way != 0 ? l.crankCoulomb : 0, l.crankGravity))
             total += c->torque;
     if (l.hasSpring) {
         const GasSpring& s = l.spring;
@@ -88,16 +90,20 @@ ChainPoint chainPoint(const AxisChain& c, double payload, double force, const Mo
 
 namespace {
 
-constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526};
-constexpr std::array<double, 4> gaussWeight{0.3478548451374538, 0.6521451548625461, 0.6521451548625461, 0.3478548451374538};
+constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563,
+                                        0.8611363115940526};
+constexpr std::array<double, 4> gaussWeight{0.3478548451374538, 0.6521451548625461, 0.6521451548625461,
+                                            0.3478548451374538};
 
 /// Walks the phases of a motion and collects pieces, nodes and extremes.
 class PathBuilder {
 public:
     PathBuilder(const AxisChain& chain, const std::vector<Segment>& segments, double rotor, DutyPath& path)
-        : m_chain(chain), m_segments(segments), m_rotor(rotor), m_path(path)
-    {
-    }
+        : m_chain(chain)
+        , m_segments(segments)
+        , m_rotor(rotor)
+        , m_path(path)
+    {}
 
     void add(const Phase& phase)
     {
@@ -106,7 +112,10 @@ public:
         m_payload = s.payload;
         m_force = s.force;
         m_brake = s.brakeClosed && phase.way == 0;
-        const int cells = phase.cam ? 12 : m_chain.load.hasCrank ? 24 : (m_chain.load.hasSpring || m_chain.load.unbalance != 0) ? 4 : 2;
+        const int cells = phase.cam                                                 ? 12
+                          : m_chain.load.hasCrank                                   ? 24
+                          : (m_chain.load.hasSpring || m_chain.load.unbalance != 0) ? 4
+                                                                                    : 2;
         m_smooth = !phase.cam && m_chain.load.unbalance == 0 && !m_chain.load.hasCrank;
         cutAtSigns(cells);
         for (std::size_t k = 0; k + 1 < m_cuts.size(); ++k)
@@ -124,7 +133,8 @@ private:
     /// Value whose sign matters: the load side of each stage, then the motor's own torque.
     double key(const ChainPoint& p, int which) const
     {
-        return which <= m_chain.stageCount ? p.sides[static_cast<std::size_t>(which)] : p.torque + m_rotor * p.acceleration;
+        return which <= m_chain.stageCount ? p.sides[static_cast<std::size_t>(which)]
+                                           : p.torque + m_rotor * p.acceleration;
     }
 
     void cutAtSigns(int cells)
@@ -178,8 +188,9 @@ private:
             return;
         const int parts = m_smooth ? 1 : 12;
         const ChainPoint p0 = at(from + 1e-9 * (to - from)), p1 = at(to - 1e-9 * (to - from));
-        m_path.pieces.push_back({m_phase->start + from, to - from, p0.torque, p1.torque, p0.speed, p1.speed, p0.acceleration,
-                                 p1.acceleration, m_phase->segment, m_phase->way, m_brake, m_path.nodes.size(), static_cast<std::size_t>(4 * parts)});
+        m_path.pieces.push_back({m_phase->start + from, to - from, p0.torque, p1.torque, p0.speed, p1.speed,
+                                 p0.acceleration, p1.acceleration, m_phase->segment, m_phase->way, m_brake,
+                                 m_path.nodes.size(), static_cast<std::size_t>(4 * parts)});
         for (int n = 0; n < parts; ++n) {
             const double half = (to - from) / parts / 2, middle = from + (to - from) * (n + 0.5) / parts;
             for (std::size_t g = 0; g < 4; ++g) {
@@ -251,7 +262,8 @@ private:
 
 } // namespace
 
-Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments, double rotor)
+Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments,
+                          double rotor)
 {
     if (chain.load.hasSpring) {
         const double most = chain.load.springAtZero - motion.lowest, least = chain.load.springAtZero - motion.highest;
@@ -291,7 +303,8 @@ DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
         f.powerPeak = std::max(f.powerPeak, power);
         f.powerLeast = std::min(f.powerLeast, power);
     }
-    const double squares = path.torqueSquares + 2 * rotor * path.torqueAcceleration + rotor * rotor * path.accelerationSquares;
+    const double squares =
+        path.torqueSquares + 2 * rotor * path.torqueAcceleration + rotor * rotor * path.accelerationSquares;
     f.torqueRms = std::sqrt(std::max(0.0, squares) / path.period);
     f.torqueMeanAbs = meanAbs / path.period;
     f.speedMeanAbs = speed / path.period;
@@ -318,7 +331,8 @@ Result<DutyFigures> linearDuty(const std::vector<LinearPhase>& phases)
         const double dt = p.torque1 - p.torque0, dw = p.speed1 - p.speed0;
         for (std::size_t k = 0; k + 1 < count; ++k) {
             const double a0 = p.torque0 + dt * cuts[k], a1 = p.torque0 + dt * cuts[k + 1];
-            const double b0 = p.speed0 + dw * cuts[k], b1 = p.speed0 + dw * cuts[k + 1], h = p.time * (cuts[k + 1] - cuts[k]);
+            const double b0 = p.speed0 + dw * cuts[k], b1 = p.speed0 + dw * cuts[k + 1],
+                         h = p.time * (cuts[k + 1] - cuts[k]);
             squares += h * (a0 * a0 + a0 * a1 + a1 * a1) / 3;
             speedSquares += h * (b0 * b0 + b0 * b1 + b1 * b1) / 3;
             meanAbs += h * std::abs(a0 + a1) / 2;
@@ -326,7 +340,8 @@ Result<DutyFigures> linearDuty(const std::vector<LinearPhase>& phases)
             const double e = h * (2 * a0 * b0 + a0 * b1 + a1 * b0 + 2 * a1 * b1) / 6;
             (e > 0 ? f.energyMotoring : f.energyRegenerated) += std::abs(e);
         }
-        const double stationary = dt * dw != 0 ? std::clamp(-(p.torque0 * dw + p.speed0 * dt) / (2 * dt * dw), 0.0, 1.0) : 0.0;
+        const double stationary =
+            dt * dw != 0 ? std::clamp(-(p.torque0 * dw + p.speed0 * dt) / (2 * dt * dw), 0.0, 1.0) : 0.0;
         for (const double c : {0.0, 1.0, stationary}) {
             const double power = (p.torque0 + dt * c) * (p.speed0 + dw * c);
             f.powerPeak = std::max(f.powerPeak, power);

@@ -1,6 +1,5 @@
 #include "core/sizing/match.h"
 
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -9,17 +8,20 @@ namespace ridge {
 
 std::string_view matchTestKey(MatchTest test)
 {
-    constexpr std::array<std::string_view, matchTestCount> keys{"speed",        "short_time_torque", "continuous_torque",
-                                                                "drive_continuous", "drive_peak",    "drive_peak_time",
-                                                                "inertia_ratio", "voltage",       "brake_holding", "gear_peak", "gear_mean", "gear_top_speed", "gear_mean_speed"};
+    constexpr std::array<std::string_view, matchTestCount> keys{
+        "speed",           "short_time_torque", "continuous_torque", "drive_continuous", "drive_peak",
+        "drive_peak_time", "inertia_ratio",     "voltage",           "brake_holding",    "gear_peak",
+        "gear_mean",       "gear_top_speed",    "gear_mean_speed"};
     return keys.at(static_cast<std::size_t>(test));
 }
 
 std::string_view matchTestTitle(MatchTest test)
 {
     constexpr std::array<std::string_view, matchTestCount> titles{
-        "motor speed",        "short-time torque",   "continuous torque", "drive continuous current",
-        "drive peak current", "drive time at peak", "inertia ratio",     "supply voltage", "brake holding torque", "gearbox peak torque", "gearbox mean torque", "gearbox top speed", "gearbox mean speed"};
+        "motor speed",          "short-time torque",   "continuous torque",   "drive continuous current",
+        "drive peak current",   "drive time at peak",  "inertia ratio",       "supply voltage",
+        "brake holding torque", "gearbox peak torque", "gearbox mean torque", "gearbox top speed",
+        "gearbox mean speed"};
     return titles.at(static_cast<std::size_t>(test));
 }
 
@@ -52,7 +54,8 @@ void weakened(MatchResult& r, const ServoMotor& m, const ServoDrive& d, const Du
 {
     double worst = -1;
     for (const DutyNode& n : path.extremes) {
-        const double t = n.torque + r.rotor * n.acceleration, capacity = shortTimeTorque(m, n.speed, d.peakCurrent, c.bus.lowest, t * n.speed < 0, true);
+        const double t = n.torque + r.rotor * n.acceleration,
+                     capacity = shortTimeTorque(m, n.speed, d.peakCurrent, c.bus.lowest, t * n.speed < 0, true);
         const double use = capacity > 0 ? std::abs(t) / capacity : (t != 0 ? 1e9 : 0.0);
         if (use > worst) {
             worst = use;
@@ -80,8 +83,8 @@ void tightest(MatchResult& r, const MatchConditions& c)
 
 } // namespace
 
-/// The instant nearest to the voltage boundary, of the worse of the cold and the hot motor. The limit of the current is left to
-/// the drive: the use of both together is the larger of the two uses.
+/// The instant nearest to the voltage boundary, of the worse of the cold and the hot motor. The limit of the current is
+/// left to the drive: the use of both together is the larger of the two uses.
 void computeVoltagePoint(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const MatchConditions& c)
 {
     r.voltage = {-1, 0, 0, 0, 0};
@@ -96,7 +99,8 @@ void computeVoltagePoint(MotorDuty& r, const ServoMotor& m, const DutyPath& path
             return;
         double capacity = 0;
         if (m.measured.empty()) {
-            const double worst = std::min(largestCurrent(states[0], speed, v, unlimited, t * speed < 0), largestCurrent(states[1], speed, v, unlimited, t * speed < 0));
+            const double worst = std::min(largestCurrent(states[0], speed, v, unlimited, t * speed < 0),
+                                          largestCurrent(states[1], speed, v, unlimited, t * speed < 0));
             capacity = torqueOfCurrent(m, worst / root2);
         } else {
             capacity = measuredTorque(m, speed).shortTime;
@@ -113,7 +117,9 @@ void computeVoltagePoint(MotorDuty& r, const ServoMotor& m, const DutyPath& path
     for (const DutyNode& n : path.extremes) {
         if (!fast || std::abs(n.speed) > std::abs(fast->speed))
             fast = &n;
-        if (!strong || std::abs((n.torque + r.rotor * n.acceleration) * n.speed) > std::abs((strong->torque + r.rotor * strong->acceleration) * strong->speed))
+        if (!strong
+            || std::abs((n.torque + r.rotor * n.acceleration) * n.speed)
+                   > std::abs((strong->torque + r.rotor * strong->acceleration) * strong->speed))
             strong = &n;
     }
     for (const DutyNode* n : {strong, fast})
@@ -132,7 +138,8 @@ void computeMotorDuty(MotorDuty& r, const ServoMotor& m, const DutyPath& path, c
     r.rotor = m.inertia + (c.withBrake ? m.brakeInertia : 0.0);
     r.figures = dutyFigures(path, r.rotor);
     r.ironMean = ironMean(m, path);
-    r.continuous = m.measured.empty() ? m.stallTorque * std::sqrt(std::max(0.0, c.lossFactor - r.ironMean)) : measuredTorque(m, r.figures.speedMeanAbs).continuous * std::sqrt(c.lossFactor);
+    r.continuous = m.measured.empty() ? m.stallTorque * std::sqrt(std::max(0.0, c.lossFactor - r.ironMean))
+                                      : measuredTorque(m, r.figures.speedMeanAbs).continuous * std::sqrt(c.lossFactor);
     double squares = 0;
     r.currents.clear();
     r.weights.clear();
@@ -164,7 +171,8 @@ double accumulatorBound(const MotorDuty& duty, double continuousSquare)
 }
 } // namespace
 
-MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDrive& d, double reflected, const MatchConditions& c, const GearDemand& gear, bool quick)
+MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDrive& d, double reflected,
+                       const MatchConditions& c, const GearDemand& gear, bool quick)
 {
     MatchResult r;
     r.rotor = duty.rotor;
@@ -175,7 +183,9 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
     r.ironMean = duty.ironMean;
     r.currentRms = duty.currentRms;
     r.currentPeak = duty.currentPeak;
-    const auto set = [&r](MatchTest test, double demand, double capacity) { r.tests[static_cast<std::size_t>(test)] = {demand, capacity}; };
+    const auto set = [&r](MatchTest test, double demand, double capacity) {
+        r.tests[static_cast<std::size_t>(test)] = {demand, capacity};
+    };
     set(MatchTest::Speed, r.speedMax, m.maxSpeed);
     set(MatchTest::ContinuousTorque, r.torqueRms, duty.continuous);
     const double byCurrent = torqueOfCurrent(m, std::min(m.peakCurrent, d.peakCurrent));
@@ -194,7 +204,8 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
     set(MatchTest::InertiaRatio, c.inertiaLimit > 0 ? r.inertiaRatio : 0, c.inertiaLimit > 0 ? c.inertiaLimit : 1);
     // a winding made for less than the supply suffers in insulation and ripple even where its speed would fit
     const bool wrongDrive = c.mains > 0 && (c.mains > d.mainsHighest || c.mains < d.mainsLowest);
-    set(MatchTest::Voltage, c.mains, c.mains > 0 ? (wrongDrive ? std::min(d.mainsHighest, m.ratedVoltage * 1.1) : m.ratedVoltage * 1.1) : 1);
+    set(MatchTest::Voltage, c.mains,
+        c.mains > 0 ? (wrongDrive ? std::min(d.mainsHighest, m.ratedVoltage * 1.1) : m.ratedVoltage * 1.1) : 1);
     if (wrongDrive && c.mains < d.mainsLowest)
         set(MatchTest::Voltage, d.mainsLowest, c.mains);
     set(MatchTest::BrakeHolding, c.brakeDemand, c.withBrake ? 0.85 * m.brakeTorque : 0.0);
@@ -207,15 +218,21 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
         const double capacity = (d.peakCurrent * d.peakCurrent - continuous * continuous) * d.peakTime;
         set(MatchTest::DrivePeakTime, 0, capacity); // the accumulator does not even begin
         if (r.currentPeak > continuous) {
-            const double most = quick && r.currentRms <= continuous ? accumulatorBound(duty, continuous * continuous) : capacity * 100;
-            set(MatchTest::DrivePeakTime, 1 - most / capacity > r.tightest ? most : i2tCycle(duty.currents, continuous, d.peakCurrent, d.peakTime).accumulator * capacity, capacity);
+            const double most =
+                quick && r.currentRms <= continuous ? accumulatorBound(duty, continuous * continuous) : capacity * 100;
+            set(MatchTest::DrivePeakTime,
+                1 - most / capacity > r.tightest
+                    ? most
+                    : i2tCycle(duty.currents, continuous, d.peakCurrent, d.peakTime).accumulator * capacity,
+                capacity);
         }
         tightest(r, c);
     }
     return r;
 }
 
-MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double reflected, const MatchConditions& c)
+MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double reflected,
+                       const MatchConditions& c)
 {
     MotorDuty duty;
     computeMotorDuty(duty, m, path, c);

@@ -8,38 +8,51 @@ namespace ridge {
 
 std::string_view stepperTestKey(StepperTest test)
 {
-    constexpr std::array<std::string_view, stepperTestCount> keys{"pull_out", "holding", "inertia_ratio", "angle", "step_rate", "voltage"};
+    constexpr std::array<std::string_view, stepperTestCount> keys{"pull_out", "holding",   "inertia_ratio",
+                                                                  "angle",    "step_rate", "voltage"};
     return keys[static_cast<std::size_t>(test)];
 }
 std::string_view stepperTestTitle(StepperTest test)
 {
-    constexpr std::array<std::string_view, stepperTestCount> titles{"pull-out torque", "holding torque", "inertia ratio", "static angle error", "step rate", "supply voltage"};
+    constexpr std::array<std::string_view, stepperTestCount> titles{
+        "pull-out torque", "holding torque", "inertia ratio", "static angle error", "step rate", "supply voltage"};
     return titles[static_cast<std::size_t>(test)];
 }
 
-Result<StepperElectric> stepperElectric(const StepperMotor& m, std::string_view connection, const StepperDrive& d, double bus)
+Result<StepperElectric> stepperElectric(const StepperMotor& m, std::string_view connection, const StepperDrive& d,
+                                        double bus)
 {
     const auto w = connectWinding({m.resistance, m.inductance, m.current, m.torqueConstant}, connection);
     if (!w)
         return tl::make_unexpected(w.error());
-    StepperElectric e{w->resistance, w->inductance, w->constant, m.rotorTeeth, bus - d.bridgeDrop, std::min(std::sqrt(2.0) * w->current, d.peakCurrent), static_cast<int>(m.phases)};
+    StepperElectric e{w->resistance,
+                      w->inductance,
+                      w->constant,
+                      m.rotorTeeth,
+                      bus - d.bridgeDrop,
+                      std::min(std::sqrt(2.0) * w->current, d.peakCurrent),
+                      static_cast<int>(m.phases)};
     if (const auto corner = stepperCorner(e); !corner)
         return tl::make_unexpected(corner.error());
     return e;
 }
 
-StepperResult matchStepper(const StepperElectric& e, double corner, double rotor, const DutyPath& path, double reflected, const StepperConditions& c)
+StepperResult matchStepper(const StepperElectric& e, double corner, double rotor, const DutyPath& path,
+                           double reflected, const StepperConditions& c)
 {
     StepperResult r;
     r.rotor = rotor;
     r.inertiaRatio = reflected / rotor;
     r.corner = corner;
     r.holdingTorque = e.phases / 2.0 * e.constant * e.current;
-    const auto set = [&r](StepperTest test, double demand, double capacity) { r.tests[static_cast<std::size_t>(test)] = {demand, capacity}; };
+    const auto set = [&r](StepperTest test, double demand, double capacity) {
+        r.tests[static_cast<std::size_t>(test)] = {demand, capacity};
+    };
     double use = -1, hold = 0, still = 0;
     for (const DutyPiece& p : path.pieces) {
         const bool rests = p.speed0 == 0 && p.speed1 == 0;
-        const double t0 = std::abs(p.torque0 + rotor * p.acceleration0), t1 = std::abs(p.torque1 + rotor * p.acceleration1);
+        const double t0 = std::abs(p.torque0 + rotor * p.acceleration0),
+                     t1 = std::abs(p.torque1 + rotor * p.acceleration1);
         r.torquePeak = std::max({r.torquePeak, t0, t1});
         r.speedMax = std::max({r.speedMax, std::abs(p.speed0), std::abs(p.speed1)});
         if (rests || std::abs(p.speed0 - p.speed1) < 1e-9 * (std::abs(p.speed0) + 1e-9))
@@ -48,8 +61,10 @@ StepperResult matchStepper(const StepperElectric& e, double corner, double rotor
             hold = std::max({hold, t0, t1});
             continue;
         }
-        for (const auto& [torque, speed, at] : {std::tuple{t0, p.speed0, p.start}, std::tuple{t1, p.speed1, p.start + p.duration}}) {
-            const double capacity = (1 - c.reserve) * pullOutTorque(e, corner, speed), share = capacity > 0 ? torque / capacity : 1e9;
+        for (const auto& [torque, speed, at] :
+             {std::tuple{t0, p.speed0, p.start}, std::tuple{t1, p.speed1, p.start + p.duration}}) {
+            const double capacity = (1 - c.reserve) * pullOutTorque(e, corner, speed),
+                         share = capacity > 0 ? torque / capacity : 1e9;
             if (share > use) {
                 use = share;
                 set(StepperTest::PullOut, torque, capacity);
@@ -63,7 +78,8 @@ StepperResult matchStepper(const StepperElectric& e, double corner, double rotor
     set(StepperTest::Holding, hold, (1 - c.reserve) * r.holdingTorque * c.standstillShare);
     set(StepperTest::InertiaRatio, c.inertiaLimit > 0 ? r.inertiaRatio : 0, c.inertiaLimit > 0 ? c.inertiaLimit : 1);
     const auto lag = loadAngle(still, r.holdingTorque, e.rotorTeeth);
-    set(StepperTest::Angle, c.angleLimit > 0 ? (lag ? *lag * c.travelPerRadian : 1e9) : 0, c.angleLimit > 0 ? c.angleLimit : 1);
+    set(StepperTest::Angle, c.angleLimit > 0 ? (lag ? *lag * c.travelPerRadian : 1e9) : 0,
+        c.angleLimit > 0 ? c.angleLimit : 1);
     set(StepperTest::StepRate, 0, 1);
     set(StepperTest::Voltage, 0, 1);
     r.tightest = std::numeric_limits<double>::infinity();

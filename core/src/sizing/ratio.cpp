@@ -14,7 +14,8 @@ Result<BestRatio> bestRatioPeak(double jl, double jm, double a, double load, dou
     return BestRatio{i, jm * i * a + (jl * a + load) / (i * eta)};
 }
 
-Result<BestRatio> bestRatioRms(double jl, double jm, std::span<const RatioSegment> segments, double friction, double eta)
+Result<BestRatio> bestRatioRms(double jl, double jm, std::span<const RatioSegment> segments, double friction,
+                               double eta)
 {
     double time = 0, a = 0, b = 0, c = 0;
     for (const RatioSegment& s : segments) {

@@ -16,7 +16,8 @@ BusWalk walkBus(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, 
     std::vector<double> work; // of each node, out of the bus
     work.reserve(path.nodes.size());
     for (const DutyNode& n : path.nodes) {
-        const double p = busPowerAt(m, n.torque + rotor * n.acceleration, n.speed, 20, d.standbyPower); // cold copper burns least
+        const double p =
+            busPowerAt(m, n.torque + rotor * n.acceleration, n.speed, 20, d.standbyPower); // cold copper burns least
         work.push_back(p * n.weight);
         (p < 0 ? w.energyReturned : w.meanDraw) += std::abs(p) * n.weight;
         w.peakPower = std::max(w.peakPower, -p);
@@ -45,7 +46,8 @@ Result<DecelEnergy> decelerationEnergy(double torque, double from, double to, do
     if (zero >= from)
         return DecelEnergy{0, 0, std::min(zero, 1e12)};
     const double low = std::max(to, zero);
-    return DecelEnergy{time / (from - to) * (torque * (from * from - low * low) / 2 - loss * (from - low)), torque * from - loss, zero};
+    return DecelEnergy{time / (from - to) * (torque * (from * from - low * low) / 2 - loss * (from - low)),
+                       torque * from - loss, zero};
 }
 
 Result<EmergencyStop> emergencyStop(double inertia, double speed, double motorTorque, double friction, double current,
@@ -62,8 +64,8 @@ Result<EmergencyStop> emergencyStop(double inertia, double speed, double motorTo
     return e;
 }
 
-Result<ResistorWindow> resistorWindow(double energy, double peak, double period, double capacitance, double before, double on,
-                                      double highest, double chopperCurrent, double r, double tolerance)
+Result<ResistorWindow> resistorWindow(double energy, double peak, double period, double capacitance, double before,
+                                      double on, double highest, double chopperCurrent, double r, double tolerance)
 {
     if (on <= before)
         return refuseBeyond("chopper-below-bus", before, Quantity::Voltage);

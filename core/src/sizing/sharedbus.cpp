@@ -18,13 +18,15 @@ std::vector<PowerPiece> busPower(const ServoMotor& m, std::span<const PowerPhase
     std::vector<PowerPiece> out;
     double start = 0;
     for (const PowerPhase& p : phases) {
-        out.push_back({start, p.duration, busPowerAt(m, p.torque, p.speed0, winding, drive), busPowerAt(m, p.torque, p.speed1, winding, drive)});
+        out.push_back({start, p.duration, busPowerAt(m, p.torque, p.speed0, winding, drive),
+                       busPowerAt(m, p.torque, p.speed1, winding, drive)});
         start += p.duration;
     }
     return out;
 }
 
-Result<SharedBus> sharedBus(std::span<const std::vector<PowerPiece>> axes, double cycle, double capacitance, double floor, double on)
+Result<SharedBus> sharedBus(std::span<const std::vector<PowerPiece>> axes, double cycle, double capacitance,
+                            double floor, double on)
 {
     if (!(cycle > 0))
         return refuse("not-positive");

@@ -27,23 +27,30 @@ struct Linear {
 Linear systemOf(const TwoNode& t, double current, double iron)
 {
     const double p20 = 1.5 * t.resistance * current * current, gw = 1 / t.windingToHousing, ga = 1 / t.housingToAmbient;
-    return {(p20 * copperCoefficient - gw) / t.windingHeat, gw / t.windingHeat, gw / t.housingHeat, -(gw + ga) / t.housingHeat,
-            (p20 * (1 - 20 * copperCoefficient) + t.ironShare * iron) / t.windingHeat, ((1 - t.ironShare) * iron + ga * t.ambient) / t.housingHeat};
+    return {(p20 * copperCoefficient - gw) / t.windingHeat,
+            gw / t.windingHeat,
+            gw / t.housingHeat,
+            -(gw + ga) / t.housingHeat,
+            (p20 * (1 - 20 * copperCoefficient) + t.ironShare * iron) / t.windingHeat,
+            ((1 - t.ironShare) * iron + ga * t.ambient) / t.housingHeat};
 }
 
 /// x(t) = P·x(0) + q.
 struct Affine {
     double p00 = 1, p01 = 0, p10 = 0, p11 = 1, q0 = 0, q1 = 0;
-    [[nodiscard]] Temperatures at(const Temperatures& x) const { return {p00 * x[0] + p01 * x[1] + q0, p10 * x[0] + p11 * x[1] + q1}; }
+    [[nodiscard]] Temperatures at(const Temperatures& x) const
+    {
+        return {p00 * x[0] + p01 * x[1] + q0, p10 * x[0] + p11 * x[1] + q1};
+    }
     [[nodiscard]] Affine after(const Affine& f) const // this following f
     {
-        return {p00 * f.p00 + p01 * f.p10, p00 * f.p01 + p01 * f.p11, p10 * f.p00 + p11 * f.p10, p10 * f.p01 + p11 * f.p11,
-                p00 * f.q0 + p01 * f.q1 + q0,  p10 * f.q0 + p11 * f.q1 + q1};
+        return {p00 * f.p00 + p01 * f.p10, p00 * f.p01 + p01 * f.p11,    p10 * f.p00 + p11 * f.p10,
+                p10 * f.p01 + p11 * f.p11, p00 * f.q0 + p01 * f.q1 + q0, p10 * f.q0 + p11 * f.q1 + q1};
     }
 };
 
-/// Exact over a time: the series of exp on a small part, then squared up. The eigenvalues of a heat path are real and far from one
-/// another, so the closed forms would divide small differences.
+/// Exact over a time: the series of exp on a small part, then squared up. The eigenvalues of a heat path are real and
+/// far from one another, so the closed forms would divide small differences.
 Affine over(const Linear& s, double time)
 {
     const double size = (std::abs(s.a00) + std::abs(s.a01) + std::abs(s.a10) + std::abs(s.a11)) * time;
@@ -51,7 +58,7 @@ Affine over(const Linear& s, double time)
     const double h = time / std::pow(2.0, halvings);
     // columns of I + A·h + ..., and of the integral of exp(A·s)·b
     Affine f;
-    double m00 = 1, m01 = 0, m10 = 0, m11 = 1;         // (A·h)^k/k!
+    double m00 = 1, m01 = 0, m10 = 0, m11 = 1; // (A·h)^k/k!
     double i0 = 0, i1 = 0;
     f.p00 = f.p11 = 0;
     for (int k = 0; k < 18; ++k) {
@@ -61,7 +68,8 @@ Affine over(const Linear& s, double time)
         f.p11 += m11;
         i0 += (m00 * s.b0 + m01 * s.b1) * h / (k + 1);
         i1 += (m10 * s.b0 + m11 * s.b1) * h / (k + 1);
-        const double c = h / (k + 1), n00 = (m00 * s.a00 + m01 * s.a10) * c, n01 = (m00 * s.a01 + m01 * s.a11) * c, n10 = (m10 * s.a00 + m11 * s.a10) * c, n11 = (m10 * s.a01 + m11 * s.a11) * c;
+        const double c = h / (k + 1), n00 = (m00 * s.a00 + m01 * s.a10) * c, n01 = (m00 * s.a01 + m01 * s.a11) * c,
+                     n10 = (m10 * s.a00 + m11 * s.a10) * c, n11 = (m10 * s.a01 + m11 * s.a11) * c;
         m00 = n00;
         m01 = n01;
         m10 = n10;
@@ -76,7 +84,10 @@ Affine over(const Linear& s, double time)
 
 } // namespace
 
-TwoNode twoNodeOf(double resistance, double rth, double cw, double ch, double ambient) noexcept { return {resistance, cw, ch, 0.35 * rth, 0.65 * rth, ambient}; }
+TwoNode twoNodeOf(double resistance, double rth, double cw, double ch, double ambient) noexcept
+{
+    return {resistance, cw, ch, 0.35 * rth, 0.65 * rth, ambient};
+}
 
 Result<Temperatures> steadyTemperatures(const TwoNode& t, double current, double iron)
 {
@@ -87,7 +98,8 @@ Result<Temperatures> steadyTemperatures(const TwoNode& t, double current, double
     return Temperatures{(-s.b0 * s.a11 + s.b1 * s.a01) / d, (-s.b1 * s.a00 + s.b0 * s.a10) / d};
 }
 
-std::vector<Temperatures> runTemperatures(const TwoNode& t, std::span<const HeatStep> steps, std::optional<Temperatures> start)
+std::vector<Temperatures> runTemperatures(const TwoNode& t, std::span<const HeatStep> steps,
+                                          std::optional<Temperatures> start)
 {
     Temperatures x = start.value_or(Temperatures{t.ambient, t.ambient});
     std::vector<Temperatures> out;
@@ -98,7 +110,8 @@ std::vector<Temperatures> runTemperatures(const TwoNode& t, std::span<const Heat
     return out;
 }
 
-std::optional<double> timeToTemperature(const TwoNode& t, double current, double limit, const Temperatures& start, double iron)
+std::optional<double> timeToTemperature(const TwoNode& t, double current, double limit, const Temperatures& start,
+                                        double iron)
 {
     if (start[0] >= limit)
         return 0.0;

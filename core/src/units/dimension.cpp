@@ -9,7 +9,7 @@ namespace ridge {
 namespace {
 constexpr Dimension dim(int length, int mass, int time, int current = 0, int temperature = 0, int angle = 0)
 {
-    return {static_cast<std::int8_t>(length), static_cast<std::int8_t>(mass), static_cast<std::int8_t>(time),
+    return {static_cast<std::int8_t>(length),  static_cast<std::int8_t>(mass),        static_cast<std::int8_t>(time),
             static_cast<std::int8_t>(current), static_cast<std::int8_t>(temperature), static_cast<std::int8_t>(angle)};
 }
 

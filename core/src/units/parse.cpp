@@ -17,14 +17,16 @@ constexpr int deepest = 64; // nesting of brackets; a longer text is refused, no
 bool isDigit(char c) { return c >= '0' && c <= '9'; }
 bool isUnitStart(char c)
 {
-    return std::isalpha(static_cast<unsigned char>(c)) != 0 || static_cast<unsigned char>(c) >= 0x80 || c == '%' || c == '"'
-           || c == '\'';
+    return std::isalpha(static_cast<unsigned char>(c)) != 0 || static_cast<unsigned char>(c) >= 0x80 || c == '%'
+           || c == '"' || c == '\'';
 }
 
 /// Recursive descent over: sum, product (also by juxtaposition), power, number, unit, bracket, function.
 class Parser {
 public:
-    explicit Parser(std::string_view text) : m_text(text) {}
+    explicit Parser(std::string_view text)
+        : m_text(text)
+    {}
 
     Result<Measure> whole()
     {
@@ -201,8 +203,8 @@ private:
             if (d.length % 2 || d.mass % 2 || d.time % 2 || d.current % 2 || d.temperature % 2 || d.angle % 2)
                 return refuse("wrong-dimension", {}, describe(d), "a square");
             const auto half = [](std::int8_t e) { return static_cast<std::int8_t>(e / 2); };
-            return Measure{std::sqrt(value->value), Dimension{half(d.length), half(d.mass), half(d.time), half(d.current),
-                                                              half(d.temperature), half(d.angle)}};
+            return Measure{std::sqrt(value->value), Dimension{half(d.length), half(d.mass), half(d.time),
+                                                              half(d.current), half(d.temperature), half(d.angle)}};
         }
         if (const auto unit = detail::findUnit(name); unit && unit->offset == 0.0)
             return Measure{unit->scale, unit->dimension};
@@ -340,7 +342,8 @@ std::string plainPowers(std::string_view text)
     std::string out;
     for (const std::string_view inverse : {" 1/", "\u00A01/"}) {
         const auto at = text.find(inverse);
-        if (at != std::string_view::npos && at > 0 && isDigit(text[at - 1]) && at + inverse.size() < text.size() && !isDigit(text[at + inverse.size()]))
+        if (at != std::string_view::npos && at > 0 && isDigit(text[at - 1]) && at + inverse.size() < text.size()
+            && !isDigit(text[at + inverse.size()]))
             return plainPowers(std::string(text.substr(0, at)) + "/" + std::string(text.substr(at + inverse.size())));
     }
     for (std::size_t i = 0; i < text.size(); ++i) {

@@ -2,9 +2,10 @@
 
 #include "core/units/parse.h"
 
+#include <fmt/core.h>
+
 #include <cmath>
 #include <unordered_map>
-#include <fmt/core.h>
 
 namespace ridge {
 

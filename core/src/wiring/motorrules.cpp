@@ -1,11 +1,12 @@
+#include "core/wiring/rules.h"
+
 #include "groups.h"
 
-#include "core/wiring/rules.h"
+#include <fmt/core.h>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <fmt/core.h>
 #include <set>
 
 namespace ridge::detail {
@@ -161,7 +162,8 @@ void brakeRules(const Nets& n, const Report& report)
                 hanging = hanging || (a.vertical && !a.counterbalanced);
             }
         const auto separate = n.kinds({"brake"});
-        const bool other = std::ranges::any_of(separate, [&](const WireDevice* b) { return axes.contains(b->word("axis")); });
+        const bool other =
+            std::ranges::any_of(separate, [&](const WireDevice* b) { return axes.contains(b->word("axis")); });
         if (hanging && !m->brake && !other)
             report("W-BRK-02", m->id, "");
         const int p = n.one(m->id, "brk.p"), q = n.one(m->id, "brk.n");
@@ -184,7 +186,9 @@ void brakeRules(const Nets& n, const Report& report)
         auto supply = n.hits(p, {"v24.p"}, {"psu24"});
         const auto more = n.hits(q, {"v24.p"}, {"psu24"});
         supply.insert(supply.end(), more.begin(), more.end());
-        const double source = !supply.empty() ? n.owner(supply.front()).number("v", 24) : d ? d->number("brake_v", 24) : 24;
+        const double source = !supply.empty() ? n.owner(supply.front()).number("v", 24)
+                              : d             ? d->number("brake_v", 24)
+                                              : 24;
         const double v = source - m->brake->current * (n.legResistance(p) + n.legResistance(q));
         if (v < m->brake->voltage * (1 + m->brake->lowPercent / 100) - 1e-9
             || v > m->brake->voltage * (1 + m->brake->highPercent / 100) + 1e-9)
@@ -199,11 +203,13 @@ void brakeRules(const Nets& n, const Report& report)
                 return x->cable == c->cable && (n.role(n.index(x->a)) == "mot.u" || n.role(n.index(x->b)) == "mot.u");
             };
             if (cable && std::ranges::any_of(n.conductors, shared)
-                && std::ranges::none_of(cable->shields, [&](const Shield& s) { return s.layer == "inner" && s.pair == c->pair; }))
+                && std::ranges::none_of(cable->shields,
+                                        [&](const Shield& s) { return s.layer == "inner" && s.pair == c->pair; }))
                 report("W-BRK-08", cable->id, "");
         }
         for (const SafetyClaim& claim : n.plan.safety)
-            if (claim.function == "SBC" && std::ranges::any_of(claim.axes, [&](const auto& a) { return axes.contains(a); })
+            if (claim.function == "SBC"
+                && std::ranges::any_of(claim.axes, [&](const auto& a) { return axes.contains(a); })
                 && std::ranges::none_of(drive, [&](int t) { return n.terminals[static_cast<std::size_t>(t)]->safe; }))
                 report("W-BRK-10", m->id, "");
     }
@@ -269,7 +275,8 @@ int channel(const Nets& n, const WireDevice& d, char number, bool claimed, const
         for (const Conductor* c : n.at(p))
             if (c->jumper)
                 jumpers.push_back(&*c->jumper);
-        const bool registered = !jumpers.empty() && std::ranges::all_of(jumpers, [](const Jumper* j) { return j->registered; });
+        const bool registered =
+            !jumpers.empty() && std::ranges::all_of(jumpers, [](const Jumper* j) { return j->registered; });
         const bool anyTemporary = std::ranges::any_of(jumpers, [](const Jumper* j) { return j->temporary; });
         const bool allTemporary = std::ranges::all_of(jumpers, [](const Jumper* j) { return j->temporary; });
         if (!claimed && registered && !anyTemporary)
@@ -296,7 +303,8 @@ void sharedCable(const Nets& n, int terminal, const Report& report)
                    && (n.role(n.index(x->a)) == "v24.p" || n.role(n.index(x->b)) == "v24.p");
         });
         const auto outputs = n.hits(terminal, {"so.1", "so.2"});
-        const bool pulsed = std::ranges::any_of(outputs, [&](int m) { return n.owner(m).number("test_pulse_ms", 0) > 0; });
+        const bool pulsed =
+            std::ranges::any_of(outputs, [&](int m) { return n.owner(m).number("test_pulse_ms", 0) > 0; });
         if (beside24 && !pulsed)
             report("W-STO-07", cable->id, "");
     }

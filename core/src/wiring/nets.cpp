@@ -43,15 +43,17 @@ VoltClass voltClass(const std::string& role)
 int roleNumber(std::string_view role)
 {
     static constexpr std::array<std::string_view, roleCount> sorted{
-        "ac.l1", "ac.l2", "ac.l3", "ac.n", "acom", "ai.+", "ai.-", "alm.in", "alm.out", "ao.+", "ao.-", "brk.n",
-        "brk.p", "brkout.n", "brkout.p", "bus.n", "bus.p", "can.h", "can.l", "coil.a+", "coil.a-", "coil.b+", "coil.b-", "dbr.i",
-        "dbr.p", "dbr.r", "dcom", "di", "dir.n", "dir.p", "do.diff+", "do.diff-", "do.npn", "do.pnp", "edm.n", "edm.p",
-        "ena.n", "ena.p", "fb.0v", "fb.a+", "fb.a-", "fb.b+", "fb.b-", "fb.bat+", "fb.bat-", "fb.clk+", "fb.clk-", "fb.cos+",
-        "fb.cos-", "fb.dat+", "fb.dat-", "fb.exc+", "fb.exc-", "fb.h1", "fb.h2", "fb.h3", "fb.sense+", "fb.sense-", "fb.sin+", "fb.sin-",
-        "fb.tach+", "fb.tach-", "fb.v", "fb.z+", "fb.z-", "kc.1", "kc.2", "lead", "mot.u", "mot.v", "mot.w", "pe",
-        "pul.n", "pul.p", "res.1", "res.2", "rs.a", "rs.b", "scom", "shield", "si", "so.1", "so.2", "so.n",
-        "sto.1n", "sto.1p", "sto.2n", "sto.2p", "tmp.1", "tmp.2", "tst.1", "tst.2", "v24.n", "v24.p", "v5.n", "v5.p",
-        "x"};
+        "ac.l1",   "ac.l2",   "ac.l3",     "ac.n",      "acom",     "ai.+",     "ai.-",     "alm.in",   "alm.out",
+        "ao.+",    "ao.-",    "brk.n",     "brk.p",     "brkout.n", "brkout.p", "bus.n",    "bus.p",    "can.h",
+        "can.l",   "coil.a+", "coil.a-",   "coil.b+",   "coil.b-",  "dbr.i",    "dbr.p",    "dbr.r",    "dcom",
+        "di",      "dir.n",   "dir.p",     "do.diff+",  "do.diff-", "do.npn",   "do.pnp",   "edm.n",    "edm.p",
+        "ena.n",   "ena.p",   "fb.0v",     "fb.a+",     "fb.a-",    "fb.b+",    "fb.b-",    "fb.bat+",  "fb.bat-",
+        "fb.clk+", "fb.clk-", "fb.cos+",   "fb.cos-",   "fb.dat+",  "fb.dat-",  "fb.exc+",  "fb.exc-",  "fb.h1",
+        "fb.h2",   "fb.h3",   "fb.sense+", "fb.sense-", "fb.sin+",  "fb.sin-",  "fb.tach+", "fb.tach-", "fb.v",
+        "fb.z+",   "fb.z-",   "kc.1",      "kc.2",      "lead",     "mot.u",    "mot.v",    "mot.w",    "pe",
+        "pul.n",   "pul.p",   "res.1",     "res.2",     "rs.a",     "rs.b",     "scom",     "shield",   "si",
+        "so.1",    "so.2",    "so.n",      "sto.1n",    "sto.1p",   "sto.2n",   "sto.2p",   "tmp.1",    "tmp.2",
+        "tst.1",   "tst.2",   "v24.n",     "v24.p",     "v5.n",     "v5.p",     "x"};
     const auto it = std::ranges::lower_bound(sorted, role);
     return it != sorted.end() && *it == role ? static_cast<int>(it - sorted.begin()) + 1 : 0;
 }
@@ -62,7 +64,8 @@ bool zeroVolt(const std::string& role)
     return std::ranges::find(zero, role) != zero.end();
 }
 
-Nets::Nets(const WirePlan& p) : plan(p)
+Nets::Nets(const WirePlan& p)
+    : plan(p)
 {
     for (const WireDevice& d : p.devices)
         for (const auto& [name, terminal] : d.terminals) {
@@ -167,7 +170,8 @@ std::vector<int> Nets::hits(int t, const Kinds& roles, const Kinds& kinds, bool 
     std::vector<int> out;
     if (t < 0)
         return out;
-    for (const int m : through ? m_reachMembers[static_cast<std::size_t>(reachNet(t))] : m_wireMembers[static_cast<std::size_t>(wireNet(t))])
+    for (const int m : through ? m_reachMembers[static_cast<std::size_t>(reachNet(t))]
+                               : m_wireMembers[static_cast<std::size_t>(wireNet(t))])
         if (m != t && roles.contains(role(m)) && (kinds.empty() || kinds.contains(owner(m).kind)))
             out.push_back(m);
     return out;

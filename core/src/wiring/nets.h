@@ -53,7 +53,7 @@ public:
     explicit Nets(const WirePlan& plan);
 
     const WirePlan& plan;
-    std::vector<std::string> names;          ///< "DEVICE.TERMINAL"
+    std::vector<std::string> names; ///< "DEVICE.TERMINAL"
     std::vector<const Terminal*> terminals;
     std::vector<const WireDevice*> owners;
     std::vector<const Conductor*> conductors; ///< both ends good
@@ -68,8 +68,14 @@ public:
     [[nodiscard]] const std::vector<const Conductor*>& at(int t) const { return m_at[static_cast<std::size_t>(t)]; }
     [[nodiscard]] int wireNet(int t) const { return m_wireNet[static_cast<std::size_t>(t)]; }
     [[nodiscard]] int reachNet(int t) const { return m_reachNet[static_cast<std::size_t>(t)]; }
-    [[nodiscard]] std::vector<int> wire(int t) const { return others(t, m_wireMembers[static_cast<std::size_t>(wireNet(t))]); }
-    [[nodiscard]] std::vector<int> reach(int t) const { return others(t, m_reachMembers[static_cast<std::size_t>(reachNet(t))]); }
+    [[nodiscard]] std::vector<int> wire(int t) const
+    {
+        return others(t, m_wireMembers[static_cast<std::size_t>(wireNet(t))]);
+    }
+    [[nodiscard]] std::vector<int> reach(int t) const
+    {
+        return others(t, m_reachMembers[static_cast<std::size_t>(reachNet(t))]);
+    }
     [[nodiscard]] std::vector<std::vector<int>> wireNets() const;
     [[nodiscard]] std::vector<int> find(const std::string& role, const std::string& device = {}) const;
     [[nodiscard]] int one(const std::string& device, const std::string& role) const; ///< -1: none
@@ -85,14 +91,14 @@ public:
 
 private:
     [[nodiscard]] static std::vector<int> others(int t, const std::vector<int>& members);
-    std::vector<int> m_roles;                   ///< of each terminal, as a number; 0: unknown
+    std::vector<int> m_roles; ///< of each terminal, as a number; 0: unknown
     struct Contact {
         const WireDevice* device;
         int a, b;
     };
     std::unordered_map<std::string, int> m_index;
-    std::vector<std::pair<int, int>> m_wires;   ///< ends of the good conductors
-    std::vector<Contact> m_contacts;            ///< ways through devices
+    std::vector<std::pair<int, int>> m_wires; ///< ends of the good conductors
+    std::vector<Contact> m_contacts;          ///< ways through devices
     std::vector<std::vector<const Conductor*>> m_at;
     std::vector<int> m_wireNet, m_reachNet;
     std::vector<std::vector<int>> m_wireMembers, m_reachMembers; ///< by the number of the net

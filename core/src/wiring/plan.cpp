@@ -1,7 +1,8 @@
 #include "core/wiring/plan.h"
 
-#include <algorithm>
 #include <nlohmann/json.hpp>
+
+#include <algorithm>
 
 namespace ridge {
 
@@ -104,8 +105,12 @@ Conductor readConductor(const json& j)
     if (const auto size = j.find("mm2"); size != j.end() && size->is_number())
         c.mm2 = size->get<double>();
     if (const auto jumper = j.find("jumper"); jumper != j.end() && jumper->is_object())
-        c.jumper = Jumper{text(*jumper, "purpose"), text(*jumper, "owner"), text(*jumper, "date"),
-                          jumper->value("registered", false), jumper->value("temporary", false), jumper->value("removed", false)};
+        c.jumper = Jumper{text(*jumper, "purpose"),
+                          text(*jumper, "owner"),
+                          text(*jumper, "date"),
+                          jumper->value("registered", false),
+                          jumper->value("temporary", false),
+                          jumper->value("removed", false)};
     return c;
 }
 
@@ -182,9 +187,11 @@ std::string writeWirePlan(const WirePlan& p)
         if (!d.dipOptions.empty())
             props["dip_options_a"] = d.dipOptions;
         if (d.brake)
-            props["brake"] = {{"v", d.brake->voltage}, {"i_a", d.brake->current},
+            props["brake"] = {{"v", d.brake->voltage},
+                              {"i_a", d.brake->current},
                               {"tol_pct", {d.brake->lowPercent, d.brake->highPercent}},
-                              {"polarised", d.brake->polarised}, {"suppressed", d.brake->suppressed}};
+                              {"polarised", d.brake->polarised},
+                              {"suppressed", d.brake->suppressed}};
         for (const auto& [name, t] : d.terminals) {
             if (t.function.empty() && t.port.empty() && t.type.empty() && t.coil == 0 && !t.safe) {
                 terminals[name] = t.role;
@@ -216,8 +223,9 @@ std::string writeWirePlan(const WirePlan& p)
         if (c.mm2 > 0)
             out["mm2"] = c.mm2;
         if (c.jumper)
-            out["jumper"] = {{"purpose", c.jumper->purpose}, {"owner", c.jumper->owner}, {"date", c.jumper->date},
-                             {"registered", c.jumper->registered}, {"temporary", c.jumper->temporary}, {"removed", c.jumper->removed}};
+            out["jumper"] = {{"purpose", c.jumper->purpose},     {"owner", c.jumper->owner},
+                             {"date", c.jumper->date},           {"registered", c.jumper->registered},
+                             {"temporary", c.jumper->temporary}, {"removed", c.jumper->removed}};
         j["conductors"].push_back(out);
     }
     for (const Cable& c : p.cables) {
@@ -231,7 +239,11 @@ std::string writeWirePlan(const WirePlan& p)
         j["cables"].push_back(out);
     }
     for (const PlanAxis& a : p.axes)
-        j["axes"].push_back({{"id", a.id}, {"drive", a.drive}, {"motor", a.motor}, {"vertical", a.vertical}, {"counterbalanced", a.counterbalanced}});
+        j["axes"].push_back({{"id", a.id},
+                             {"drive", a.drive},
+                             {"motor", a.motor},
+                             {"vertical", a.vertical},
+                             {"counterbalanced", a.counterbalanced}});
     for (const SafetyClaim& s : p.safety) {
         json out{{"id", s.id}, {"fn", s.function}, {"axes", s.axes}};
         if (s.category)

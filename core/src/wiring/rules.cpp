@@ -3,9 +3,10 @@
 #include "data.h"
 #include "groups.h"
 
+#include <nlohmann/json.hpp>
+
 #include <algorithm>
 #include <array>
-#include <nlohmann/json.hpp>
 #include <stdexcept>
 
 namespace ridge {

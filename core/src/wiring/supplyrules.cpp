@@ -1,10 +1,11 @@
+#include "core/wiring/rules.h"
+
 #include "groups.h"
 
-#include "core/wiring/rules.h"
+#include <fmt/core.h>
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/core.h>
 #include <set>
 
 namespace ridge::detail {
@@ -66,16 +67,19 @@ void netRules(const Nets& n, const Report& report)
     for (const auto& net : n.wireNets())
         for (const char* role : {"v24.p", "v5.p"}) {
             std::vector<int> sources;
-            std::ranges::copy_if(net, std::back_inserter(sources), [&](int t) { return n.role(t) == role && isSource(n, t); });
+            std::ranges::copy_if(net, std::back_inserter(sources),
+                                 [&](int t) { return n.role(t) == role && isSource(n, t); });
             if (sources.size() > 1
                 && !std::ranges::all_of(sources, [&](int t) { return n.owner(t).flag("parallel_ok"); }))
-                report("W-NET-05", n.name(*std::ranges::min_element(sources, {}, [&](int t) { return n.name(t); })), "");
+                report("W-NET-05", n.name(*std::ranges::min_element(sources, {}, [&](int t) { return n.name(t); })),
+                       "");
         }
 }
 
 namespace {
 
-void supplyVoltage(const Nets& n, const WireDevice& d, const WireDevice& source, std::size_t fedLines, const Report& report)
+void supplyVoltage(const Nets& n, const WireDevice& d, const WireDevice& source, std::size_t fedLines,
+                   const Report& report)
 {
     const double v = source.number("v", 0), tolerance = source.number("tol_pct", 10) / 100;
     const double high = v * (1 + tolerance), low = v * (1 - tolerance);
@@ -189,7 +193,8 @@ void mainsRules(const Nets& n, const Report& report)
         const auto earths = n.find("pe", d.id);
         if (!earths.empty() && !n.kinds({root}).empty() && d.kind != "mains_source" && d.kind != "earth_bar"
             && std::ranges::none_of(earths, [&](int t) {
-                   return std::ranges::any_of(n.reach(t), [&](int m) { return n.owner(m).kind == root && n.role(m) == "pe"; });
+                   return std::ranges::any_of(n.reach(t),
+                                              [&](int m) { return n.owner(m).kind == root && n.role(m) == "pe"; });
                }))
             report("W-MNS-05", d.id, "");
         if (!source || (d.kind != "drive" && d.kind != "psu24" && d.kind != "psu5"))
@@ -199,9 +204,8 @@ void mainsRules(const Nets& n, const Report& report)
             if (n.owner(t).id != d.id || !n.role(t).starts_with("ac."))
                 continue;
             ++mains;
-            dead += std::ranges::none_of(n.reach(t), [&](int m) {
-                return n.owner(m).kind == "mains_source" && n.role(m).starts_with("ac.");
-            });
+            dead += std::ranges::none_of(
+                n.reach(t), [&](int m) { return n.owner(m).kind == "mains_source" && n.role(m).starts_with("ac."); });
         }
         if (dead > 0 && (d.number("phases", 0) != 3 || dead == mains))
             report("W-MNS-20", d.id, "");

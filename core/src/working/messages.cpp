@@ -1,6 +1,5 @@
-#include "core/working/result.h"
-
 #include "core/units/print.h"
+#include "core/working/result.h"
 
 #include <array>
 #include <string_view>
@@ -34,7 +33,8 @@ constexpr std::array sentences{
     Sentence{"position", "The position lies outside the travel."},
     Sentence{"teeth", "A toothed pulley has 6 to 400 teeth."},
     Sentence{"count", "This must be a whole number in the allowed range (limit {limit})."},
-    Sentence{"phases", "This number of phases is not supported here; use 1 or 3 for a supply, 2, 3 or 5 for a stepper."},
+    Sentence{"phases",
+             "This number of phases is not supported here; use 1 or 3 for a supply, 2, 3 or 5 for a stepper."},
     Sentence{"crank-cannot-turn", "The rod is too short for this radius and offset: the crank cannot go round."},
     Sentence{"spring-stroke", "Over this travel the gas spring would leave its stroke of 0 … {limit}."},
     Sentence{"spring-ratio", "The compressed force is 1 to 3 times the extended force."},
@@ -44,7 +44,8 @@ constexpr std::array sentences{
     Sentence{"over-determined", "These values contradict each other; clear one of them."},
     Sentence{"blend-speed", "Start and end speed lie between 0 and {limit}."},
     Sentence{"blend-too-short", "Between these speeds the move takes at least {limit}."},
-    Sentence{"starts-moving", "The segment before ends at speed; only a blend or a jog can start moving. Give it no end speed, or change the kind."},
+    Sentence{"starts-moving", "The segment before ends at speed; only a blend or a jog can start moving. Give it no "
+                              "end speed, or change the kind."},
     Sentence{"turns-moving", "The segment before ends moving the other way; let it come to rest first."},
     Sentence{"payload-moving", "The payload can change only at rest; the segment before ends moving."},
     Sentence{"jog-too-short", "The ramps alone take {limit}; give more time or a higher acceleration."},
@@ -53,7 +54,8 @@ constexpr std::array sentences{
     Sentence{"recorded-short", "A recorded motion needs at least 8 samples of time and position."},
     Sentence{"recorded-order", "The times have to rise from line to line; they do not at sample {x}."},
     Sentence{"reel-radius", "The radius now lies between the core and the full roll."},
-    Sentence{"measured-order", "The speeds of a measured table rise from row to row, and the continuous torque is not above the short-time torque."},
+    Sentence{"measured-order", "The speeds of a measured table rise from row to row, and the continuous torque is not "
+                               "above the short-time torque."},
     Sentence{"off-table", "This conductor size is not in the table; use a listed size from 0.14 to 120 mm²."},
     Sentence{"share", "The share lies between 0 and {limit}."},
     Sentence{"law", "I do not know the motion law “{x}”."},
@@ -127,8 +129,10 @@ std::string messageFor(const Error& e, bool rotary, UnitSystem system)
             i += hole.size() - 1;
             return true;
         };
-        if (put("{x}", e.actual.empty() ? e.subject.empty() ? e.code : e.subject : e.actual) || put("{allowed}", e.allowed)
-            || put("{limit}", e.limit ? print(*e.limit, resolve(e.quantity, rotary), system) : std::string("what is allowed")))
+        if (put("{x}", e.actual.empty() ? e.subject.empty() ? e.code : e.subject : e.actual)
+            || put("{allowed}", e.allowed)
+            || put("{limit}",
+                   e.limit ? print(*e.limit, resolve(e.quantity, rotary), system) : std::string("what is allowed")))
             continue;
         out += text[i];
     }

@@ -11,9 +11,9 @@ struct Scale {
     double unitsPerTravel = 1e6; ///< position units of the drive per SI unit at the load
 };
 
-/// The motions and tests a technician asks for, each as one run on the drive. A run begins only when it is called, that is
-/// when a person presses a button; `release()` ends it at once: motion stops, torque goes off. One run at a time: a second
-/// is refused with "busy". Every `done` is called exactly once.
+/// The motions and tests a technician asks for, each as one run on the drive. A run begins only when it is called, that
+/// is when a person presses a button; `release()` ends it at once: motion stops, torque goes off. One run at a time: a
+/// second is refused with "busy". Every `done` is called exactly once.
 class Procedures : public QObject {
     Q_OBJECT
 
@@ -31,28 +31,29 @@ public:
     void counts(std::function<void(const Result<double>&)> done);
 
     struct JogOrder {
-        double speed = 0;              ///< signed, position units per second
-        std::int64_t torqueLimit = 0;  ///< thousandths of rated torque while jogging
-        Values restore;                ///< limits that go back into the drive afterwards
+        double speed = 0;             ///< signed, position units per second
+        std::int64_t torqueLimit = 0; ///< thousandths of rated torque while jogging
+        Values restore;               ///< limits that go back into the drive afterwards
     };
     void jog(const JogOrder& order, Session::Done done);
 
     struct MoveOrder {
-        double distance = 0;           ///< signed, position units, relative
-        double seconds = 1;            ///< recorded from the start of the move
+        double distance = 0; ///< signed, position units, relative
+        double seconds = 1;  ///< recorded from the start of the move
         Scale scale;
     };
     /// Moves there, recorded, and back again; every run starts at the same place and goes the same way.
     void move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done, Session::Progress progress = {});
 
     struct StopOrder {
-        double speed = 0;              ///< signed, position units per second
-        double delay = 0.5;            ///< request to torque off, set in the drive [s]
-        double runUp = 0.45;           ///< at speed before the request [s]
+        double speed = 0;    ///< signed, position units per second
+        double delay = 0.5;  ///< request to torque off, set in the drive [s]
+        double runUp = 0.45; ///< at speed before the request [s]
         Scale scale;
     };
     /// Runs at speed, requests the safe stop, records what follows, then goes back to where it started.
-    void stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done, Session::Progress progress = {});
+    void stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done,
+              Session::Progress progress = {});
 
     enum class Channel { A, B };
     /// Torque on at standstill, one torque-off channel opened: gives true when the torque went.

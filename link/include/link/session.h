@@ -28,9 +28,9 @@ struct Snapshot {
     bool operator==(const Snapshot&) const = default;
 };
 
-/// One drive over Modbus TCP, by the shipped register table. Everything is asynchronous: requests are queued, each has a
-/// time-out and retries, callbacks run in the event loop. Commands go out only when somebody asks; a lost connection stops
-/// motion commands and is told within a second.
+/// One drive over Modbus TCP, by the shipped register table. Everything is asynchronous: requests are queued, each has
+/// a time-out and retries, callbacks run in the event loop. Commands go out only when somebody asks; a lost connection
+/// stops motion commands and is told within a second.
 class Session : public QObject {
     Q_OBJECT
 
@@ -96,7 +96,7 @@ private:
     std::deque<Request> m_queue;
     bool m_inFlight = false, m_connected = false, m_simulated = false, m_closing = false;
     QString m_address;
-    std::uint64_t m_serial = 0;   ///< of the request in flight
+    std::uint64_t m_serial = 0; ///< of the request in flight
     QTimer m_poll, m_watchdog;
     Snapshot m_snapshot;
     struct Capture;

@@ -9,7 +9,7 @@
 namespace ridge::store {
 
 struct Catalogue {
-    std::vector<ServoMotor> motors;      ///< servo, frameless and linear, by their kind
+    std::vector<ServoMotor> motors; ///< servo, frameless and linear, by their kind
     std::vector<ServoDrive> drives;
     std::vector<StepperMotor> steppers;
     std::vector<StepperDrive> stepperDrives;
@@ -24,8 +24,9 @@ struct Catalogue {
 /// Hostile until parsed: a row that cannot be is refused alone, the rest loads. @error file-damaged, file-foreign
 [[nodiscard]] Result<Catalogue> parseCatalogue(std::string_view json);
 
-/// @param kind  "motors", "drives", "steppers", "stepper-drives", "gearboxes", "resistors", "brakes", "encoders" or "supplies"; the first line names the columns by
-/// their keys, as in the JSON. Columns that are not known are told and left out. @error file-damaged with line and column
+/// @param kind  "motors", "drives", "steppers", "stepper-drives", "gearboxes", "resistors", "brakes", "encoders" or
+/// "supplies"; the first line names the columns by their keys, as in the JSON. Columns that are not known are told and
+/// left out. @error file-damaged with line and column
 [[nodiscard]] Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv);
 [[nodiscard]] std::string writeCatalogue(const Catalogue& catalogue, const std::string& note);
 

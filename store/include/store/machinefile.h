@@ -13,20 +13,20 @@ struct LogEntry {
     std::int64_t number = 0;      ///< given by the file
     std::string time, axis, kind; ///< kind: "decision", "measurement", "drive", "note", "version"
     std::string text;
-    std::string hash;             ///< SHA-256 over the entry and the hash before it
+    std::string hash; ///< SHA-256 over the entry and the hash before it
 };
 
 /// One edit: everything in it is in the file, or nothing of it.
 struct Change {
-    std::optional<Machine> header;      ///< site and policies
-    std::vector<Axis> axes;             ///< changed or new
-    std::vector<std::string> removed;   ///< axes by id
+    std::optional<Machine> header;    ///< site and policies
+    std::vector<Axis> axes;           ///< changed or new
+    std::vector<std::string> removed; ///< axes by id
     std::vector<LogEntry> log;
     std::optional<std::pair<std::string, Trace>> capture; ///< id and trace
 };
 
-/// The machine file (.vridge): one SQLite database, always saved. Axes as JSON documents, captures as blobs, the logbook
-/// append-only with a hash chain. Every change is one transaction with full synchronisation.
+/// The machine file (.vridge): one SQLite database, always saved. Axes as JSON documents, captures as blobs, the
+/// logbook append-only with a hash chain. Every change is one transaction with full synchronisation.
 class MachineFile {
 public:
     /// Refuses to overwrite. @error file-exists, file-write
@@ -51,8 +51,8 @@ public:
     struct Version {
         std::string name, time;
     };
-    [[nodiscard]] std::vector<Version> versions() const;                         ///< oldest first
-    [[nodiscard]] Result<Machine> version(const std::string& name) const;        ///< @error no-version
+    [[nodiscard]] std::vector<Version> versions() const;                  ///< oldest first
+    [[nodiscard]] Result<Machine> version(const std::string& name) const; ///< @error no-version
     /// A whole copy under another name. @error file-write
     [[nodiscard]] Result<void> copyTo(const std::string& path) const;
 

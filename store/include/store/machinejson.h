@@ -21,7 +21,8 @@ inline constexpr int machineFormatVersion = 1;
 [[nodiscard]] Result<Machine> parseHeader(std::string_view json);
 [[nodiscard]] std::string writeHeader(const Machine& machine);
 
-/// A list of solids: {"format": "vortex-ridge-solids", "solids": [...]}, each with the fields of solidFields(). @error file-foreign, file-damaged
+/// A list of solids: {"format": "vortex-ridge-solids", "solids": [...]}, each with the fields of solidFields(). @error
+/// file-foreign, file-damaged
 [[nodiscard]] Result<std::vector<Solid>> parseSolids(std::string_view json);
 
 /// The invented demo machine that ships with the program.

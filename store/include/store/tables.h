@@ -11,8 +11,8 @@ namespace ridge::store {
 struct RecordedMotion {
     std::vector<double> times, positions;
 };
-/// Two columns, time and position, with or without a heading. The heading may name units in brackets or parentheses: "time [ms]",
-/// "position (mm)"; without them time is in seconds and position in the display unit mm or degrees.
+/// Two columns, time and position, with or without a heading. The heading may name units in brackets or parentheses:
+/// "time [ms]", "position (mm)"; without them time is in seconds and position in the display unit mm or degrees.
 /// @error file-damaged with line and column, recorded-short, wrong-dimension, unknown-unit
 [[nodiscard]] Result<RecordedMotion> parseRecorded(std::string_view csv, bool rotary);
 

@@ -7,35 +7,35 @@ namespace ridge {
 
 /// Gains and limits of the cascade, canonical units (N·m·s/rad, s, 1/s, N·m).
 struct LoopGains {
-    double positionGain = 0;        ///< Kp [1/s]
-    double velocityGain = 0;        ///< Kv [N·m·s/rad]
-    double integralTime = 0;        ///< Ti [s]; 0: integral off
-    double setPointWeight = 1;      ///< b
-    double speedFeedforward = 0;    ///< kvff
+    double positionGain = 0;            ///< Kp [1/s]
+    double velocityGain = 0;            ///< Kv [N·m·s/rad]
+    double integralTime = 0;            ///< Ti [s]; 0: integral off
+    double setPointWeight = 1;          ///< b
+    double speedFeedforward = 0;        ///< kvff
     double accelerationFeedforward = 0; ///< kaff
-    double feedforwardInertia = 0;  ///< J_ff [kg·m²]
-    double torqueLimit = 1e9;       ///< [N·m]
-    double torqueFilter = 0;        ///< tau_t [s]
-    double speedFilter = 0;         ///< tau_v [s]
-    double currentLag = 0;          ///< tau_i [s]
+    double feedforwardInertia = 0;      ///< J_ff [kg·m²]
+    double torqueLimit = 1e9;           ///< [N·m]
+    double torqueFilter = 0;            ///< tau_t [s]
+    double speedFilter = 0;             ///< tau_v [s]
+    double currentLag = 0;              ///< tau_i [s]
     bool operator==(const LoopGains&) const = default;
 };
 
 /// Rigid axis at the motor shaft.
 struct RigidPlant {
-    double inertia = 1e-4;  ///< J [kg·m²]
-    double viscous = 0;     ///< B [N·m·s/rad]
-    double coulomb = 0;     ///< Tc [N·m]
-    double breakaway = 0;   ///< Ts, at least Tc [N·m]
-    double stribeck = 1;    ///< omega_s [rad/s]
-    double gravity = 0;     ///< Tg, subtracted from the motor torque [N·m]
+    double inertia = 1e-4; ///< J [kg·m²]
+    double viscous = 0;    ///< B [N·m·s/rad]
+    double coulomb = 0;    ///< Tc [N·m]
+    double breakaway = 0;  ///< Ts, at least Tc [N·m]
+    double stribeck = 1;   ///< omega_s [rad/s]
+    double gravity = 0;    ///< Tg, subtracted from the motor torque [N·m]
     bool operator==(const RigidPlant&) const = default;
 };
 
 struct StepTiming {
-    double rate = 16000;  ///< base ticks per second
+    double rate = 16000;                                       ///< base ticks per second
     int positionEvery = 8, velocityEvery = 2, torqueDelay = 2; ///< in ticks
-    double counts = 0;    ///< encoder counts per turn; 0: ideal
+    double counts = 0;                                         ///< encoder counts per turn; 0: ideal
 };
 
 struct MotionDemand {
@@ -48,7 +48,8 @@ enum class LoopMode : std::uint8_t { Off, Velocity, Position };
 /// plant with sticking friction. Deterministic: the same inputs give the same bits. Time is counted in ticks.
 class FixedStepAxis {
 public:
-    FixedStepAxis(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing) : m_timing(timing)
+    FixedStepAxis(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing)
+        : m_timing(timing)
     {
         m_h = 1.0 / timing.rate;
         m_velocityStep = timing.velocityEvery * m_h;
@@ -141,8 +142,8 @@ private:
             const double raw = (m - m_last) / m_velocityStep;
             m_last = m;
             m_filteredSpeed += m_filterV * (raw - m_filteredSpeed);
-            const double u = m_gains.velocityGain * (m_gains.setPointWeight * m_speedDemand - m_filteredSpeed) + m_integral
-                             + m_feedforward;
+            const double u = m_gains.velocityGain * (m_gains.setPointWeight * m_speedDemand - m_filteredSpeed)
+                             + m_integral + m_feedforward;
             const double limit = m_gains.torqueLimit;
             const double clamped = u > limit ? limit : u < -limit ? -limit : u;
             m_limited = clamped != u;
@@ -184,7 +185,8 @@ private:
            m_windBack = 0, m_overJ = 0;
     bool m_sticks = false, m_limited = false;
     LoopMode m_mode = LoopMode::Position;
-    double m_angle = 0, m_speed = 0, m_torque = 0, m_applied = 0, m_integral = 0, m_filteredTorque = 0, m_filteredSpeed = 0;
+    double m_angle = 0, m_speed = 0, m_torque = 0, m_applied = 0, m_integral = 0, m_filteredTorque = 0,
+           m_filteredSpeed = 0;
     double m_speedDemand = 0, m_feedforward = 0, m_error = 0, m_last = 0;
     std::array<double, 16> m_pending{};
     std::array<std::int64_t, 16> m_due{-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1};

@@ -10,7 +10,7 @@ namespace ridge {
 
 struct LoopPlant {
     bool twoMass = false;
-    double inertia = 0, viscous = 0;                        ///< rigid
+    double inertia = 0, viscous = 0;                                                           ///< rigid
     double motor = 0, load = 0, stiffness = 0, damping = 0, motorViscous = 0, loadViscous = 0; ///< two masses
 };
 struct LoopNotch {
@@ -18,8 +18,8 @@ struct LoopNotch {
 };
 struct LoopModel {
     LoopPlant plant;
-    LoopGains gains;     ///< filters and gains; feedforward plays no part
-    double delay = 0;    ///< transport delay [s]
+    LoopGains gains;  ///< filters and gains; feedforward plays no part
+    double delay = 0; ///< transport delay [s]
     std::vector<LoopNotch> notches;
 };
 enum class LoopBreak { Velocity, Position, Torque };
@@ -28,11 +28,11 @@ struct LoopMargins {
     bool stable = false;
     int unstablePoles = 0;
     std::optional<double> phaseMargin_deg, gainMargin_dB, gainReduction_dB, delayMargin;
-    double crossover = 0;     ///< at the least phase margin [rad/s]
+    double crossover = 0; ///< at the least phase margin [rad/s]
     double phaseCrossover = 0;
     double sensitivityPeak = 0, sensitivityAt = 0, complementaryPeak = 0; ///< Ms and where [rad/s], Mt
-    std::vector<double> gainCrossings; ///< all |L| = 1 [rad/s]
-    std::optional<double> bandwidth; ///< first -3 dB of the closed loop [rad/s]
+    std::vector<double> gainCrossings;                                    ///< all |L| = 1 [rad/s]
+    std::optional<double> bandwidth;                                      ///< first -3 dB of the closed loop [rad/s]
 };
 [[nodiscard]] std::complex<double> loopResponse(const LoopModel& model, LoopBreak where, std::complex<double> s);
 /// All crossings on a log grid, each refined; stability by the turns of 1 + L first.

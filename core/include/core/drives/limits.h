@@ -9,7 +9,8 @@ namespace ridge {
 [[nodiscard]] Result<double> switchingDerating(double frequency, double reference, double conductionShare = 0.5);
 
 /// Allowed time at a current with an I²t accumulator. @error above-peak
-[[nodiscard]] Result<double> i2tTime(double current, double continuous, double peak, double peakTime, double preload = 0);
+[[nodiscard]] Result<double> i2tTime(double current, double continuous, double peak, double peakTime,
+                                     double preload = 0);
 
 struct CurrentStep {
     double duration = 0, current = 0;

@@ -13,31 +13,31 @@ struct MeasuredTorque {
 /// A servo motor as the catalogue stores it: star, torque constant per rms ampere, line-line values at 20 °C.
 struct ServoMotor {
     std::string name, series;
-    double frame = 0;              ///< flange size [m]
+    double frame = 0; ///< flange size [m]
     double polePairs = 4;
-    double torqueConstant = 0;     ///< Kt [N·m/A rms]
-    double voltageConstant = 0;    ///< Ke line-line rms [V·s/rad]
-    double resistance = 0;         ///< R_ll at 20 °C [ohm]
-    double inductance = 0;         ///< L_ll [H]
-    double inertia = 0;            ///< rotor without brake [kg·m²]
-    double stallTorque = 0, stallCurrent = 0;   ///< T0 [N·m], I0 [A rms] at 40 °C
+    double torqueConstant = 0;                ///< Kt [N·m/A rms]
+    double voltageConstant = 0;               ///< Ke line-line rms [V·s/rad]
+    double resistance = 0;                    ///< R_ll at 20 °C [ohm]
+    double inductance = 0;                    ///< L_ll [H]
+    double inertia = 0;                       ///< rotor without brake [kg·m²]
+    double stallTorque = 0, stallCurrent = 0; ///< T0 [N·m], I0 [A rms] at 40 °C
     double ratedTorque = 0, ratedCurrent = 0, ratedSpeed = 0;
-    double peakTorque = 0, peakCurrent = 0;     ///< [N·m], [A rms]
-    double maxSpeed = 0;           ///< mechanical [rad/s]
-    double ratedVoltage = 0;       ///< winding, line-line rms [V]
-    std::string kind = "servo";    ///< servo, frameless, linear; a linear motor has N for N·m, m/s for rad/s, kg for kg·m²
-    double polePeriod = 0;         ///< of a linear motor, north to north [m]
-    double attraction = 0;         ///< of an iron-core linear motor [N]
-    double maxWinding = 418.15;    ///< winding limit [K]
-    double hotMagnet = 373.15;     ///< magnet of the hot motor [K]; 60 °C for linear motors
-    double thermalResistance = 0;  ///< winding to ambient on its plate [K/W]
-    double windingHeat = 0, housingHeat = 0;    ///< [J/K]
+    double peakTorque = 0, peakCurrent = 0; ///< [N·m], [A rms]
+    double maxSpeed = 0;                    ///< mechanical [rad/s]
+    double ratedVoltage = 0;                ///< winding, line-line rms [V]
+    std::string kind = "servo"; ///< servo, frameless, linear; a linear motor has N for N·m, m/s for rad/s, kg for kg·m²
+    double polePeriod = 0;      ///< of a linear motor, north to north [m]
+    double attraction = 0;      ///< of an iron-core linear motor [N]
+    double maxWinding = 418.15;              ///< winding limit [K]
+    double hotMagnet = 373.15;               ///< magnet of the hot motor [K]; 60 °C for linear motors
+    double thermalResistance = 0;            ///< winding to ambient on its plate [K/W]
+    double windingHeat = 0, housingHeat = 0; ///< [J/K]
     double mass = 0;
-    double countsPerTurn = 0;      ///< of the built-in encoder
+    double countsPerTurn = 0; ///< of the built-in encoder
     std::string encoder = "serial absolute";
-    double brakeTorque = 0;        ///< of the brake option; 0: none offered [N·m]
+    double brakeTorque = 0; ///< of the brake option; 0: none offered [N·m]
     double brakeInertia = 0, brakeCurrent = 0, brakeRelease = 0, brakeEngage = 0;
-    double brakeEnergy = 0;        ///< one emergency stop; 0: not stated [J]
+    double brakeEnergy = 0;               ///< one emergency stop; 0: not stated [J]
     std::vector<MeasuredTorque> measured; ///< replaces the computed boundaries when it is not empty; by rising speed
     bool operator==(const ServoMotor&) const = default;
 };
@@ -45,34 +45,34 @@ struct ServoMotor {
 struct ServoDrive {
     std::string name, series;
     double continuousCurrent = 0, peakCurrent = 0; ///< [A rms]
-    double peakTime = 0;             ///< [s]
+    double peakTime = 0;                           ///< [s]
     double mainsPhases = 3;
-    double mainsLowest = 0, mainsHighest = 0;      ///< accepted line voltage [V]
+    double mainsLowest = 0, mainsHighest = 0; ///< accepted line voltage [V]
     double ratedInputCurrent = 0;
-    double busCapacitance = 0;       ///< [F]
+    double busCapacitance = 0;                               ///< [F]
     double chopperOn = 0, overVoltage = 0, underVoltage = 0; ///< bus [V]
-    double chopperCurrent = 0;       ///< peak [A]
-    double leastResistance = 0;      ///< of the brake resistor [ohm]
+    double chopperCurrent = 0;                               ///< peak [A]
+    double leastResistance = 0;                              ///< of the brake resistor [ohm]
     double internalResistance = 0, internalPower = 0;        ///< 0: no internal resistor
     double switchingFrequency = 8000, maxOutputFrequency = 599;
-    double standbyPower = 15;        ///< electronics [W]
-    double brakeOutputCurrent = 0;   ///< [A]
+    double standbyPower = 15;      ///< electronics [W]
+    double brakeOutputCurrent = 0; ///< [A]
     bool operator==(const ServoDrive&) const = default;
 };
 
 /// A stepper motor; the winding is that of one half coil where the leads give it, else as printed.
 struct StepperMotor {
     std::string name, series;
-    double frame = 0;              ///< flange size [m]
+    double frame = 0; ///< flange size [m]
     double phases = 2, rotorTeeth = 50, leads = 8;
-    double resistance = 0;         ///< of one half coil, or of a phase with four leads [ohm]
-    double inductance = 0;         ///< [H]
-    double current = 0;            ///< rated, each of two phases that are both on [A]
-    double torqueConstant = 0;     ///< K [N·m/A], amplitude
-    double inertia = 0;            ///< rotor [kg·m²]
-    double detentTorque = 0;       ///< [N·m]
-    double stepError = 0.05;       ///< of a full step, not accumulating
-    double maxVoltage = 0;         ///< of the winding's insulation [V]
+    double resistance = 0;     ///< of one half coil, or of a phase with four leads [ohm]
+    double inductance = 0;     ///< [H]
+    double current = 0;        ///< rated, each of two phases that are both on [A]
+    double torqueConstant = 0; ///< K [N·m/A], amplitude
+    double inertia = 0;        ///< rotor [kg·m²]
+    double detentTorque = 0;   ///< [N·m]
+    double stepError = 0.05;   ///< of a full step, not accumulating
+    double maxVoltage = 0;     ///< of the winding's insulation [V]
     double mass = 0;
     bool operator==(const StepperMotor&) const = default;
 };
@@ -80,24 +80,24 @@ struct StepperMotor {
 struct StepperDrive {
     std::string name, series;
     double busLowest = 0, busHighest = 0; ///< d.c. supply [V]
-    double peakCurrent = 0;        ///< of the sine [A]
-    double microsteps = 16;        ///< finest, per full step
-    double bridgeDrop = 2;         ///< [V]
-    double busCapacitance = 0;     ///< [F]
-    double maxStepRate = 0;        ///< input pulses a second [1/s]
+    double peakCurrent = 0;               ///< of the sine [A]
+    double microsteps = 16;               ///< finest, per full step
+    double bridgeDrop = 2;                ///< [V]
+    double busCapacitance = 0;            ///< [F]
+    double maxStepRate = 0;               ///< input pulses a second [1/s]
     bool operator==(const StepperDrive&) const = default;
 };
 
 struct Gearbox {
     std::string name, series;
-    double frame = 0;              ///< [m]
+    double frame = 0; ///< [m]
     double ratio = 1, efficiency = 1;
-    double inertia = 0;            ///< at its input [kg·m²]
-    double drag = 0;               ///< at its input [N·m]
+    double inertia = 0;                                          ///< at its input [kg·m²]
+    double drag = 0;                                             ///< at its input [N·m]
     double ratedTorque = 0, peakTorque = 0, emergencyTorque = 0; ///< at its output [N·m]
-    double ratedSpeed = 0, maxSpeed = 0; ///< at its input [rad/s]
-    double stiffness = 0;          ///< at its output [N·m/rad]
-    double backlash = 0;           ///< at its output [rad]
+    double ratedSpeed = 0, maxSpeed = 0;                         ///< at its input [rad/s]
+    double stiffness = 0;                                        ///< at its output [N·m/rad]
+    double backlash = 0;                                         ///< at its output [rad]
     double mass = 0;
     bool operator==(const Gearbox&) const = default;
 };
@@ -113,9 +113,9 @@ struct HoldingBrake {
 
 struct Encoder {
     std::string name;
-    double counts = 0;             ///< a turn, after quadrature or interpolation
-    double error = 0;              ///< within a turn, half-width [rad]
-    double maxSpeed = 0;           ///< [rad/s]
+    double counts = 0;   ///< a turn, after quadrature or interpolation
+    double error = 0;    ///< within a turn, half-width [rad]
+    double maxSpeed = 0; ///< [rad/s]
     bool absolute = true, multiturn = false;
     bool operator==(const Encoder&) const = default;
 };

@@ -27,7 +27,8 @@ struct PhaseData {
 /// Largest phase voltage amplitude from a bus: m_v·V/sqrt3.
 [[nodiscard]] double phaseVoltage(double bus, double reserve = voltageReserve) noexcept;
 
-/// Largest q current [A peak] without field weakening; 0 at or above the no-load speed. Derived, all in the phase model.
+/// Largest q current [A peak] without field weakening; 0 at or above the no-load speed. Derived, all in the phase
+/// model.
 [[nodiscard]] double largestCurrent(const PhaseData& p, double speed, double phaseVoltage, double peakCurrent,
                                     bool braking = false) noexcept;
 
@@ -35,13 +36,14 @@ struct DqCurrent {
     double d = 0, q = 0;
 };
 /// The same with field weakening (top of the intersection of the current and the voltage disc; exact).
-[[nodiscard]] DqCurrent largestCurrentWeakened(const PhaseData& p, double speed, double phaseVoltage, double peakCurrent,
-                                               bool braking = false) noexcept;
+[[nodiscard]] DqCurrent largestCurrentWeakened(const PhaseData& p, double speed, double phaseVoltage,
+                                               double peakCurrent, bool braking = false) noexcept;
 
 struct SpeedLimits {
     double noLoad = 0, corner = 0; ///< [rad/s]
 };
-[[nodiscard]] Result<SpeedLimits> speedLimits(const PhaseData& p, double phaseVoltage, double peakCurrent); ///< @error voltage-too-low
+[[nodiscard]] Result<SpeedLimits> speedLimits(const PhaseData& p, double phaseVoltage,
+                                              double peakCurrent); ///< @error voltage-too-low
 
 /// Line-line rms voltage needed for a torque at a speed, i_d = 0.
 [[nodiscard]] double voltageNeeded(const PhaseData& p, double speed, double torque) noexcept;
@@ -53,9 +55,10 @@ struct SpeedLimits {
 /// A measured table at a speed, straight between its rows, zero beyond the last. Without a table all zero.
 [[nodiscard]] MeasuredTorque measuredTorque(const ServoMotor& m, double speed) noexcept;
 
-/// Short-time torque at a speed; of a measured table where the motor has one, cut by the drive's current. Else: the smaller of the cold and the hot motor (20 °C against winding limit and 100 °C magnet).
-[[nodiscard]] double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus, bool braking = false,
-                                     bool weakening = false) noexcept;
+/// Short-time torque at a speed; of a measured table where the motor has one, cut by the drive's current. Else: the
+/// smaller of the cold and the hot motor (20 °C against winding limit and 100 °C magnet).
+[[nodiscard]] double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus,
+                                     bool braking = false, bool weakening = false) noexcept;
 
 /// Share of the heat budget taken by iron loss: (1 - (Tn/T0)²)·(|w|/wn)^1.5, exponent common practice.
 [[nodiscard]] double ironShare(const ServoMotor& m, double speed) noexcept;
@@ -64,11 +67,12 @@ struct SpeedLimits {
 /// T_c = T0·sqrt(k - f).
 [[nodiscard]] double continuousTorque(const ServoMotor& m, double speed, double lossFactor = 1.0) noexcept;
 
-/// k = (max - ambient)/(max - 40)·(1 - (altitude - 1000)/10000). @error no-heat-budget, out-of-range. IEC 60034-1, from memory.
+/// k = (max - ambient)/(max - 40)·(1 - (altitude - 1000)/10000). @error no-heat-budget, out-of-range. IEC 60034-1, from
+/// memory.
 [[nodiscard]] Result<double> motorLossFactor(double maxWinding_C, double ambient_C, double altitude);
 /// -2 %/K above 40 °C to 55 °C, -1 % per 100 m above 1000 m; common practice. @error too-hot
-[[nodiscard]] Result<double> driveDerating(double ambient_C, double altitude, double percentPerKelvin = 2, double start_C = 40,
-                                           double max_C = 55);
+[[nodiscard]] Result<double> driveDerating(double ambient_C, double altitude, double percentPerKelvin = 2,
+                                           double start_C = 40, double max_C = 55);
 
 struct BusRange {
     double highest = 0, lowest = 0, nominal = 0;

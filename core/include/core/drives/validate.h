@@ -9,8 +9,8 @@ namespace ridge {
 
 /// One rule of consistency of a motor's data: a ratio that is 1 where the numbers agree, with its window.
 struct ConsistencyRule {
-    std::string id;        ///< "kt_ke", "t0", "km", "heat", "p", "t_pk", "f_e", "v", "efficiency", "inertia"
-    std::string meaning;   ///< what is compared, in words
+    std::string id;      ///< "kt_ke", "t0", "km", "heat", "p", "t_pk", "f_e", "v", "efficiency", "inertia"
+    std::string meaning; ///< what is compared, in words
     double value = 0, low = 0, high = 0;
     bool good = true;
     std::vector<std::string> readings; ///< conventions that would explain a miss, in words

@@ -21,27 +21,33 @@ struct Candidate {
 struct RankRequest {
     std::span<const ServoMotor> motors;
     std::span<const ServoDrive> drives;
-    std::span<const Gearbox> gearboxes = {};  ///< each in place of the gearbox nearest to the motor, or at the motor where there is none
-    bool chainToo = true;                     ///< the chain as it is, beside the gearboxes
-    bool bestPerMotor = false;                ///< keep the best of every motor instead of all; a time at peak that is not the tightest is then a bound
+    std::span<const Gearbox> gearboxes =
+        {};               ///< each in place of the gearbox nearest to the motor, or at the motor where there is none
+    bool chainToo = true; ///< the chain as it is, beside the gearboxes
+    bool bestPerMotor =
+        false; ///< keep the best of every motor instead of all; a time at peak that is not the tightest is then a bound
     unsigned threads = 1;
     std::stop_token stop = {};
-    std::function<void(double)> progress = {};///< share that is done; called from any of the threads, one at a time
+    std::function<void(double)> progress = {}; ///< share that is done; called from any of the threads, one at a time
 };
 struct Ranking {
-    std::vector<Candidate> candidates;        ///< passing ones first, deterministic order (ties by name)
-    std::size_t combinations = 0;             ///< that were judged
-    bool complete = true;                     ///< false when it was stopped
+    std::vector<Candidate> candidates; ///< passing ones first, deterministic order (ties by name)
+    std::size_t combinations = 0;      ///< that were judged
+    bool complete = true;              ///< false when it was stopped
 };
 
 /// Ranks for an axis whose load and motion are complete. A vertical axis wants motors with a brake that holds.
-[[nodiscard]] Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& evaluation, const RankRequest& request);
+[[nodiscard]] Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
+                           const RankRequest& request);
 /// All motors with all drives on the chain as it is.
 [[nodiscard]] std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
-                                                 std::span<const ServoMotor> motors, std::span<const ServoDrive> drives);
+                                                 std::span<const ServoMotor> motors,
+                                                 std::span<const ServoDrive> drives);
 
 /// The same for a duty given directly at the motor shaft (rotor excluded).
-[[nodiscard]] std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives);
+[[nodiscard]] std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,
+                                                 std::span<const ServoMotor> motors,
+                                                 std::span<const ServoDrive> drives);
 
 /// Replaces the gearbox nearest to the motor, or adds one there.
 void chooseGearbox(Axis& axis, const Gearbox& gearbox);
@@ -50,9 +56,10 @@ void chooseGearbox(Axis& axis, const Gearbox& gearbox);
 void chooseBrake(Axis& axis, const HoldingBrake& brake);
 void chooseEncoder(Axis& axis, const Encoder& encoder);
 
-/// "Why not the next smaller one?": the motor of the same kind next below the chosen one in stall torque, and what stops it; that it
-/// would do; or that there is none. Empty without a chosen servo.
-[[nodiscard]] std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives, std::span<const Candidate> bestPerMotor);
+/// "Why not the next smaller one?": the motor of the same kind next below the chosen one in stall torque, and what
+/// stops it; that it would do; or that there is none. Empty without a chosen servo.
+[[nodiscard]] std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors,
+                                        std::span<const ServoDrive> drives, std::span<const Candidate> bestPerMotor);
 
 /// A stepper with a drive and a way to connect its leads.
 struct StepperCandidate {
@@ -61,9 +68,13 @@ struct StepperCandidate {
     StepperResult result;
 };
 /// Every stepper, connection and drive at the axis' supply; passing ones first, then the tightest margin, ties by name.
-[[nodiscard]] std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& evaluation, std::span<const StepperMotor> motors, std::span<const StepperDrive> drives);
+[[nodiscard]] std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis,
+                                                         const Evaluation& evaluation,
+                                                         std::span<const StepperMotor> motors,
+                                                         std::span<const StepperDrive> drives);
 /// The best drive and connection of every stepper, in the order of the ranking.
-[[nodiscard]] std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors);
+[[nodiscard]] std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked,
+                                                           std::size_t motors);
 /// Puts a pair into an axis and takes the other kind out. A load that hangs gets the brake.
 void chooseServo(Axis& axis, const ServoMotor& motor, const ServoDrive& drive);
 void chooseStepper(Axis& axis, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection);

@@ -19,28 +19,28 @@ namespace ridge {
 
 /// A computed figure that is shown, with its working when asked for.
 struct ResultValue {
-    std::string id;     ///< stable, e.g. "load.reflected_inertia"
+    std::string id; ///< stable, e.g. "load.reflected_inertia"
     std::string label;
     Station station = Station::Load;
     Quantity quantity = Quantity::Number;
-    double value = 0;   ///< SI
+    double value = 0; ///< SI
     Working working;
 };
 
 /// One element of the chain seen from the motor shaft.
 struct ElementShare {
-    std::string key, name;  ///< group key of its fields
-    double inertia = 0;     ///< at the motor shaft [kg·m²]
-    double torque = 0;      ///< of the torque at the peak instant, magnitude at the motor shaft [N·m]
-    double speedRatio = 0;  ///< motor angle per unit of this element's own motion
+    std::string key, name; ///< group key of its fields
+    double inertia = 0;    ///< at the motor shaft [kg·m²]
+    double torque = 0;     ///< of the torque at the peak instant, magnitude at the motor shaft [N·m]
+    double speedRatio = 0; ///< motor angle per unit of this element's own motion
 };
 
 /// One value that the drive is to hold.
 struct PlannedParameter {
     ObjectKey key;
     std::int64_t value = 0;
-    std::string physical;   ///< the same in words and units
-    std::string why;        ///< where it comes from
+    std::string physical; ///< the same in words and units
+    std::string why;      ///< where it comes from
 };
 
 /// What the model expects the drive to do on the test move.
@@ -49,25 +49,26 @@ struct TunePlan {
     LoopGains gains;
     StepTiming timing;
     Trapezoid move;
-    LoopModel loop;         ///< what the margins are of
-    LoopMargins margins;    ///< torque break
+    LoopModel loop;      ///< what the margins are of
+    LoopMargins margins; ///< torque break
     double travelPerRadian = 0;
-    double band = 0;        ///< at the motor [rad]
+    double band = 0; ///< at the motor [rad]
 };
 
 struct Options {
-    bool working = false;   ///< build the steps behind every number
+    bool working = false;    ///< build the steps behind every number
     bool sizingOnly = false; ///< only Load, Move and Match: for sweeps, solvers and rankings
 };
 
-/// Everything that follows from a machine and one of its axes. Stations, command line and report show this and nothing else.
+/// Everything that follows from a machine and one of its axes. Stations, command line and report show this and nothing
+/// else.
 struct Evaluation {
     std::vector<ResultValue> results;
     std::vector<Check> checks;
-    std::vector<Error> problems;      ///< input problems; subject is the field
+    std::vector<Error> problems; ///< input problems; subject is the field
     std::optional<Motion> motion;
     std::optional<AxisChain> chain;
-    std::optional<DutyPath> path;     ///< at the motor shaft without rotor
+    std::optional<DutyPath> path; ///< at the motor shaft without rotor
     DutyFigures duty;
     std::vector<ElementShare> shares;
     std::optional<MatchResult> match;
@@ -106,8 +107,8 @@ struct Prediction {
 /// Share of the heat that a motor with this winding limit [K] may make on this site, at most 1.
 [[nodiscard]] double heatBudget(const Site& site, double maxWinding_K);
 /// What surrounds the choice of motor and drive on this site.
-[[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K, double drivePhases,
-                                              double busCapacitance);
+[[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K,
+                                              double drivePhases, double busCapacitance);
 
 /// Largest static torque at the motor over the cycle's positions: no friction, no efficiency [N·m].
 [[nodiscard]] double staticTorque(const AxisChain& chain, const Motion& motion, double payload);

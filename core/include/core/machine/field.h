@@ -84,26 +84,35 @@ constexpr Field number(std::string_view key, std::string_view label, Quantity qu
                        std::string_view help = {})
 {
     using Value = typename detail::MemberOf<decltype(M)>::Value;
-    return {key, label, FieldKind::Number, quantity, limits, std::is_same_v<Value, std::optional<double>>, help, {},
-            detail::getNumber<M>, detail::setNumber<M>};
+    return {key,
+            label,
+            FieldKind::Number,
+            quantity,
+            limits,
+            std::is_same_v<Value, std::optional<double>>,
+            help,
+            {},
+            detail::getNumber<M>,
+            detail::setNumber<M>};
 }
 template <auto M>
 constexpr Field flag(std::string_view key, std::string_view label, std::string_view help = {})
 {
-    return {key, label, FieldKind::Flag, Quantity::Number, {}, false, help, {}, detail::getNumber<M>, detail::setNumber<M>};
+    return {key,  label, FieldKind::Flag,      Quantity::Number,    {}, false,
+            help, {},    detail::getNumber<M>, detail::setNumber<M>};
 }
 template <auto M>
 constexpr Field words(std::string_view key, std::string_view label, std::string_view help = {})
 {
-    return {key, label, FieldKind::Text, Quantity::Number, {}, true, help, {}, nullptr, nullptr, detail::getText<M>,
-            detail::setText<M>};
+    return {key,     label,   FieldKind::Text,    Quantity::Number,  {}, true, help, {},
+            nullptr, nullptr, detail::getText<M>, detail::setText<M>};
 }
 template <auto M>
 constexpr Field choice(std::string_view key, std::string_view label, std::span<const std::string_view> choices,
                        std::string_view help = {})
 {
-    return {key, label, FieldKind::Choice, Quantity::Number, {}, false, help, choices, nullptr, nullptr, detail::getText<M>,
-            detail::setText<M>};
+    return {key,     label,   FieldKind::Choice,  Quantity::Number,  {}, false, help, choices,
+            nullptr, nullptr, detail::getText<M>, detail::setText<M>};
 }
 
 /// A struct of the model with its table; `key` is its path inside the axis, e.g. "load" or "stages[0]".

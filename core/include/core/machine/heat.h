@@ -18,6 +18,7 @@ struct HeatCurve {
     std::optional<double> reaches;              ///< when the limit is reached [s]
 };
 /// @param points  wanted; several cycles are run between two of them
-[[nodiscard]] std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& motor, const DutyPath& path, double rotor, int points = 160);
+[[nodiscard]] std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& motor, const DutyPath& path,
+                                                    double rotor, int points = 160);
 
 } // namespace ridge

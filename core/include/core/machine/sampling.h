@@ -12,7 +12,9 @@ struct CycleCurves {
     std::vector<double> torque;     ///< at the motor shaft with its rotor [N·m]
     std::vector<double> motorSpeed; ///< [rad/s]
     std::vector<double> power;      ///< at the motor shaft [W]
-    double speedLimit = 0, torqueLimit = 0; ///< of the chosen motor and drive: at the load [m/s or rad/s], at the shaft [N·m]; 0: nothing chosen
+    double speedLimit = 0,
+           torqueLimit =
+               0; ///< of the chosen motor and drive: at the load [m/s or rad/s], at the shaft [N·m]; 0: nothing chosen
 };
 
 /// Samples with both sides of every jump: each phase is sampled from its own start to its own end.
@@ -24,13 +26,15 @@ struct BoundaryCurves {
     std::vector<double> speed, shortTime, continuous; ///< [rad/s], [N·m]
     bool operator==(const BoundaryCurves&) const = default;
 };
-[[nodiscard]] BoundaryCurves sampleBoundary(const ServoMotor& motor, const ServoDrive& drive, const MatchConditions& conditions, int points);
+[[nodiscard]] BoundaryCurves sampleBoundary(const ServoMotor& motor, const ServoDrive& drive,
+                                            const MatchConditions& conditions, int points);
 
 /// Pull-out torque of the chosen stepper as connected, and what the reserve leaves of it.
 struct PullOutCurve {
     std::vector<double> speed, pullOut, usable; ///< [rad/s], [N·m]
 };
 /// @param top  last speed [rad/s]
-[[nodiscard]] PullOutCurve samplePullOut(const StepperElectric& electric, double corner, double reserve, double top, int points);
+[[nodiscard]] PullOutCurve samplePullOut(const StepperElectric& electric, double corner, double reserve, double top,
+                                         int points);
 
 } // namespace ridge

@@ -18,7 +18,8 @@ struct Resolution {
     double countsPerTurn = 0, length = 0, countsPerLength = 0;
 };
 /// Lines times interpolation (4: plain quadrature) are counts; at the load through ratio and travel per turn.
-[[nodiscard]] constexpr Resolution resolutionAtLoad(double lines, double interpolation, double ratio, double travelPerTurn) noexcept
+[[nodiscard]] constexpr Resolution resolutionAtLoad(double lines, double interpolation, double ratio,
+                                                    double travelPerTurn) noexcept
 {
     const double counts = lines * interpolation;
     return {counts, travelPerTurn / ratio / counts, counts * ratio / travelPerTurn};
@@ -34,7 +35,10 @@ struct LostMotion {
 }
 
 /// alpha·L·dT.
-[[nodiscard]] constexpr double thermalGrowth(double length, double expansion, double warming) noexcept { return length * expansion * warming; }
+[[nodiscard]] constexpr double thermalGrowth(double length, double expansion, double warming) noexcept
+{
+    return length * expansion * warming;
+}
 
 /// First estimate of the lead error over a travel from the deviation over 300 mm (ISO 3408-3, from memory).
 [[nodiscard]] constexpr double leadError(double per300, double travel) noexcept { return per300 * travel / 0.3; }

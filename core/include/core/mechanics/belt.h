@@ -31,6 +31,7 @@ struct BeltResult {
 struct Roller {
     double inertia = 0, radius = 0, count = 1;
 };
-[[nodiscard]] double beltInertia(double radius, double mass, double beltMass, double pulley, std::span<const Roller> idlers);
+[[nodiscard]] double beltInertia(double radius, double mass, double beltMass, double pulley,
+                                 std::span<const Roller> idlers);
 
 } // namespace ridge

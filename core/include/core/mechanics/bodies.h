@@ -9,9 +9,12 @@ struct Body {
 };
 
 /// All: rigid-body tables, from memory; densities in kg/m³, lengths in m.
-[[nodiscard]] Result<Body> cylinderBody(double density, double outer, double length, double bore = 0.0); ///< @error density, bore-not-smaller, length
-[[nodiscard]] Result<Body> blockBody(double mass, double a, double b);     ///< axis normal to the face a x b. @error negative-mass, length
-[[nodiscard]] Result<Body> coneBody(double density, double largeRadius, double smallRadius, double height); ///< @error bore-not-smaller
+[[nodiscard]] Result<Body> cylinderBody(double density, double outer, double length,
+                                        double bore = 0.0); ///< @error density, bore-not-smaller, length
+[[nodiscard]] Result<Body> blockBody(double mass, double a,
+                                     double b); ///< axis normal to the face a x b. @error negative-mass, length
+[[nodiscard]] Result<Body> coneBody(double density, double largeRadius, double smallRadius,
+                                    double height); ///< @error bore-not-smaller
 [[nodiscard]] Result<Body> sphereBody(double density, double radius, double innerRadius = 0.0);
 [[nodiscard]] Result<Body> prismBody(double mass, int sides, double cornerRadius);
 [[nodiscard]] Result<Body> ringBody(double mass, double ringRadius, double tubeRadius);

@@ -7,8 +7,8 @@
 namespace ridge {
 
 struct GearStage {
-    double ratio = 1, efficiency = 1, inertia = 0;       ///< inertia at the stage's input [kg·m²]
-    double backlash = 0, stiffness = 0;                  ///< at the stage's output [rad], [N·m/rad]
+    double ratio = 1, efficiency = 1, inertia = 0; ///< inertia at the stage's input [kg·m²]
+    double backlash = 0, stiffness = 0;            ///< at the stage's output [rad], [N·m/rad]
 };
 struct GearChain {
     double ratio = 1, efficiency = 1, inertiaIn = 0, backlashOut = 0, stiffnessOut = 0, stiffnessIn = 0;
@@ -23,13 +23,15 @@ struct GearRating {
     double meanTorque = 0, meanInputSpeed = 0, duty = 0, nominalMargin = 0, peakMargin = 0, speedMargin = 0;
 };
 [[nodiscard]] Result<GearRating> gearRating(std::span<const GearPhase> phases, double ratio, double exponent,
-                                            double nominalTorque, double peakTorque, double nominalSpeed); ///< @error no-motion
+                                            double nominalTorque, double peakTorque,
+                                            double nominalSpeed); ///< @error no-motion
 
 struct CouplingResult {
     double design = 0, margin = 0, stiffness = 0, windUp = 0;
 };
 [[nodiscard]] Result<CouplingResult> couplingCheck(double torque, std::span<const double> factors, double rated,
-                                                   double stiffness, std::span<const double> inSeries); ///< @error rating
+                                                   double stiffness,
+                                                   std::span<const double> inSeries); ///< @error rating
 
 struct TwoMass {
     double antiResonance = 0, resonance = 0; ///< [Hz]

@@ -4,11 +4,11 @@
 namespace ridge {
 
 struct GasSpring {
-    double forceExtended = 0.0;   ///< F1 of one spring [N]
-    double forceRatio = 1.3;      ///< chi = F2/F1, 1..3
-    double stroke = 0.0;          ///< [m]
-    double temperature = 293.15;  ///< gas [K]
-    double friction = 0.0;        ///< of one spring [N]
+    double forceExtended = 0.0;  ///< F1 of one spring [N]
+    double forceRatio = 1.3;     ///< chi = F2/F1, 1..3
+    double stroke = 0.0;         ///< [m]
+    double temperature = 293.15; ///< gas [K]
+    double friction = 0.0;       ///< of one spring [N]
     double count = 1.0;
 };
 struct GasSpringForce {
@@ -30,6 +30,7 @@ struct CounterMass {
 struct CylinderForce {
     double area = 0.0, force = 0.0, push = 0.0;
 };
-[[nodiscard]] CylinderForce counterCylinder(double pressure, double bore, double rod, double efficiency, bool extending);
+[[nodiscard]] CylinderForce counterCylinder(double pressure, double bore, double rod, double efficiency,
+                                            bool extending);
 
 } // namespace ridge

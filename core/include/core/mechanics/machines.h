@@ -32,7 +32,8 @@ struct Conveyor {
 struct ConveyorResult {
     double rollerMass = 0, pull = 0, torque = 0, slackNeeded = 0, goodsLimitUp = 0, goodsLimitDown = 0;
 };
-[[nodiscard]] ConveyorResult conveyor(const Conveyor& c, std::span<const Roller> rollers, double speed, double acceleration);
+[[nodiscard]] ConveyorResult conveyor(const Conveyor& c, std::span<const Roller> rollers, double speed,
+                                      double acceleration);
 
 struct Nip {
     double r1 = 0, r2 = 0, j1 = 0, j2 = 0, force = 0, lever = 0, friction = 0, tensionIn = 0, tensionOut = 0, web = 0;
@@ -54,7 +55,8 @@ struct WinderResult {
 struct WoundLength {
     double length = 0, turns = 0;
 };
-[[nodiscard]] Result<WoundLength> woundLength(double core, double radius, double thickness); ///< @error bore-not-smaller
+[[nodiscard]] Result<WoundLength> woundLength(double core, double radius,
+                                              double thickness); ///< @error bore-not-smaller
 
 struct Crank {
     double radius = 0, rod = 0, offset = 0, slide = 0, rodMass = 0, rodCentre = 0, inertia = 0;
@@ -74,12 +76,14 @@ struct Hoist {
     double ropeLineMass = 0, ropeLength = 0;
 };
 struct HoistResult {
-    double radius = 0, ropeUp = 0, ropeDown = 0, tackleEfficiency = 0, drumSpeed = 0, torqueUp = 0, torqueDown = 0, inertia = 0;
+    double radius = 0, ropeUp = 0, ropeDown = 0, tackleEfficiency = 0, drumSpeed = 0, torqueUp = 0, torqueDown = 0,
+           inertia = 0;
 };
 [[nodiscard]] Result<HoistResult> hoist(const Hoist& h, double speed, double acceleration); ///< @error count
 
 struct LinearLoad {
-    double mover = 0, payload = 0, incline = 0, friction = 0, attraction = 0, seal = 0, cogging = 0, counter = 0, force = 0;
+    double mover = 0, payload = 0, incline = 0, friction = 0, attraction = 0, seal = 0, cogging = 0, counter = 0,
+           force = 0;
     double period = 0;
 };
 struct LinearResult {

@@ -19,10 +19,10 @@ struct Fixity {
 [[nodiscard]] std::span<const Fixity> fixities();
 [[nodiscard]] Result<Fixity> fixity(std::string_view name); ///< @error fixity
 
-inline constexpr double steelModulus = 206e9;     ///< E [Pa]
-inline constexpr double steelShear = 79e9;        ///< G [Pa]
-inline constexpr double steelDensity = 7850.0;    ///< [kg/m³]
-inline constexpr double screwYield = 350e6;       ///< R_e of a screw shaft when not entered [Pa], common practice
+inline constexpr double steelModulus = 206e9;  ///< E [Pa]
+inline constexpr double steelShear = 79e9;     ///< G [Pa]
+inline constexpr double steelDensity = 7850.0; ///< [kg/m³]
+inline constexpr double screwYield = 350e6;    ///< R_e of a screw shaft when not entered [Pa], common practice
 
 struct ScrewEfficiency {
     double leadAngle = 0.0, frictionAngle = 0.0, forward = 0.0, backward = 0.0;
@@ -36,7 +36,8 @@ struct PreloadDrag {
     double k = 0.0, byCoefficient = 0.0, byBalance = 0.0; ///< [N·m]
 };
 /// T_d = K·F_pr·p/2pi with K = 0.05/sqrt(tan lambda) (JIS B 1192, from memory), and the half-nut balance.
-[[nodiscard]] PreloadDrag preloadDrag(double preload, double lead, double meanDiameter, double forward, double backward);
+[[nodiscard]] PreloadDrag preloadDrag(double preload, double lead, double meanDiameter, double forward,
+                                      double backward);
 
 struct ScrewShaft {
     double rootDiameter = 0.0; ///< d_r [m]
@@ -48,11 +49,12 @@ struct CriticalSpeed {
     double critical = 0.0, permitted = 0.0; ///< [rad/s]
 };
 /// Whirl: f = (betaL)²/(2pi L²)·(d_r/4)·sqrt(E/rho); permitted = factor·f.  @error fixity, length
-[[nodiscard]] Result<CriticalSpeed> criticalSpeed(const ScrewShaft& shaft, double factor = 0.8, Recorder* recorder = nullptr);
+[[nodiscard]] Result<CriticalSpeed> criticalSpeed(const ScrewShaft& shaft, double factor = 0.8,
+                                                  Recorder* recorder = nullptr);
 
 struct Buckling {
     double slenderness = 0.0, slendernessLimit = 0.0, critical = 0.0, permitted = 0.0; ///< forces [N]
-    bool euler = true; ///< Johnson below the limit
+    bool euler = true;                                                                 ///< Johnson below the limit
 };
 /// Euler, or Johnson below the tangent point.  @error fixity, length
 [[nodiscard]] Result<Buckling> buckling(const ScrewShaft& shaft, double safety = 2.0, Recorder* recorder = nullptr);
@@ -75,8 +77,8 @@ struct ScrewStiffness {
     double axial = 0.0, torsional = 0.0, torsionalAsAxial = 0.0, total = 0.0;
 };
 /// @param ends "fixed-free" or "fixed-fixed"; position from the fixed bearing [m]. @error position, length
-[[nodiscard]] Result<ScrewStiffness> screwStiffness(double rootDiameter, double length, double lead, std::string_view ends,
-                                                    std::optional<double> position = {},
+[[nodiscard]] Result<ScrewStiffness> screwStiffness(double rootDiameter, double length, double lead,
+                                                    std::string_view ends, std::optional<double> position = {},
                                                     double nut = std::numeric_limits<double>::infinity(),
                                                     double bearing = std::numeric_limits<double>::infinity(),
                                                     double modulus = steelModulus, double shear = steelShear);

@@ -46,8 +46,8 @@ struct Slope {
     double coulomb = 0.0;  ///< F_c [N]
     double viscous = 0.0;  ///< b [N·s/m]
     double speed = 0.0, acceleration = 0.0;
-    double force = 0.0;    ///< process force, + resists +x [N]
-    double counter = 0.0;  ///< counterbalance in +x [N]
+    double force = 0.0;   ///< process force, + resists +x [N]
+    double counter = 0.0; ///< counterbalance in +x [N]
 };
 struct SlopeDemand {
     double gravity = 0.0, friction = 0.0, inertia = 0.0, demand = 0.0; ///< [N]

@@ -9,9 +9,9 @@
 
 namespace ridge {
 
-/// One piece of the cycle. `kind` is one of segmentKinds(): trapezoid, triangle, thirds, jerk-limited, cam, blend (starts at the speed
-/// with which the one before ends, and ends at `endSpeed`), jog (runs at a signed speed for a time), recorded (a motion that was
-/// measured), press (stands against a force) or dwell.
+/// One piece of the cycle. `kind` is one of segmentKinds(): trapezoid, triangle, thirds, jerk-limited, cam, blend
+/// (starts at the speed with which the one before ends, and ends at `endSpeed`), jog (runs at a signed speed for a
+/// time), recorded (a motion that was measured), press (stands against a force) or dwell.
 struct Segment {
     std::string kind = "trapezoid";
     std::optional<double> distance;     ///< signed [m or rad]
@@ -21,11 +21,12 @@ struct Segment {
     std::optional<double> deceleration;
     std::optional<double> jerk;
     std::string law = "cycloidal";
-    double payload = 0.0;               ///< added to the moving mass or inertia [kg or kg·m²]
-    double force = 0.0;                 ///< process force or torque, + resists + [N or N·m]
-    bool brakeClosed = false;           ///< in a dwell: the brake carries the load
-    std::optional<double> endSpeed;     ///< of a blend or a jog, magnitude; not entered: comes to rest
-    std::vector<double> recorded;       ///< positions from the segment's start at even steps of `time`; a spline at rest at both ends runs through them
+    double payload = 0.0;           ///< added to the moving mass or inertia [kg or kg·m²]
+    double force = 0.0;             ///< process force or torque, + resists + [N or N·m]
+    bool brakeClosed = false;       ///< in a dwell: the brake carries the load
+    std::optional<double> endSpeed; ///< of a blend or a jog, magnitude; not entered: comes to rest
+    std::vector<double> recorded;   ///< positions from the segment's start at even steps of `time`; a spline at rest at
+                                    ///< both ends runs through them
     /// Whether the segment may begin or end moving.
     [[nodiscard]] bool flying() const { return kind == "blend" || kind == "jog"; }
     /// Whether nothing moves in it by its kind.
@@ -33,17 +34,17 @@ struct Segment {
     bool operator==(const Segment&) const = default;
 };
 
-/// Time law of one phase: constant jerk, or one branch of a cam law. Position counts from the start of the phase's segment
-/// in the direction of the move.
+/// Time law of one phase: constant jerk, or one branch of a cam law. Position counts from the start of the phase's
+/// segment in the direction of the move.
 struct Phase {
-    double start = 0, duration = 0;                  ///< in the cycle [s]
-    double x = 0, v = 0, a = 0, j = 0;               ///< at its start, magnitudes along the move
-    double origin = 0;                               ///< absolute position of the segment's start
-    int way = 0;                                     ///< direction of the segment: -1, 0, +1
+    double start = 0, duration = 0;    ///< in the cycle [s]
+    double x = 0, v = 0, a = 0, j = 0; ///< at its start, magnitudes along the move
+    double origin = 0;                 ///< absolute position of the segment's start
+    int way = 0;                       ///< direction of the segment: -1, 0, +1
     int segment = 0;
     bool cam = false;
     CamLaw law = CamLaw::Cycloidal;
-    double camStroke = 0, camTime = 0, camFrom = 0;  ///< whole stroke and time; z at the phase's start
+    double camStroke = 0, camTime = 0, camFrom = 0; ///< whole stroke and time; z at the phase's start
 };
 
 struct MotionPoint {
@@ -53,16 +54,17 @@ struct MotionPoint {
 
 struct Motion {
     std::vector<Phase> phases;
-    std::vector<Trapezoid> solved;      ///< per segment: what was found (dwell: only the time)
+    std::vector<Trapezoid> solved; ///< per segment: what was found (dwell: only the time)
     double duration = 0, endPosition = 0;
-    double lowest = 0, highest = 0;     ///< positions reached
+    double lowest = 0, highest = 0; ///< positions reached
     double peakSpeed = 0, peakAcceleration = 0, peakJerk = 0;
     [[nodiscard]] MotionPoint at(double time) const noexcept;
 };
 
 /// Solves every segment and lays them end to end. The error's subject is "segment[i].<field>".
 /// A cycle whose last segment ends moving begins with that speed: it repeats without a stop.
-/// @error those of trapezoid, sCurve, camLaw and blendPeak; missing, no-motion, starts-moving, turns-moving, payload-moving
+/// @error those of trapezoid, sCurve, camLaw and blendPeak; missing, no-motion, starts-moving, turns-moving,
+/// payload-moving
 [[nodiscard]] Result<Motion> layMotion(const std::vector<Segment>& segments, double start = 0.0);
 
 } // namespace ridge

@@ -6,15 +6,22 @@ namespace ridge {
 
 /// The state machine of CiA 402 / IEC 61800-7-201, from memory.
 enum class DriveState {
-    NotReady, SwitchOnDisabled, ReadyToSwitchOn, SwitchedOn, OperationEnabled, QuickStopActive, FaultReactionActive, Fault,
+    NotReady,
+    SwitchOnDisabled,
+    ReadyToSwitchOn,
+    SwitchedOn,
+    OperationEnabled,
+    QuickStopActive,
+    FaultReactionActive,
+    Fault,
 };
 enum class DriveCommand { DisableVoltage, QuickStop, Shutdown, SwitchOn, EnableOperation };
 
 [[nodiscard]] DriveState driveState(std::uint16_t statusword) noexcept;
 [[nodiscard]] DriveCommand driveCommand(std::uint16_t controlword) noexcept;
-[[nodiscard]] std::uint16_t statusBits(DriveState state) noexcept;          ///< bits 0-3, 5, 6
-[[nodiscard]] std::string_view driveStateId(DriveState state) noexcept;     ///< "OPERATION_ENABLED"
-[[nodiscard]] std::string_view driveStateWords(DriveState state) noexcept;  ///< in plain words
+[[nodiscard]] std::uint16_t statusBits(DriveState state) noexcept;         ///< bits 0-3, 5, 6
+[[nodiscard]] std::string_view driveStateId(DriveState state) noexcept;    ///< "OPERATION_ENABLED"
+[[nodiscard]] std::string_view driveStateWords(DriveState state) noexcept; ///< in plain words
 
 struct StateInputs {
     std::uint16_t control = 0, lastControl = 0;

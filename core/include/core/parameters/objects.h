@@ -16,7 +16,7 @@ struct ObjectKey {
     std::uint8_t sub = 0;
     auto operator<=>(const ObjectKey&) const = default;
 };
-[[nodiscard]] std::string keyText(ObjectKey key);                            ///< "6091:1"
+[[nodiscard]] std::string keyText(ObjectKey key); ///< "6091:1"
 [[nodiscard]] std::optional<ObjectKey> parseKey(std::string_view text);
 
 enum class ObjectType : std::uint8_t { U8, I8, U16, I16, U32, I32 };
@@ -26,12 +26,16 @@ struct ObjectEntry {
     std::string name, unit, group;
     ObjectType type = ObjectType::U16;
     bool readable = true, writable = false;
-    bool powerCycle = false;       ///< acts only after the control supply was off
-    std::uint16_t reg = 0;         ///< first holding register
+    bool powerCycle = false; ///< acts only after the control supply was off
+    std::uint16_t reg = 0;   ///< first holding register
     [[nodiscard]] int registers() const { return type >= ObjectType::U32 ? 2 : 1; }
     [[nodiscard]] std::int64_t lowest() const;
     [[nodiscard]] std::int64_t highest() const;
-    [[nodiscard]] bool stored() const { return writable && readable && group != "control" && group != "trace" && group != "simulation" && group != "signals"; }
+    [[nodiscard]] bool stored() const
+    {
+        return writable && readable && group != "control" && group != "trace" && group != "simulation"
+               && group != "signals";
+    }
 };
 
 /// The object dictionary that ships as data (data/objects.json).
@@ -50,6 +54,7 @@ private:
 
 /// Registers of a value, high word first by default. 8-bit values are sign-extended to one register.
 [[nodiscard]] std::vector<std::uint16_t> toRegisters(std::int64_t value, ObjectType type, bool highFirst = true);
-[[nodiscard]] std::int64_t fromRegisters(std::span<const std::uint16_t> registers, ObjectType type, bool highFirst = true);
+[[nodiscard]] std::int64_t fromRegisters(std::span<const std::uint16_t> registers, ObjectType type,
+                                         bool highFirst = true);
 
 } // namespace ridge

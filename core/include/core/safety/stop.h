@@ -23,14 +23,16 @@ struct Ss1Delay {
 struct StopDistance {
     double time = 0, distance = 0;
 };
-[[nodiscard]] StopDistance stopDistance(double speed, double reaction, double deceleration, std::optional<double> jerk = {});
+[[nodiscard]] StopDistance stopDistance(double speed, double reaction, double deceleration,
+                                        std::optional<double> jerk = {});
 /// SS1 by time with a ramp that fails: full speed for the whole delay, then coast.
 [[nodiscard]] StopDistance ss1FaultStop(double speed, double reaction, double set, double coast);
 
 struct Coast {
     double time = 0, turns = 0;
 };
-[[nodiscard]] Result<Coast> coastDown(double inertia, double speed, double friction, double viscous = 0); ///< @error infeasible
+[[nodiscard]] Result<Coast> coastDown(double inertia, double speed, double friction,
+                                      double viscous = 0); ///< @error infeasible
 
 struct VerticalDrop {
     double free = 0, speed = 0, total = 0; ///< [m], [m/s], [m]
@@ -48,7 +50,10 @@ struct StoEvent {
 class StoLogic {
 public:
     enum class State { Disabled, Enabled, TorqueOff, WiringFault };
-    explicit StoLogic(double filter = 0.5e-3, double faultAfter = 10.0) : m_filter(filter), m_faultAfter(faultAfter) {}
+    explicit StoLogic(double filter = 0.5e-3, double faultAfter = 10.0)
+        : m_filter(filter)
+        , m_faultAfter(faultAfter)
+    {}
     void apply(const StoEvent& event);
     void advance(double time);
     [[nodiscard]] State state() const { return m_state; }

@@ -7,12 +7,12 @@ namespace ridge {
 
 /// A captured stop; the request is at time 0. All columns have the length of `time`.
 struct StopSamples {
-    std::vector<double> time;            ///< [s]
+    std::vector<double> time;               ///< [s]
     std::vector<double> speedDemand, speed; ///< motor shaft [rad/s]
-    std::vector<double> torque;          ///< [N·m]
-    std::vector<double> travel;          ///< of the load [m or rad]
-    std::vector<bool> powered;           ///< torque can flow
-    std::vector<bool> brakeClosed;       ///< the brake holds
+    std::vector<double> torque;             ///< [N·m]
+    std::vector<double> travel;             ///< of the load [m or rad]
+    std::vector<bool> powered;              ///< torque can flow
+    std::vector<bool> brakeClosed;          ///< the brake holds
     bool simulated = true;
 };
 
@@ -28,7 +28,8 @@ struct StopInstants {
     bool operator==(const StopInstants&) const = default;
 };
 
-/// What a captured stop shows. @error trace-too-short under 16 samples or unequal columns, no-move when it stood already
+/// What a captured stop shows. @error trace-too-short under 16 samples or unequal columns, no-move when it stood
+/// already
 [[nodiscard]] Result<StopInstants> measureStop(const StopSamples& samples);
 
 /// Standstill while torque is still on, torque gone in the end, and a fitted brake closed before the torque went.

@@ -12,20 +12,20 @@ namespace ridge {
 /// What the load asks for, linear [kg, N] or rotary [kg·m², N·m].
 struct LoadModel {
     bool rotary = false;
-    double moving = 0;        ///< without payload
-    double incline = 0;       ///< [rad]
-    double friction = 0;      ///< mu
-    double coulomb = 0;       ///< load-independent friction
+    double moving = 0;   ///< without payload
+    double incline = 0;  ///< [rad]
+    double friction = 0; ///< mu
+    double coulomb = 0;  ///< load-independent friction
     double viscous = 0;
-    double rolling = 0;       ///< mass that is only accelerated: belt loop and rollers of a conveyor
-    double dragging = 0;      ///< mass that rubs but does not climb: the belt of a conveyor
-    double attraction = 0;    ///< adds to the normal force [N]
-    double counterForce = 0;  ///< constant counterbalance in +x [N]
+    double rolling = 0;      ///< mass that is only accelerated: belt loop and rollers of a conveyor
+    double dragging = 0;     ///< mass that rubs but does not climb: the belt of a conveyor
+    double attraction = 0;   ///< adds to the normal force [N]
+    double counterForce = 0; ///< constant counterbalance in +x [N]
     bool hasSpring = false;
     GasSpring spring;
-    double springAtZero = 0;  ///< compression at x = 0 [m]; it shrinks as x grows
-    double unbalance = 0;     ///< m·g·e·sin(gamma) of a rotary load [N·m], level at x = 0
-    bool hasCrank = false;    ///< the load's coordinate is the crank angle; a slide hangs on it
+    double springAtZero = 0; ///< compression at x = 0 [m]; it shrinks as x grows
+    double unbalance = 0;    ///< m·g·e·sin(gamma) of a rotary load [N·m], level at x = 0
+    bool hasCrank = false;   ///< the load's coordinate is the crank angle; a slide hangs on it
     Crank crank;
     double crankForce = 0, crankCoulomb = 0, crankGravity = 0; ///< on the slide, along its axis [N]
 };
@@ -37,24 +37,27 @@ struct ChainStage {
 
 struct AxisChain {
     LoadModel load;
-    double radius = 1;        ///< dx/dtheta of the mechanism [m/rad], 1 for rotary
+    double radius = 1;                                       ///< dx/dtheta of the mechanism [m/rad], 1 for rotary
     double forward = 1, backward = 1, inertia = 0, drag = 0; ///< at the mechanism's shaft
     std::array<ChainStage, 8> stages{};
     int stageCount = 0;
-    [[nodiscard]] double ratio() const noexcept;                       ///< product of all stages
-    [[nodiscard]] double reflectedInertia(double payload) const noexcept; ///< at the motor shaft, without the rotor; of a crank the largest of a turn
-    /// Largest inertia of the load alone, in its own coordinate: moving, payload, what rolls along, and a crank's slide.
+    [[nodiscard]] double ratio() const noexcept; ///< product of all stages
+    [[nodiscard]] double reflectedInertia(
+        double payload) const noexcept; ///< at the motor shaft, without the rotor; of a crank the largest of a turn
+    /// Largest inertia of the load alone, in its own coordinate: moving, payload, what rolls along, and a crank's
+    /// slide.
     [[nodiscard]] double loadInertia(double payload) const noexcept;
 };
 
 struct ChainPoint {
-    double force = 0;                  ///< at the load
-    double torque = 0;                 ///< at the motor shaft, rotor excluded
-    double speed = 0, acceleration = 0;///< of the motor shaft
-    std::array<double, 9> sides{};     ///< torque on the load side of the mechanism and of each stage
+    double force = 0;                   ///< at the load
+    double torque = 0;                  ///< at the motor shaft, rotor excluded
+    double speed = 0, acceleration = 0; ///< of the motor shaft
+    std::array<double, 9> sides{};      ///< torque on the load side of the mechanism and of each stage
 };
 /// Torque from the load to the motor at one instant. @param way  direction of the segment, 0 at rest
-[[nodiscard]] ChainPoint chainPoint(const AxisChain& chain, double payload, double force, const MotionPoint& m, int way) noexcept;
+[[nodiscard]] ChainPoint chainPoint(const AxisChain& chain, double payload, double force, const MotionPoint& m,
+                                    int way) noexcept;
 
 /// Torque at the motor shaft = torque + rotor·acceleration. Integration node: weight is a duration.
 struct DutyNode {
@@ -72,16 +75,16 @@ struct DutyPiece {
 /// The cycle seen at the motor shaft without a rotor.
 struct DutyPath {
     double period = 0;
-    std::vector<DutyPiece> pieces;   ///< cut where a stage torque or the shaft torque changes sign
-    std::vector<DutyNode> nodes;     ///< 4-point Gauss-Legendre nodes of every piece
-    std::vector<DutyNode> extremes;  ///< candidates for the largest values; weight is the instant [s]
+    std::vector<DutyPiece> pieces;  ///< cut where a stage torque or the shaft torque changes sign
+    std::vector<DutyNode> nodes;    ///< 4-point Gauss-Legendre nodes of every piece
+    std::vector<DutyNode> extremes; ///< candidates for the largest values; weight is the instant [s]
     double torqueSquares = 0, torqueAcceleration = 0, accelerationSquares = 0; ///< integrals of T², T·alpha, alpha²
 };
 
 /// @param rotor  inertia used to place the cuts where the motor's own power changes sign [kg·m²]
 /// @error spring-stroke
-[[nodiscard]] Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments,
-                                        double rotor = 0.0);
+[[nodiscard]] Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion,
+                                        const std::vector<Segment>& segments, double rotor = 0.0);
 
 struct DutyFigures {
     double period = 0, torqueMax = 0, torqueMin = 0, torquePeak = 0, torqueRms = 0, torqueMeanAbs = 0;

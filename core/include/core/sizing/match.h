@@ -12,7 +12,21 @@
 namespace ridge {
 
 /// Tests of a motor and drive against a duty, in the order in which they are shown.
-enum class MatchTest { Speed, ShortTimeTorque, ContinuousTorque, DriveContinuous, DrivePeak, DrivePeakTime, InertiaRatio, Voltage, BrakeHolding, GearPeak, GearMean, GearTopSpeed, GearMeanSpeed };
+enum class MatchTest {
+    Speed,
+    ShortTimeTorque,
+    ContinuousTorque,
+    DriveContinuous,
+    DrivePeak,
+    DrivePeakTime,
+    InertiaRatio,
+    Voltage,
+    BrakeHolding,
+    GearPeak,
+    GearMean,
+    GearTopSpeed,
+    GearMeanSpeed
+};
 inline constexpr int matchTestCount = 13;
 /// The last of the tests of motor and drive; those behind it judge a gearbox that is tried with them.
 inline constexpr int motorTestCount = 9;
@@ -21,13 +35,13 @@ inline constexpr int motorTestCount = 9;
 
 /// What surrounds the choice.
 struct MatchConditions {
-    BusRange bus;               ///< boundary at `lowest`
-    double mains = 0;           ///< line voltage [V]; 0: not judged
-    double lossFactor = 1;      ///< k of ambient and altitude
-    double driveDerating = 1;   ///< share of the drive's continuous current
-    double inertiaLimit = 0;    ///< policy; 0: none
-    bool withBrake = false;     ///< rotor includes the brake option
-    double brakeDemand = 0;     ///< static torque with its factor [N·m]; 0: nothing to hold
+    BusRange bus;             ///< boundary at `lowest`
+    double mains = 0;         ///< line voltage [V]; 0: not judged
+    double lossFactor = 1;    ///< k of ambient and altitude
+    double driveDerating = 1; ///< share of the drive's continuous current
+    double inertiaLimit = 0;  ///< policy; 0: none
+    bool withBrake = false;   ///< rotor includes the brake option
+    double brakeDemand = 0;   ///< static torque with its factor [N·m]; 0: nothing to hold
     bool fieldWeakening = false;
 };
 
@@ -40,10 +54,10 @@ struct Demand {
 struct MatchResult {
     std::array<Demand, matchTestCount> tests{};
     double rotor = 0, inertiaRatio = 0, torqueRms = 0, torquePeak = 0, speedMax = 0, currentRms = 0, currentPeak = 0;
-    double ironMean = 0;        ///< mean share of the heat budget taken by iron loss
+    double ironMean = 0; ///< mean share of the heat budget taken by iron loss
     double tightest = 1;
     MatchTest tightestTest = MatchTest::Speed;
-    double shortTimeAt = 0;     ///< instant and speed of the tightest short-time point
+    double shortTimeAt = 0; ///< instant and speed of the tightest short-time point
     double shortTimeSpeed = 0;
     [[nodiscard]] bool passes() const noexcept { return tightest >= 0; }
 };
@@ -56,28 +70,33 @@ struct MotorDuty {
     DutyFigures figures;
     double rotor = 0, ironMean = 0, continuous = 0; ///< [kg·m²], share, torque the heat budget leaves [N·m]
     double currentRms = 0, currentPeak = 0;         ///< [A rms]
-    /// The instant that comes nearest to the voltage boundary: use, torque, what the voltage allows, when and at which speed.
+    /// The instant that comes nearest to the voltage boundary: use, torque, what the voltage allows, when and at which
+    /// speed.
     struct Point {
         double use = 0, torque = 0, capacity = 0, at = 0, speed = 0;
     } voltage;
-    std::vector<CurrentStep> currents;              ///< along the cycle
-    std::vector<double> weights, squares;           ///< the same as durations and squared currents
+    std::vector<CurrentStep> currents;    ///< along the cycle
+    std::vector<double> weights, squares; ///< the same as durations and squared currents
 };
 /// Everything but the voltage. @param duty  written anew; keeps its memory from motor to motor
-void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const MatchConditions& conditions);
+void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path,
+                      const MatchConditions& conditions);
 /// The instant nearest to the voltage boundary of this supply.
-void computeVoltagePoint(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const MatchConditions& conditions);
+void computeVoltagePoint(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path,
+                         const MatchConditions& conditions);
 
 /// What a gearbox is asked for and stands; zero capacities are not judged.
 struct GearDemand {
-    Demand peak, mean, topSpeed, meanSpeed;         ///< output torque [N·m], input speed [rad/s]
+    Demand peak, mean, topSpeed, meanSpeed; ///< output torque [N·m], input speed [rad/s]
 };
 
 /// @param reflected  inertia of everything but the rotor [kg·m²]
 /// @param quick  the time at peak is only bounded from above where it cannot be the tightest test; the rest is the same
-[[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive, double reflected, const MatchConditions& conditions, const GearDemand& gear = {}, bool quick = false);
+[[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive,
+                                     double reflected, const MatchConditions& conditions, const GearDemand& gear = {},
+                                     bool quick = false);
 /// Both at once. @param path  duty at the motor shaft without rotor
-[[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path, double reflected,
-                                     const MatchConditions& conditions);
+[[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path,
+                                     double reflected, const MatchConditions& conditions);
 
 } // namespace ridge

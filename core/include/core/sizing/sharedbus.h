@@ -15,16 +15,20 @@ struct PowerPiece {
 struct PowerPhase {
     double duration = 0, speed0 = 0, speed1 = 0, torque = 0;
 };
-/// Power out of the bus at an instant: shaft, copper at a winding temperature, iron, and the drive's own [W]. @param torque  of the motor, rotor included
-[[nodiscard]] double busPowerAt(const ServoMotor& motor, double torque, double speed, double winding_C, double drivePower) noexcept;
+/// Power out of the bus at an instant: shaft, copper at a winding temperature, iron, and the drive's own [W]. @param
+/// torque  of the motor, rotor included
+[[nodiscard]] double busPowerAt(const ServoMotor& motor, double torque, double speed, double winding_C,
+                                double drivePower) noexcept;
 /// Shaft power, copper loss at a winding temperature, iron loss and the drive's own [W] at both ends of each phase.
-[[nodiscard]] std::vector<PowerPiece> busPower(const ServoMotor& motor, std::span<const PowerPhase> phases, double winding_C, double drivePower);
+[[nodiscard]] std::vector<PowerPiece> busPower(const ServoMotor& motor, std::span<const PowerPhase> phases,
+                                               double winding_C, double drivePower);
 
 struct SharedBus {
     double fromMains = 0, toResistor = 0, peakReturned = 0; ///< per cycle [J], [J], [W]
 };
-/// Several axes on one bus, each a list of pieces inside the cycle: the stored energy is walked between the mains floor and
-/// the chopper until it repeats. @error outside-cycle, not-positive
-[[nodiscard]] Result<SharedBus> sharedBus(std::span<const std::vector<PowerPiece>> axes, double cycle, double capacitance, double mainsFloor, double chopperOn);
+/// Several axes on one bus, each a list of pieces inside the cycle: the stored energy is walked between the mains floor
+/// and the chopper until it repeats. @error outside-cycle, not-positive
+[[nodiscard]] Result<SharedBus> sharedBus(std::span<const std::vector<PowerPiece>> axes, double cycle,
+                                          double capacitance, double mainsFloor, double chopperOn);
 
 } // namespace ridge

@@ -9,24 +9,72 @@ namespace ridge {
 
 /// What a number is. Each has one SI unit inside and one preferred unit a system of display.
 enum class Quantity {
-    Number, Ratio, Share, Count, Length, Mass, Time, Speed, Acceleration, Jerk, Force, Torque, Inertia, Angle,
-    AngularSpeed, AngularAcceleration, AngularJerk, Stiffness, TorsionalStiffness, Viscous, RotaryViscous, Power, Energy,
-    Voltage, Current, Resistance, Inductance, Capacitance, Temperature, TemperatureDifference, Frequency, Rate, Pressure,
-    Density, TorqueConstant, VoltageConstant, ThermalResistance, HeatCapacity, Area, LineMass, SmallLength, Moment,
-    Expansion, Gain, Revolutions, Life, ForcePerWidth,
+    Number,
+    Ratio,
+    Share,
+    Count,
+    Length,
+    Mass,
+    Time,
+    Speed,
+    Acceleration,
+    Jerk,
+    Force,
+    Torque,
+    Inertia,
+    Angle,
+    AngularSpeed,
+    AngularAcceleration,
+    AngularJerk,
+    Stiffness,
+    TorsionalStiffness,
+    Viscous,
+    RotaryViscous,
+    Power,
+    Energy,
+    Voltage,
+    Current,
+    Resistance,
+    Inductance,
+    Capacitance,
+    Temperature,
+    TemperatureDifference,
+    Frequency,
+    Rate,
+    Pressure,
+    Density,
+    TorqueConstant,
+    VoltageConstant,
+    ThermalResistance,
+    HeatCapacity,
+    Area,
+    LineMass,
+    SmallLength,
+    Moment,
+    Expansion,
+    Gain,
+    Revolutions,
+    Life,
+    ForcePerWidth,
     // resolved by the kind of axis, see resolve()
-    Travel, TravelSpeed, TravelAcceleration, TravelJerk, TravelForce, TravelInertia, TravelViscous,
+    Travel,
+    TravelSpeed,
+    TravelAcceleration,
+    TravelJerk,
+    TravelForce,
+    TravelInertia,
+    TravelViscous,
 };
 
 enum class UnitSystem { Metric, Imperial };
 
 struct QuantityInfo {
     Quantity quantity;
-    std::string_view id;       ///< stable key
-    std::string_view name;     ///< in the field's words, lower case: "torque"
-    std::string_view si;       ///< SI unit as the parser reads it; values inside are in this unit
-    std::string_view suffix;   ///< for JSON keys, e.g. "_Nm"
-    std::string_view metric;   ///< preferred display unit
+    std::string_view id;     ///< stable key
+    std::string_view name;   ///< in the field's words, lower case: "torque"
+    std::string_view si;     ///< SI unit as the parser reads it; values inside are in this unit
+    std::string_view suffix; ///< for JSON keys, e.g. "_Nm"
+    std::string_view metric; ///< preferred display unit
     std::string_view imperial;
 };
 

@@ -29,7 +29,10 @@ struct WireDevice {
     std::vector<double> dipOptions;
     std::optional<BrakeCoil> brake;
     [[nodiscard]] std::optional<double> number(const std::string& key) const;
-    [[nodiscard]] double number(const std::string& key, double otherwise) const { return number(key).value_or(otherwise); }
+    [[nodiscard]] double number(const std::string& key, double otherwise) const
+    {
+        return number(key).value_or(otherwise);
+    }
     [[nodiscard]] bool flag(const std::string& key, bool otherwise = false) const;
     [[nodiscard]] std::string word(const std::string& key) const;
 };
@@ -66,7 +69,7 @@ struct SafetyClaim {
 /// A wiring plan; form and rules of docs/formats.md.
 struct WirePlan {
     std::string id, title, stage = "design";
-    std::vector<std::string> scope; ///< rule groups to decide; empty: all
+    std::vector<std::string> scope;      ///< rule groups to decide; empty: all
     double ambient = 40, conductor = 40; ///< [°C]
     std::vector<WireDevice> devices;
     std::vector<Conductor> conductors;

@@ -29,7 +29,8 @@ struct Finding {
 /// All findings of the plan, each rule and subject once, in the order of the rules' groups. A clean plan gives none.
 [[nodiscard]] std::vector<Finding> wireFindings(const WirePlan& plan);
 
-/// Resistance of one conductor: r20/1000·L·(1 + 0.00393·(T - 20)); r20 of IEC 60228 class 5, from memory. @error off-table
+/// Resistance of one conductor: r20/1000·L·(1 + 0.00393·(T - 20)); r20 of IEC 60228 class 5, from memory. @error
+/// off-table
 [[nodiscard]] Result<double> conductorResistance(double mm2, double length, double celsius);
 /// Advisory ampacity, copper PVC, method B2 (IEC 60204-1 table 6, from memory); 0 when the size is not listed.
 [[nodiscard]] double ampacityB2(double mm2, double ambient_C) noexcept;

@@ -14,22 +14,22 @@ enum class Verdict { Unknown, Ok, Watch, Fail };
 enum class Station { Load, Move, Match, Wire, Set, Turn, Tune, Guard, Sign };
 inline constexpr int stationCount = 9;
 
-[[nodiscard]] std::string_view verdictWord(Verdict verdict);  ///< "unknown", "ok", "watch", "fail"
-[[nodiscard]] std::string_view stationName(Station station);  ///< "Load" ... "Sign"
+[[nodiscard]] std::string_view verdictWord(Verdict verdict); ///< "unknown", "ok", "watch", "fail"
+[[nodiscard]] std::string_view stationName(Station station); ///< "Load" ... "Sign"
 
 /// A judgement: a demand against a capacity, with a margin and a reason.
 struct Check {
-    std::string id;      ///< stable, e.g. "match.short_time_torque"
-    std::string title;   ///< in the field's words
+    std::string id;    ///< stable, e.g. "match.short_time_torque"
+    std::string title; ///< in the field's words
     Station station = Station::Load;
     Quantity quantity = Quantity::Number;
     std::optional<double> demand;   ///< SI
     std::optional<double> capacity; ///< SI
     std::optional<double> margin;   ///< 1 - demand/capacity
     Verdict verdict = Verdict::Unknown;
-    std::string reason;  ///< one sentence
-    std::string help;    ///< what would help; empty when nothing has to
-    Working working;     ///< filled only when asked for
+    std::string reason; ///< one sentence
+    std::string help;   ///< what would help; empty when nothing has to
+    Working working;    ///< filled only when asked for
 };
 
 /// A demand judged against a capacity. Not entered, not finite or capacity <= 0 with a demand: see the rules.

@@ -1,21 +1,22 @@
 #pragma once
 #include "core/units/quantity.h"
 
+#include <tl/expected.hpp>
+
 #include <optional>
 #include <string>
-#include <tl/expected.hpp>
 
 namespace ridge {
 
 /// A refused input or an impossible request, as facts. `messageFor` turns it into a sentence.
 /// Codes are stable and never translated; they are listed with their sentences in docs/formats.md.
 struct Error {
-    std::string code;     ///< e.g. "speed-below-mean"
-    std::string subject;  ///< the field or object that caused it, e.g. "move.segment[2].time"
-    std::string actual;   ///< what was entered, in the reader's words; may be empty
-    std::string allowed;  ///< what would be accepted; may be empty
-    std::optional<double> limit = {};            ///< the bound that was crossed [SI]
-    Quantity quantity = Quantity::Number;        ///< of `limit`
+    std::string code;                     ///< e.g. "speed-below-mean"
+    std::string subject;                  ///< the field or object that caused it, e.g. "move.segment[2].time"
+    std::string actual;                   ///< what was entered, in the reader's words; may be empty
+    std::string allowed;                  ///< what would be accepted; may be empty
+    std::optional<double> limit = {};     ///< the bound that was crossed [SI]
+    Quantity quantity = Quantity::Number; ///< of `limit`
     bool operator==(const Error&) const = default;
 };
 

@@ -16,7 +16,8 @@ struct Term {
 /// One step of a working: result = formula(inputs).
 struct Step {
     Term result;
-    std::string formula; ///< e.g. "{m}*{a} + {m}*{g}*sin({beta})"; operators + - * / ^ and sqrt, sin, ... as in docs/formats.md
+    std::string
+        formula; ///< e.g. "{m}*{a} + {m}*{g}*sin({beta})"; operators + - * / ^ and sqrt, sin, ... as in docs/formats.md
     std::vector<Term> inputs;
     std::string source; ///< where the formula comes from
 };
