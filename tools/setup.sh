@@ -39,11 +39,14 @@ ensure_packages() {
     fi
     say "Installing from Debian: ${missing[*]}"
     # env behind sudo: sudo itself drops the variable
-    if ! "${as_root[@]}" DEBIAN_FRONTEND=noninteractive apt-get update -qq >&2; then
+    local said
+    if ! said=$("${as_root[@]}" DEBIAN_FRONTEND=noninteractive apt-get update -qq 2>&1); then
+        say "$(tail -n 20 <<<"$said")"
         say "The list of packages could not be fetched; what apt-get said stands above. Is the network there?"
         exit 1
     fi
-    if ! "${as_root[@]}" DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >&2; then
+    if ! said=$("${as_root[@]}" DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" 2>&1); then
+        say "$(tail -n 20 <<<"$said")"
         say "The packages could not be installed; what apt-get said stands above."
         exit 1
     fi
