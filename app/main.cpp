@@ -44,7 +44,7 @@ int main(int argc, char** argv)
         if (!window.openPath(files.first()))
             std::fprintf(stderr, "%s could not be opened.\n", qPrintable(files.first()));
     }
-    if (!window.document().hasAxis()) {
+    if (!window.document().isOpen()) {
         const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
         QDir().mkpath(folder);
         const QString path =
@@ -52,6 +52,9 @@ int main(int argc, char** argv)
                 .arg(folder, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss-zzz")));
         if (const QString wrong = window.document().createAt(path, store::demoMachine()); !wrong.isEmpty())
             std::fprintf(stderr, "%s\n", qPrintable(wrong));
+        else
+            window.say(
+                QObject::tr("This is a copy of the demo machine, in %1. Machine, New begins your own.").arg(path));
     }
     window.show();
     window.goTo(0);

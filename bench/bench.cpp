@@ -1,7 +1,7 @@
 // Kernels of the daily work, each with its aim. Run: build/release/bin/vortex-ridge-bench [--benchmark_filter=...]
 #include "core/control/fixedstep.h"
-#include "core/machine/candidates.h"
-#include "core/machine/evaluate.h"
+#include "core/stations/candidates.h"
+#include "core/stations/evaluate.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"

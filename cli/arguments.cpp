@@ -18,7 +18,11 @@ constexpr const char* usageText =
     "sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5 | fastest FILE --axis NAME [--segment N] | gentlest FILE "
     "--axis NAME [--cycle 1.2s] | bus FILE | fit MOTION.csv [--permitted 0.1mm] [--rotary] | "
     "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | "
-    "catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema";
+    "catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema | new OUT.vridge --name NAME | axis add "
+    "FILE --name NAME "
+    "[--mechanism PATTERN] [--actuator servo|linear|stepper] | axis copy|rename|remove FILE --axis NAME [--name NAME] "
+    "| facts FILE [--axis NAME] "
+    "[--kind KIND] | append FILE --axis NAME FACT.json | steps FILE --axis NAME | verify FILE | versions FILE";
 }
 
 Result<Machine> load(const std::string& path)
@@ -39,6 +43,29 @@ Result<Machine> load(const std::string& path)
     file.seekg(0);
     const std::string text((std::istreambuf_iterator<char>(file)), {});
     return store::parseMachine(text);
+}
+
+Result<Facts> loadFacts(const std::string& path)
+{
+    std::ifstream file(path, std::ios::binary);
+    std::string head(16, '\0');
+    file.read(head.data(), 16);
+    if (!head.starts_with("SQLite format 3"))
+        return Facts{};
+    const auto opened = store::MachineFile::open(path);
+    if (!opened)
+        return tl::make_unexpected(opened.error());
+    return opened->facts();
+}
+
+Evidence evidenceFor(const Machine& machine, const Facts& facts, const Axis& axis)
+{
+    View view;
+    view.identity = boundDrive(facts, axis.id);
+    for (auto it = facts.rbegin(); it != facts.rend() && !view.identity.known(); ++it)
+        if (it->axis == axis.id && it->identity.known())
+            view.identity = it->identity; // what was practised last
+    return Evidence(facts, axis.id, view, fingerprintOf(machine, axis));
 }
 
 Result<std::string> textOf(const std::string& path)
@@ -99,6 +126,10 @@ tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t
     if (!machine)
         return tl::make_unexpected(bad(machine.error()));
     call.machine = std::move(*machine);
+    auto facts = loadFacts(call.arguments.plain[0]);
+    if (!facts)
+        return tl::make_unexpected(bad(facts.error()));
+    call.facts = std::move(*facts);
     if (!call.arguments.has("--axis")) {
         call.axes = call.machine.axes;
         return call;

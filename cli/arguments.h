@@ -1,5 +1,6 @@
 #pragma once
-#include "core/machine/axis.h"
+#include "core/model/fields.h"
+#include "core/record/evidence.h"
 
 #include "commands.h"
 
@@ -28,6 +29,10 @@ struct Arguments {
 
 /// A .vridge or the JSON, by what is inside. @error those of the files
 [[nodiscard]] Result<Machine> load(const std::string& path);
+/// The record of a .vridge; nothing for a JSON. @error those of the files
+[[nodiscard]] Result<Facts> loadFacts(const std::string& path);
+/// What counts for an axis, seen as the file leaves it: no drive connected, no age judged.
+[[nodiscard]] Evidence evidenceFor(const Machine& machine, const Facts& facts, const Axis& axis);
 /// The first 64 MiB of a text file. @error file-missing
 [[nodiscard]] Result<std::string> textOf(const std::string& path);
 
@@ -35,6 +40,7 @@ struct Arguments {
 struct Call {
     Arguments arguments;
     Machine machine;
+    Facts facts;            ///< the record of a .vridge; empty for a JSON
     std::vector<Axis> axes; ///< the one of --axis, or all
 };
 /// @param plain  how many positional arguments there have to be. Error: the outcome to give back

@@ -1,7 +1,7 @@
 #include "commands.h"
 
 #include "core/drives/validate.h"
-#include "core/machine/evaluate.h"
+#include "core/stations/evaluate.h"
 #include "core/units/parse.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
@@ -54,12 +54,10 @@ Outcome reportCommand(std::span<const std::string> words)
         return bad("The report is written as .pdf or .html; “" + target + "” is neither.");
     if (call->axes.empty())
         return bad("There is no axis in this machine.");
-    std::vector<store::LogEntry> log;
-    if (const auto file = store::MachineFile::open(call->arguments.plain[0]))
-        log = file->logbook();
     const Axis& axis = call->axes.front();
-    const std::string html =
-        store::reportHtml(call->machine, axis, evaluate(call->machine, axis, {.working = true}), log);
+    const Evidence evidence = evidenceFor(call->machine, call->facts, axis);
+    const std::string html = store::reportHtml(
+        call->machine, axis, evaluate(call->machine, axis, evidence, {.working = true}), evidence, call->facts);
     const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
     if (!written)
         return bad(written.error());
@@ -141,7 +139,10 @@ Outcome run(std::span<const std::string> arguments)
         {"sweep", sweepCommand},       {"catalogue", catalogueCommand},
         {"fastest", fastestCommand},   {"gentlest", gentlestCommand},
         {"bus", busCommand},           {"fit", fitCommand},
-        {"inertia", inertiaCommand}};
+        {"inertia", inertiaCommand},   {"new", newCommand},
+        {"axis", axisCommand},         {"facts", factsCommand},
+        {"append", appendCommand},     {"steps", stepsCommand},
+        {"verify", verifyCommand},     {"versions", versionsCommand}};
     if (arguments.empty())
         return usage();
     const auto it = commands.find(arguments[0]);

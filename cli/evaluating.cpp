@@ -1,4 +1,4 @@
-#include "core/machine/evaluate.h"
+#include "core/stations/evaluate.h"
 
 #include "arguments.h"
 #include "outcomes.h"
@@ -43,9 +43,9 @@ json checkJson(const Check& c)
            {"unit", info(c.quantity).si},
            {"margin", optional(c.margin)},
            {"verdict", verdictWord(c.verdict)},
-           {"reason", c.reason}};
+           {"reason", plain(c.reason)}};
     if (!c.help.empty())
-        j["help"] = c.help;
+        j["help"] = plain(c.help);
     return j;
 }
 
@@ -57,7 +57,8 @@ Outcome evaluateCommand(std::span<const std::string> words)
     const bool working = call->arguments.has("--working");
     json out{{"axes", json::array()}};
     for (const Axis& axis : call->axes) {
-        const Evaluation e = evaluate(call->machine, axis, {.working = working});
+        const Evaluation e =
+            evaluate(call->machine, axis, evidenceFor(call->machine, call->facts, axis), {.working = working});
         json results = json::object(), checks = json::array(), problems = json::array();
         for (const ResultValue& r : e.results) {
             results[r.id] = {{"value", r.value}, {"unit", info(r.quantity).si}, {"label", r.label}};
@@ -83,9 +84,9 @@ Outcome checkCommand(std::span<const std::string> words)
     const auto call = open(words, 1, {"--axis"});
     if (!call)
         return call.error();
-    json out{{"failing", json::array()}, {"fail", 0}, {"watch", 0}, {"unknown", 0}, {"ok", 0}};
+    json out{{"failing", json::array()}, {"fail", 0}, {"watch", 0}, {"unknown", 0}, {"ok", 0}, {"practised", 0}};
     for (const Axis& axis : call->axes)
-        for (const Check& c : evaluate(call->machine, axis).checks) {
+        for (const Check& c : evaluate(call->machine, axis, evidenceFor(call->machine, call->facts, axis)).checks) {
             const std::string word(verdictWord(c.verdict));
             out[word] = out[word].get<int>() + 1;
             if (c.verdict == Verdict::Fail) {

@@ -1,7 +1,7 @@
-#include "core/machine/machinebus.h"
-#include "core/machine/solids.h"
-#include "core/machine/timing.h"
+#include "core/model/solids.h"
 #include "core/motion/recorded.h"
+#include "core/stations/machinebus.h"
+#include "core/stations/timing.h"
 #include "core/units/parse.h"
 #include "store/machinejson.h"
 #include "store/tables.h"
@@ -34,7 +34,7 @@ json timingJson(const Axis& axis, const Timing& t)
              {"torque_peak_before_Nm", t.peakBefore},
              {"torque_peak_after_Nm", t.peakAfter},
              {"limit", t.limit},
-             {"reason", t.limitReason},
+             {"reason", plain(t.limitReason)},
              {"segments", segments}};
     if (!t.standing.empty())
         out["left_aside"] = t.standing;

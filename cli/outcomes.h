@@ -22,4 +22,13 @@ using nlohmann::json;
 [[nodiscard]] Outcome fitCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome inertiaCommand(std::span<const std::string> words);
 
+// machines, axes and the record
+[[nodiscard]] Outcome newCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome axisCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome factsCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome appendCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome stepsCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome verifyCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome versionsCommand(std::span<const std::string> words);
+
 } // namespace ridge::cli

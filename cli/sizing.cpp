@@ -1,5 +1,5 @@
-#include "core/machine/candidates.h"
-#include "core/machine/evaluate.h"
+#include "core/stations/candidates.h"
+#include "core/stations/evaluate.h"
 #include "core/units/parse.h"
 #include "store/catalogue.h"
 #include "store/machinejson.h"

@@ -1,5 +1,5 @@
 // Machine documents: what parses goes there and back without a change, and evaluates without a crash.
-#include "core/machine/evaluate.h"
+#include "core/stations/evaluate.h"
 #include "store/machinejson.h"
 
 #include <cstdlib>

@@ -163,6 +163,15 @@ std::int64_t Device::live(ObjectKey key) const
         if (key.sub == 13)
             return m_axis.ticks() & 0xFFFFFFFF;
         return stored(key);
+    case 0x1018: return m_truth.serial;
+    case 0x2012: return key.sub == 1 ? m_restarts : m_axis.ticks() / 16000;
+    case 0x2011: return key.sub == 3 ? m_watchdogTrips : stored(key);
+    case 0x2015: return key.sub == 1 ? enableConditions() : 0x07FF;
+    case 0x1003:
+        if (key.sub == 0)
+            return static_cast<std::int64_t>(m_history.size());
+        return key.sub <= m_history.size() ? m_history[key.sub - 1U].first : 0;
+    case 0x2013: return key.sub <= m_history.size() ? m_history[key.sub - 1U].second : 0;
     case 0x2210:
         switch (key.sub) {
         case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));
@@ -177,6 +186,58 @@ std::int64_t Device::live(ObjectKey key) const
 }
 
 std::int64_t Device::value(ObjectKey key) const { return live(key); }
+
+const std::string* Device::textOf(ObjectKey key) const
+{
+    switch (key.index) {
+    case 0x1008: return &m_truth.type;
+    case 0x100A: return &m_truth.firmware;
+    case 0x2010: return &m_truth.maker;
+    default: return nullptr;
+    }
+}
+
+bool Device::motorDataThere() const { return stored({0x2120, 1}) > 0 && stored({0x2120, 4}) > 0; }
+
+std::int64_t Device::enableConditions() const
+{
+    // the order of the ladder: supply, torque-off inputs, fresh edge, hardware enable, mode, fault, motor data, sensor,
+    // bus, brake, limit
+    const bool bus = m_truth.bus > 0;
+    const std::array<bool, 11> good{
+        true, m_stoClosed, !m_enableEdgeNeeded, true, true, m_error == 0, motorDataThere(), true, bus, true, true};
+    std::int64_t bits = 0;
+    for (std::size_t k = 0; k < good.size(); ++k)
+        bits |= good[k] ? 1LL << k : 0;
+    return bits;
+}
+
+void Device::noteError()
+{
+    if (m_error == m_noted)
+        return;
+    m_noted = m_error;
+    if (m_error == 0)
+        return;
+    m_history.insert(m_history.begin(), {m_error, m_axis.ticks() / 16000});
+    if (m_history.size() > 16)
+        m_history.resize(16);
+}
+
+void Device::watchLink()
+{
+    const std::int64_t most = stored({0x2011, 1}) * perMillisecond;
+    if (m_powered && most > 0 && !m_watchdogStop && m_axis.ticks() - m_fedAt > most) {
+        m_watchdogStop = true;
+        ++m_watchdogTrips;
+        m_state = DriveState::QuickStopActive;
+        stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
+    }
+    if (m_watchdogStop && !m_powered) { // stands, braked, torque off: latched until a person looks
+        m_watchdogStop = false;
+        m_error = 0x8130;
+    }
+}
 
 std::optional<std::vector<std::uint16_t>> Device::read(int first, int count) const
 {
@@ -195,7 +256,8 @@ std::optional<std::vector<std::uint16_t>> Device::read(int first, int count) con
         const ObjectEntry* e = dictionary.atRegister(r);
         if (!e || r + e->registers() > first + count)
             return {};
-        const auto words = toRegisters(live(e->key), e->type);
+        const std::string* text = textOf(e->key);
+        const auto words = text ? textToRegisters(*text) : toRegisters(live(e->key), e->type);
         out.insert(out.end(), words.begin(), words.end());
         r += e->registers();
     }
@@ -248,6 +310,13 @@ void Device::apply(ObjectKey key, std::int64_t v)
         applyGains();
         return;
     }
+    if (key.index == 0x2011)
+        m_fedAt = m_axis.ticks();
+    if (key == ObjectKey{0x1003, 0}) {
+        if (v == 0)
+            m_history.clear(); // CiA 301: writing 0 empties the list
+        return;
+    }
     if (key == ObjectKey{0x2F00, 7}) { // the control supply goes off and on
         if (v == storeKey) {
             const std::int64_t pacing = stored({0x2F00, 5}), inputs = stored({0x2F00, 8});
@@ -255,6 +324,9 @@ void Device::apply(ObjectKey key, std::int64_t v)
             m_ram = m_saved;
             m_ram[{0x2F00, 5}] = pacing;
             m_ram[{0x2F00, 8}] = inputs;
+            m_ram[{0x2011, 1}] = 0; // nobody is promised a feed yet
+            m_watchdogStop = false;
+            ++m_restarts;
             m_state = DriveState::NotReady;
             m_error = 0;
             m_control = m_lastControl = 0;
@@ -333,7 +405,8 @@ void Device::stopRamp(double deceleration)
     m_move.reset();
     m_axis.setMode(LoopMode::Velocity);
     m_velocityDemand = v;
-    m_start = std::abs(deceleration); // ramp in use while stopping
+    // ramp in use while stopping; without one the drive stops as hard as it can
+    m_start = std::abs(deceleration) > 0 ? std::abs(deceleration) : 1e6;
 }
 
 void Device::startMove()
@@ -390,6 +463,8 @@ void Device::everyMillisecond()
     }
     if (driveCommand(m_control) != DriveCommand::EnableOperation && driveCommand(m_control) != DriveCommand::SwitchOn)
         m_enableEdgeNeeded = false;
+    watchLink();
+    noteError();
     const DriveState before = m_state;
     const bool lag = m_powered && stored({0x6060, 0}) == 1 && !m_quickStop && m_axis.ticks() > m_readyAt
                      && std::abs(m_axis.positionError() * unitsPerRadian())
@@ -400,7 +475,8 @@ void Device::everyMillisecond()
     if (m_state == DriveState::Fault && m_error != 0xFF01 && (m_control & 0x80) && !(m_lastControl & 0x80))
         m_error = 0;
     m_state = nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive, true,
-                                  m_quickStopDone, stored({0x605A, 0}) >= 5, m_stoClosed && !m_enableEdgeNeeded});
+                                  m_quickStopDone, stored({0x605A, 0}) >= 5,
+                                  m_stoClosed && !m_enableEdgeNeeded && motorDataThere()});
     if (m_state == DriveState::FaultReactionActive || m_state == DriveState::Fault) {
         if (m_powered)
             torqueOff();

@@ -1,13 +1,15 @@
 #pragma once
 #include "core/control/fixedstep.h"
 #include "core/motion/trapezoid.h"
-#include "core/parameters/cia402.h"
-#include "core/parameters/objects.h"
+#include "core/objects/cia402.h"
+#include "core/objects/objects.h"
 
 #include <cstdint>
 #include <map>
 #include <optional>
 #include <span>
+#include <string>
+#include <utility>
 #include <vector>
 
 namespace ridge::sim {
@@ -22,7 +24,9 @@ struct Truth {
     double bus = 540; ///< [V]
     /// Electrical data for the voltage limit; torque constant 0: no such limit.
     double torqueConstant = 0, resistance = 0, inductance = 0, polePairs = 4; ///< [N·m/A rms], line-line [ohm], [H]
-    double peakCurrent = 0;                                                   ///< smaller of motor and drive [A rms]
+    std::string maker = "Vortex Ridge bench", type = "Simulated servo", firmware = "1.0"; ///< what it says of itself
+    std::uint32_t serial = 1;
+    double peakCurrent = 0; ///< smaller of motor and drive [A rms]
 };
 
 /// One drive with motor and load. Time is counted in ticks of 1/16000 s and advances only by advance(): the same inputs
@@ -61,6 +65,11 @@ private:
     void brakeCommand(bool open);
     void brakeHolds(bool holds);
     void recordSample();
+    void watchLink(); ///< no feed within the set time while torque is on: a quick stop of the drive itself
+    void noteError(); ///< the history, newest first
+    [[nodiscard]] bool motorDataThere() const;
+    [[nodiscard]] std::int64_t enableConditions() const;
+    [[nodiscard]] const std::string* textOf(ObjectKey key) const;
     [[nodiscard]] MotionDemand demand(double t);
     [[nodiscard]] std::int64_t stored(ObjectKey key) const;
     [[nodiscard]] std::int64_t live(ObjectKey key) const;
@@ -83,6 +92,10 @@ private:
     int m_traceState = 0;
     std::int64_t m_traceNext = 0, m_requestedTicks = 0;
     std::vector<std::int32_t> m_trace;
+    std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0;
+    bool m_watchdogStop = false;
+    std::uint16_t m_noted = 0;
+    std::vector<std::pair<std::uint16_t, std::int64_t>> m_history; ///< code and second, newest first
 };
 
 } // namespace ridge::sim

@@ -24,7 +24,7 @@ public:
         : m_device(device)
     {
         QModbusDataUnitMap map;
-        map.insert(QModbusDataUnit::HoldingRegisters, {QModbusDataUnit::HoldingRegisters, 0, 1024});
+        map.insert(QModbusDataUnit::HoldingRegisters, {QModbusDataUnit::HoldingRegisters, 0, 1280});
         setMap(map);
         setServerAddress(1);
     }
@@ -78,6 +78,14 @@ ridge::sim::Truth truthFrom(const QByteArray& text)
     t.inductance = number("inductance_H", 0);
     t.polePairs = std::max(1.0, number("polePairs", 4));
     t.peakCurrent = number("peakCurrent_A", 0);
+    t.serial = static_cast<std::uint32_t>(std::clamp(number("serial", 1), 1.0, 4294967295.0));
+    const auto words = [&](const char* key, std::string& into) {
+        if (const auto it = j.is_object() ? j.find(key) : j.end(); it != j.end() && it->is_string())
+            into = it->get<std::string>();
+    };
+    words("maker", t.maker);
+    words("type", t.type);
+    words("firmware", t.firmware);
     return t;
 }
 

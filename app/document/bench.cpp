@@ -1,12 +1,18 @@
 #include "bench.h"
 
+#include "app/theme/sentence.h"
 #include "core/drives/servo.h"
+#include "core/objects/faults.h"
+#include "core/stations/planfacts.h"
 
 #include <QCoreApplication>
+#include <QDateTime>
+#include <QEventLoop>
 #include <QFile>
 #include <QFileInfo>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QTimer>
 
 namespace ridge::app {
 
@@ -36,65 +42,143 @@ QJsonObject plantOf(const Evaluation& e, const Axis& a)
             {QStringLiteral("polePairs"), m.polePairs},
             {QStringLiteral("peakCurrent_A"),
              a.choice.drive ? std::min(m.peakCurrent, a.choice.drive->peakCurrent) : m.peakCurrent},
-            {QStringLiteral("bus_V"), e.conditions.bus.nominal}};
+            {QStringLiteral("bus_V"), e.conditions.bus.nominal},
+            // another drive each time: what was practised on the one before is not on this one
+            {QStringLiteral("serial"), static_cast<double>(QDateTime::currentMSecsSinceEpoch() / 10 % 2000000000)}};
 }
 } // namespace
+
+AxisLink::AxisLink(std::string id, QObject* parent)
+    : QObject(parent)
+    , axis(std::move(id))
+    , runs(session)
+{}
+
+AxisLink::~AxisLink()
+{
+    session.disconnect(this); // nobody is left to tell
+    session.disconnectFrom();
+    process.disconnect(this);
+    process.kill();
+    process.waitForFinished(1000);
+}
 
 Bench::Bench(Document& document, QObject* parent)
     : QObject(parent)
     , m_document(document)
-    , m_procedures(m_session)
-{
-    connect(&m_process, &QProcess::readyReadStandardOutput, this, &Bench::readPort);
-    connect(&m_process, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
-        if (error != QProcess::FailedToStart)
-            return;
-        m_last = tr("The simulated drive cannot be started: %1").arg(m_process.program());
-        Q_EMIT changed();
-    });
-    connect(&m_session, &link::Session::connectionChanged, this, &Bench::changed);
-    connect(&m_session, &link::Session::snapshotChanged, this, &Bench::changed);
-    connect(&m_session, &link::Session::lost, this, [this](const QString& why) {
-        m_last = why;
-        m_document.log(QStringLiteral("drive"), why);
-        Q_EMIT changed();
-    });
-}
+{}
 
 Bench::~Bench()
 {
-    m_session.disconnect(this); // nobody is left to tell
-    m_session.disconnectFrom();
-    m_process.disconnect(this);
-    m_process.kill();
-    m_process.waitForFinished(1000);
+    for (auto& [axis, link] : m_links)
+        link->session.disconnect(this);
 }
 
-void Bench::readPort()
+AxisLink& Bench::here()
 {
-    while (m_process.canReadLine()) {
-        const QString line = QString::fromUtf8(m_process.readLine()).trimmed();
+    static const std::string nobody;
+    return linkOf(m_document.hasAxis() ? m_document.axis().id : nobody);
+}
+
+AxisLink& Bench::linkOf(const std::string& axis)
+{
+    auto& link = m_links[axis];
+    if (link)
+        return *link;
+    link = std::make_unique<AxisLink>(axis, nullptr);
+    AxisLink& l = *link;
+    connect(&l.process, &QProcess::readyReadStandardOutput, this, [this, &l] { readPort(l); });
+    connect(&l.process, &QProcess::errorOccurred, this, [this, &l](QProcess::ProcessError error) {
+        if (error != QProcess::FailedToStart)
+            return;
+        l.last = tr("The simulated drive cannot be started: %1").arg(l.process.program());
+        Q_EMIT changed();
+    });
+    connect(&l.session, &link::Session::connectionChanged, this, [this, &l] { connectionChanged(l); });
+    connect(&l.session, &link::Session::snapshotChanged, this, [this, &l] {
+        noteFault(l);
+        Q_EMIT changed();
+    });
+    connect(&l.session, &link::Session::lost, this, [this, &l](const QString& why) {
+        l.last = why;
+        l.lostAt = QDateTime::currentDateTime().toString(QStringLiteral("HH:mm:ss"));
+        FactSource s;
+        s.axis = l.axis;
+        m_document.append(s, NoteMade{why.toStdString()});
+        Q_EMIT changed();
+    });
+    return l;
+}
+
+void Bench::connectionChanged(AxisLink& l)
+{
+    if (l.session.identified()) {
+        l.lostAt.clear();
+        l.valuesKnown = false;
+        m_document.setConnected(l.axis, l.session.identity());
+    } else if (!l.session.connected()) {
+        l.valuesKnown = false;
+        l.noted = 0;
+        m_document.setConnected(l.axis, {});
+    }
+    Q_EMIT changed();
+}
+
+/// A fault is named and kept, with the drive's own history, before anything can reset it.
+void Bench::noteFault(AxisLink& l)
+{
+    const std::uint16_t error = l.session.snapshot().error;
+    if (error == l.noted || !l.session.identified())
+        return;
+    l.noted = error;
+    if (error == 0)
+        return;
+    FactSource s;
+    s.axis = l.axis;
+    s.identity = l.session.identity();
+    s.origin = s.identity.simulated ? Origin::Simulated : Origin::Measured;
+    l.session.readHistory([this, s, error](const Result<std::vector<link::ErrorEntry>>& history) {
+        QStringList lines;
+        if (history)
+            for (const auto& e : *history)
+                lines += QStringLiteral("%1 @ %2 s").arg(e.code, 4, 16, QLatin1Char('0')).arg(e.second);
+        m_document.append(
+            s, FaultSeen{error, std::string(faultWords(error).words), lines.join(QStringLiteral(", ")).toStdString()});
+    });
+}
+
+bool Bench::running() const
+{
+    return std::ranges::any_of(m_links, [](const auto& item) { return item.second->runs.running(); });
+}
+
+void Bench::readPort(AxisLink& l)
+{
+    while (l.process.canReadLine()) {
+        const QString line = QString::fromUtf8(l.process.readLine()).trimmed();
         if (line.startsWith(QLatin1String("port ")))
-            m_session.connectTo(QStringLiteral("127.0.0.1"), line.mid(5).toInt());
+            l.session.connectTo(QStringLiteral("127.0.0.1"), line.mid(5).toInt());
     }
 }
 
 void Bench::startSimulated()
 {
+    if (!m_document.hasAxis())
+        return;
     stopSimulated();
-    m_axis = m_document.axis().id;
-    QFile file(m_folder.filePath(QStringLiteral("plant.json")));
+    AxisLink& l = here();
+    QFile file(l.folder.filePath(QStringLiteral("plant.json")));
     if (!file.open(QIODevice::WriteOnly)
         || file.write(QJsonDocument(plantOf(m_document.evaluation(), m_document.axis())).toJson()) < 0) {
-        m_last = tr("The simulated drive cannot be started: no room for its file.");
+        l.last = tr("The simulated drive cannot be started: no room for its file.");
         Q_EMIT changed();
         return;
     }
     file.close();
     const QString program =
         QFileInfo(QCoreApplication::applicationDirPath() + QStringLiteral("/vortex-ridge-drive")).absoluteFilePath();
-    m_process.start(program, {QStringLiteral("--plant"), file.fileName()});
-    m_last = tr("starting the simulated drive");
+    l.process.start(program, {QStringLiteral("--plant"), file.fileName()});
+    l.last = tr("starting the simulated drive");
     Q_EMIT changed();
 }
 
@@ -106,38 +190,139 @@ QString Bench::connectTo(const QString& address)
     const QString host = colon < 0 ? address.trimmed() : address.left(colon).trimmed();
     if (host.isEmpty() || host.contains(QLatin1Char(' ')) || (colon >= 0 && !number) || port < 1 || port > 65535)
         return tr("“%1” is no address; write host:port, for example 192.168.1.20:502.").arg(address);
+    if (!m_document.hasAxis())
+        return tr("Choose an axis first.");
     stopSimulated();
-    m_last = tr("connecting to %1").arg(address);
-    m_session.connectTo(host, port);
+    here().last = tr("connecting to %1").arg(address);
+    here().session.connectTo(host, port);
     Q_EMIT changed();
     return {};
 }
 
-void Bench::stopSimulated()
+void Bench::disconnectHere()
 {
-    m_session.disconnectFrom();
-    if (m_process.state() == QProcess::NotRunning)
-        return;
-    m_process.kill();
-    m_process.waitForFinished(1000);
+    here().last = tr("disconnected");
+    stopSimulated();
 }
 
-QString Bench::words() const
+void Bench::stopSimulated()
 {
-    if (!m_session.connected())
-        return m_last.isEmpty() ? tr("no drive connected") : m_last;
-    const QString state = QString::fromUtf8(driveStateWords(m_session.snapshot().state).data());
-    if (!m_session.simulated())
-        return tr("drive at %1 · %2").arg(m_session.address(), state);
-    if (m_document.hasAxis() && m_axis != m_document.axis().id)
-        return tr("SIMULATED drive of %1 · %2").arg(QString::fromStdString(m_axis), state);
-    return tr("SIMULATED drive · %1").arg(state);
+    AxisLink& l = here();
+    l.session.disconnectFrom();
+    if (l.process.state() == QProcess::NotRunning)
+        return;
+    l.process.kill();
+    l.process.waitForFinished(1000);
+}
+
+void Bench::stopAll()
+{
+    for (auto& [axis, link] : m_links)
+        if (link->session.connected())
+            link->runs.stopNow();
+}
+
+void Bench::leave(int wait_ms)
+{
+    if (running()) {
+        stopAll();
+        QEventLoop loop;
+        QTimer poll, limit;
+        limit.setSingleShot(true);
+        connect(&poll, &QTimer::timeout, &loop, [&] {
+            if (!running())
+                loop.quit();
+        });
+        connect(&limit, &QTimer::timeout, &loop, &QEventLoop::quit);
+        poll.start(20);
+        limit.start(wait_ms);
+        loop.exec(QEventLoop::ExcludeUserInputEvents);
+    }
+    // nobody is told by a link that goes: what it said would ask for a new one
+    auto links = std::exchange(m_links, {});
+    for (auto& [axis, link] : links) {
+        link->session.disconnect(this);
+        link->process.disconnect(this);
+    }
+    links.clear();
+    Q_EMIT left();
+    Q_EMIT changed();
+}
+
+QString Bench::words()
+{
+    AxisLink& l = here();
+    if (!l.session.connected())
+        return !l.lostAt.isEmpty() ? tr("not known since %1: %2").arg(l.lostAt, l.last)
+               : l.last.isEmpty()  ? tr("no drive connected")
+                                   : l.last;
+    if (!l.session.identified())
+        return tr("connected, asking who it is");
+    const DriveIdentity& id = l.session.identity();
+    const QString state = QString::fromUtf8(driveStateWords(l.session.snapshot().state).data());
+    const qint64 age = l.session.age();
+    const QString old = age > 1500 ? tr(" · values %1 s old").arg(age / 1000) : QString();
+    if (id.simulated)
+        return tr("SIMULATED drive · %1%2").arg(state, old);
+    return tr("%1 %2 · %3%4").arg(QString::fromStdString(id.type), QString::fromStdString(id.serial), state, old);
 }
 
 link::Scale Bench::scale() const
 {
     const Axis& a = m_document.axis();
     return {a.choice.motor ? a.choice.motor->countsPerTurn : 1.0, unitsPerTravel(a)};
+}
+
+FactSource Bench::source()
+{
+    FactSource s = m_document.typedSource();
+    s.identity = session().identity();
+    s.origin = s.identity.simulated ? Origin::Simulated : Origin::Measured;
+    return s;
+}
+
+LinkState Bench::linkState()
+{
+    AxisLink& l = here();
+    LinkState s;
+    s.connected = l.session.connected();
+    s.identified = l.session.identified();
+    s.remote = l.session.remote();
+    s.watchdog = l.session.hasWatchdog();
+    s.enablingDevice = l.runs.enablingDevice();
+    s.valuesKnown = l.valuesKnown;
+    s.error = l.session.snapshot().error;
+    s.identity = l.session.identity();
+    s.bound = boundDrive(m_document.facts(), l.axis);
+    return s;
+}
+
+QString Bench::refusal(Act act)
+{
+    if (!m_document.hasAxis())
+        return tr("Choose an axis first.");
+    return sentence(ridge::refusal(act, m_document.evaluation(), m_document.evidence(), linkState()));
+}
+
+void Bench::bind(const std::string& replaces, const QString& reason)
+{
+    m_document.append(source(), DriveBound{replaces, reason.toStdString()});
+}
+
+void Bench::resetFault(std::function<void(const QString&)> done)
+{
+    if (const QString no = refusal(Act::ResetFault); !no.isEmpty()) {
+        done(no);
+        return;
+    }
+    const FactSource s = source();
+    const std::uint16_t code = session().snapshot().error;
+    runs().resetFault([this, s, code, done = std::move(done)](const Result<void>& r) {
+        if (r)
+            m_document.append(s, FaultReset{code});
+        done(r ? tr("The fault is reset. Nothing moves until a person enables again.")
+               : QString::fromStdString(messageFor(r.error())));
+    });
 }
 
 } // namespace ridge::app

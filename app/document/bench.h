@@ -1,15 +1,37 @@
 #pragma once
-#include "link/procedures.h"
+#include "core/stations/gates.h"
+#include "link/runs.h"
 
 #include "document.h"
 
 #include <QProcess>
 #include <QTemporaryDir>
 
+#include <map>
+#include <memory>
+
 namespace ridge::app {
 
-/// The drive on the bench: the simulated drive as a process of its own, or a real one by its address, and the session
-/// that talks to either. Nothing here moves anything by itself.
+/// The connection of one axis: its session, its runs, and, on the practice bench, the process of its simulated drive.
+class AxisLink : public QObject {
+    Q_OBJECT
+
+public:
+    AxisLink(std::string axis, QObject* parent);
+    ~AxisLink() override;
+    const std::string axis;
+    link::Session session;
+    link::Runs runs;
+    QProcess process;
+    QTemporaryDir folder;
+    QString last;             ///< what was said last of the connection
+    QString lostAt;           ///< local time of the loss; empty: not lost
+    bool valuesKnown = false; ///< all read, or written and read back, since the connection began
+    std::uint16_t noted = 0;  ///< fault that already stands in the record
+};
+
+/// The drives on the bench, one to an axis: the simulated drive as a process of its own, or a real one by its address.
+/// Nothing here moves anything by itself; what a run gives belongs to the axis and the drive of the moment it began.
 class Bench : public QObject {
     Q_OBJECT
 
@@ -17,33 +39,46 @@ public:
     explicit Bench(Document& document, QObject* parent = nullptr);
     ~Bench() override;
 
-    [[nodiscard]] link::Session& session() { return m_session; }
-    [[nodiscard]] link::Procedures& procedures() { return m_procedures; }
-    /// Starts the simulated drive of the selected axis and connects to it.
+    /// Of the axis in view.
+    [[nodiscard]] AxisLink& here();
+    [[nodiscard]] link::Session& session() { return here().session; }
+    [[nodiscard]] link::Runs& runs() { return here().runs; }
+    [[nodiscard]] bool running() const; ///< on any axis
+    /// Starts the simulated drive of the axis in view and connects to it.
     void startSimulated();
-    /// Connects to a drive at "host:port"; gives a sentence when the address cannot be one.
+    /// Connects the axis in view to a drive at "host:port"; gives a sentence when the address cannot be one.
     QString connectTo(const QString& address);
+    void disconnectHere();
     void stopSimulated();
-    /// The axis whose machine the running simulated drive plays; empty when none runs.
-    [[nodiscard]] std::string simulatedAxis() const
-    {
-        return m_process.state() == QProcess::NotRunning ? std::string{} : m_axis;
-    }
-    [[nodiscard]] QString words() const; ///< connection state in words
+    /// Quick stop on every axis that is connected, whatever runs.
+    void stopAll();
+    /// Every run brought to rest and proved, every connection closed; waits at most so long. For leaving.
+    void leave(int wait_ms);
+
+    [[nodiscard]] QString words(); ///< of the connection of the axis in view
     [[nodiscard]] link::Scale scale() const;
+
+    /// The source of what the drive of the axis in view gives from now on.
+    [[nodiscard]] FactSource source();
+    [[nodiscard]] LinkState linkState();
+    /// Why an act may not be done now; empty: it may.
+    [[nodiscard]] QString refusal(Act act);
+
+    /// This drive is the drive of the axis; @param replaces  serial number of the one before, with the reason
+    void bind(const std::string& replaces, const QString& reason);
+    void resetFault(std::function<void(const QString& sentence)> done);
 
 Q_SIGNALS:
     void changed();
+    void left(); ///< every connection is gone
 
 private:
-    void readPort();
+    AxisLink& linkOf(const std::string& axis);
+    void readPort(AxisLink& link);
+    void connectionChanged(AxisLink& link);
+    void noteFault(AxisLink& link);
     Document& m_document;
-    link::Session m_session;
-    link::Procedures m_procedures;
-    QProcess m_process;
-    QTemporaryDir m_folder;
-    QString m_last;
-    std::string m_axis;
+    std::map<std::string, std::unique_ptr<AxisLink>> m_links;
 };
 
 } // namespace ridge::app

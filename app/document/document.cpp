@@ -1,8 +1,12 @@
 #include "document.h"
 
-#include <QCryptographicHash>
+#include "app/theme/sentence.h"
+
 #include <QDateTime>
+#include <QSettings>
 #include <QUndoCommand>
+
+#include <algorithm>
 
 namespace ridge::app {
 
@@ -37,24 +41,35 @@ private:
     QString m_key;
 };
 
-class ChangeSite final : public QUndoCommand {
+/// Swaps the whole plan of the machine: its site, its name, the list of its axes.
+class ChangeMachine final : public QUndoCommand {
 public:
-    ChangeSite(Document& document, Site after, const QString& text)
+    ChangeMachine(Document& document, Machine after, const QString& text)
         : QUndoCommand(text)
         , m_document(document)
         , m_other(std::move(after))
     {}
-    void redo() override { m_document.swapSite(m_other, text()); }
-    void undo() override { m_document.swapSite(m_other, QObject::tr("Undo: %1").arg(text())); }
+    void redo() override { m_document.swapMachine(m_other, text()); }
+    void undo() override { m_document.swapMachine(m_other, QObject::tr("Undo: %1").arg(text())); }
 
 private:
     Document& m_document;
-    Site m_other;
+    Machine m_other;
 };
 
 } // namespace
 
-QString now() { return QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH:mm:ss")); }
+std::string now()
+{
+    return QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyy-MM-ddTHH:mm:ssZ")).toStdString();
+}
+
+QString localTime(const std::string& utc)
+{
+    const QDateTime time = QDateTime::fromString(QString::fromStdString(utc), Qt::ISODate);
+    return time.isValid() ? time.toLocalTime().toString(QStringLiteral("yyyy-MM-dd HH:mm"))
+                          : QString::fromStdString(utc);
+}
 
 Document::Document(QObject* parent)
     : QObject(parent)
@@ -63,6 +78,9 @@ Document::Document(QObject* parent)
     m_flush.setSingleShot(true);
     m_flush.setInterval(150);
     connect(&m_flush, &QTimer::timeout, this, &Document::flush);
+    const QSettings settings;
+    m_person = {settings.value(QStringLiteral("person/name")).toString().toStdString(),
+                settings.value(QStringLiteral("person/role")).toString().toStdString()};
 }
 
 Document::~Document() { flush(); }
@@ -75,9 +93,20 @@ QString Document::open(const QString& path)
     auto machine = file->machine();
     if (!machine)
         return QString::fromStdString(messageFor(machine.error()));
+    auto facts = file->facts();
+    if (!facts)
+        return QString::fromStdString(messageFor(facts.error()));
     flush(); // into the file that was open
+    const auto chain = file->chain();
+    m_recordWarning = chain.broken != 0
+                          ? tr("The record was changed from outside: entry %1 does not follow from the one before it.")
+                                .arg(chain.broken)
+                      : chain.cut ? tr("The record was changed from outside: entries are missing at its end.")
+                                  : QString();
     m_file = std::move(*file);
     m_machine = std::move(*machine);
+    m_facts = std::move(*facts);
+    m_readOnly.clear();
     loaded();
     return {};
 }
@@ -90,19 +119,42 @@ QString Document::createAt(const QString& path, const Machine& machine)
     flush();
     m_file = std::move(*file);
     m_machine = machine;
+    m_facts.clear();
+    m_recordWarning.clear();
+    m_readOnly.clear();
     loaded();
     return {};
 }
 
+void Document::showOnly(const Machine& machine, const QString& why)
+{
+    flush();
+    m_file.reset();
+    m_machine = machine;
+    m_facts.clear();
+    m_recordWarning.clear();
+    m_readOnly = why;
+    loaded();
+}
+
 void Document::loaded()
 {
+    m_open = true;
     m_undo.clear();
     m_axis = 0;
-    m_cache.clear();
-    m_current.reset();
+    m_connected.clear();
     m_good.reset();
+    forgetEvaluations();
     Q_EMIT axisSelected();
     Q_EMIT changed();
+    Q_EMIT logged();
+}
+
+void Document::forgetEvaluations()
+{
+    m_cache.clear();
+    m_current.reset();
+    m_evidence.reset();
 }
 
 QString Document::path() const { return m_file ? QString::fromStdString(m_file->path()) : QString(); }
@@ -111,37 +163,65 @@ void Document::selectAxis(std::size_t index)
 {
     if (index >= m_machine.axes.size() || index == m_axis)
         return;
+    Q_EMIT aboutToLeave();
     m_axis = index;
     m_current.reset();
+    m_evidence.reset();
     m_good.reset();
     Q_EMIT axisSelected();
     Q_EMIT changed();
 }
 
+View Document::viewOf(const std::string& axis) const
+{
+    View view;
+    view.now = now();
+    view.person = m_person;
+    view.running = m_running;
+    if (const auto it = m_connected.find(axis); it != m_connected.end()) {
+        view.identity = it->second;
+        return view;
+    }
+    view.identity = boundDrive(m_facts, axis);
+    if (!view.identity.known()) // what was practised last can still be looked at
+        for (auto it = m_facts.rbegin(); it != m_facts.rend() && !view.identity.known(); ++it)
+            if (it->axis == axis && it->identity.known())
+                view.identity = it->identity;
+    return view;
+}
+
+const Evidence& Document::evidence()
+{
+    if (!m_evidence)
+        m_evidence =
+            hasAxis() ? Evidence(m_facts, axis().id, viewOf(axis().id), fingerprintOf(m_machine, axis())) : Evidence{};
+    return *m_evidence;
+}
+
 const Evaluation& Document::evaluation()
 {
     if (!m_current)
-        m_current = hasAxis() ? evaluate(m_machine, axis(), {.working = true}) : Evaluation{};
+        m_current = hasAxis() ? evaluate(m_machine, axis(), evidence(), {.working = true}) : Evaluation{};
     return *m_current;
 }
 
 const Evaluation& Document::lastGood()
 {
-    const Evaluation& now = evaluation();
-    return now.path || !m_good ? now : *m_good;
+    const Evaluation& present = evaluation();
+    return present.path || !m_good ? present : *m_good;
 }
 
 const Axis& Document::lastGoodAxis() { return stale() ? m_goodAxis : axis(); }
 
 bool Document::stale(QString* why)
 {
-    const Evaluation& now = evaluation();
-    if (now.path || !m_good)
+    const Evaluation& present = evaluation();
+    if (present.path || !m_good)
         return false;
-    if (why && !now.problems.empty())
+    if (why && !present.problems.empty())
         *why = tr("Figures of before: %1: %2")
-                   .arg(QString::fromStdString(now.problems.front().subject),
-                        QString::fromStdString(messageFor(now.problems.front(), axis().mechanism.rotary())));
+                   .arg(QString::fromStdString(present.problems.front().subject),
+                        QString::fromStdString(messageFor(present.problems.front(), axis().mechanism.rotary())));
     return true;
 }
 
@@ -150,9 +230,22 @@ const Evaluation& Document::evaluationOf(std::size_t index)
     if (index == m_axis)
         return evaluation();
     auto it = m_cache.find(index);
-    if (it == m_cache.end())
-        it = m_cache.emplace(index, evaluate(m_machine, m_machine.axes[index])).first;
+    if (it == m_cache.end()) {
+        const Axis& axis = m_machine.axes[index];
+        it = m_cache
+                 .emplace(index, evaluate(m_machine, axis,
+                                          Evidence(m_facts, axis.id, viewOf(axis.id), fingerprintOf(m_machine, axis))))
+                 .first;
+    }
     return it->second;
+}
+
+bool Document::refusedReadOnly()
+{
+    if (m_readOnly.isEmpty())
+        return false;
+    Q_EMIT failed(m_readOnly);
+    return true;
 }
 
 void Document::edit(const QString& text, const QString& mergeKey, const std::function<void(Axis&)>& change)
@@ -161,7 +254,7 @@ void Document::edit(const QString& text, const QString& mergeKey, const std::fun
         return;
     Axis after = axis();
     change(after);
-    if (after == axis())
+    if (after == axis() || refusedReadOnly())
         return;
     m_pulling = !mergeKey.isEmpty();
     m_undo.push(new ChangeAxis(*this, m_axis, std::move(after), text, mergeKey));
@@ -170,10 +263,27 @@ void Document::edit(const QString& text, const QString& mergeKey, const std::fun
 
 void Document::editSite(const QString& text, const std::function<void(Site&)>& change)
 {
-    Site after = m_machine.site;
+    editMachine(text, [&](Machine& m) { change(m.site); });
+}
+
+void Document::editMachine(const QString& text, const std::function<void(Machine&)>& change)
+{
+    Machine after = m_machine;
     change(after);
-    if (!(after == m_machine.site))
-        m_undo.push(new ChangeSite(*this, after, text));
+    if (!(after == m_machine) && !refusedReadOnly())
+        m_undo.push(new ChangeMachine(*this, std::move(after), text));
+}
+
+Fact Document::planFact(const Axis* axis, const QString& text) const
+{
+    Fact f;
+    f.time = now();
+    f.axis = axis ? axis->id : std::string{};
+    f.person = m_person;
+    if (axis)
+        f.prints = fingerprintOf(m_machine, *axis);
+    f.payload = PlanChanged{text.toStdString()};
+    return f;
 }
 
 void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
@@ -181,7 +291,7 @@ void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
     std::swap(m_machine.axes[index], other);
     store::Change change;
     change.axes.push_back(m_machine.axes[index]);
-    change.log.push_back({0, now().toStdString(), m_machine.axes[index].id, "decision", text.toStdString(), {}});
+    change.facts.push_back(planFact(&m_machine.axes[index], text));
     if (m_pulling) {
         m_waiting = std::move(change);
         m_flush.start();
@@ -195,16 +305,42 @@ void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
     Q_EMIT logged();
 }
 
-void Document::swapSite(Site& other, const QString& text)
+void Document::swapMachine(Machine& other, const QString& text)
 {
-    std::swap(m_machine.site, other);
+    std::swap(m_machine, other); // now: the new state; other: the one before
     store::Change change;
     change.header = m_machine;
-    change.log.push_back({0, now().toStdString(), {}, "decision", text.toStdString(), {}});
+    for (const Axis& axis : m_machine.axes) {
+        const auto before = std::ranges::find(other.axes, axis.id, &Axis::id);
+        if (before == other.axes.end() || !(*before == axis))
+            change.axes.push_back(axis);
+        change.order.push_back(axis.id);
+    }
+    for (const Axis& axis : other.axes)
+        if (std::ranges::find(m_machine.axes, axis.id, &Axis::id) == m_machine.axes.end())
+            change.removed.push_back(axis.id);
+    change.facts.push_back(planFact(nullptr, text));
+    if (!(other.site == m_machine.site)) // a site touches every axis
+        for (const Axis& axis : m_machine.axes)
+            if (std::ranges::find(other.axes, axis.id, &Axis::id) != other.axes.end())
+                change.facts.push_back(planFact(&axis, text));
     commit(std::move(change));
+    const std::string selected = m_axis < other.axes.size() ? other.axes[m_axis].id : std::string{};
+    const auto still = std::ranges::find(m_machine.axes, selected, &Axis::id);
+    const std::size_t index = still != m_machine.axes.end() ? static_cast<std::size_t>(still - m_machine.axes.begin())
+                              : m_machine.axes.empty()      ? 0
+                                                            : std::min(m_axis, m_machine.axes.size() - 1);
+    const bool another = still == m_machine.axes.end();
+    m_axis = index;
     m_cache.clear();
-    if (hasAxis())
+    if (!another && hasAxis())
         outdate(axis());
+    else
+        m_good.reset();
+    m_current.reset();
+    m_evidence.reset();
+    if (another)
+        Q_EMIT axisSelected();
     Q_EMIT changed();
     Q_EMIT logged();
 }
@@ -216,6 +352,7 @@ void Document::outdate(const Axis& before)
         m_goodAxis = before;
     }
     m_current.reset();
+    m_evidence.reset();
 }
 
 void Document::flush()
@@ -226,50 +363,162 @@ void Document::flush()
     Q_EMIT logged();
 }
 
-void Document::commit(store::Change change)
+bool Document::commit(store::Change change)
 {
     if (!m_file)
-        return;
+        return false;
     if (m_waiting)
         flush();
-    if (const auto done = m_file->commit(change); !done)
+    if (const auto done = m_file->commit(change); !done) {
         Q_EMIT failed(QString::fromStdString(messageFor(done.error())));
+        return false;
+    }
+    for (Fact& f : change.facts)
+        m_facts.push_back(std::move(f));
+    return true;
 }
 
-void Document::log(const QString& kind, const QString& text)
+void Document::setPerson(const Person& person)
 {
+    if (person == m_person)
+        return;
+    m_person = person;
+    QSettings settings;
+    settings.setValue(QStringLiteral("person/name"), QString::fromStdString(person.name));
+    settings.setValue(QStringLiteral("person/role"), QString::fromStdString(person.role));
+    forgetEvaluations();
+    Q_EMIT changed();
+}
+
+void Document::setConnected(const std::string& axis, const std::optional<DriveIdentity>& identity)
+{
+    if (identity)
+        m_connected[axis] = *identity;
+    else
+        m_connected.erase(axis);
+    forgetEvaluations();
+    Q_EMIT changed();
+}
+
+void Document::setRunning(int step)
+{
+    if (step == m_running)
+        return;
+    m_running = step;
+    m_current.reset();
+    m_evidence.reset();
+    Q_EMIT changed();
+}
+
+FactSource Document::typedSource() const
+{
+    FactSource s;
+    if (!hasAxis())
+        return s;
+    s.axis = axis().id;
+    s.identity = viewOf(s.axis).identity;
+    s.prints = fingerprintOf(m_machine, axis());
+    return s;
+}
+
+bool Document::append(const FactSource& source, Payload payload, std::optional<std::pair<std::string, Trace>> trace)
+{
+    if (refusedReadOnly())
+        return false;
     store::Change change;
-    change.log.push_back(
-        {0, now().toStdString(), hasAxis() ? axis().id : std::string{}, kind.toStdString(), text.toStdString(), {}});
-    commit(std::move(change));
+    Fact& f = change.facts.emplace_back();
+    f.time = now();
+    f.axis = source.axis;
+    f.person = source.person.value_or(m_person);
+    f.origin = source.origin;
+    f.identity = source.identity;
+    f.instrument = source.instrument;
+    f.prints = source.prints;
+    f.payload = std::move(payload);
+    change.trace = std::move(trace);
+    const bool good = commit(std::move(change));
+    forgetEvaluations();
+    Q_EMIT changed();
     Q_EMIT logged();
+    return good;
 }
 
-std::vector<store::LogEntry> Document::logbook(int newest) const
+bool Document::appendPhoto(const FactSource& source, const std::string& of, const std::vector<char>& data)
 {
-    return m_file ? m_file->logbook(newest) : std::vector<store::LogEntry>{};
+    if (refusedReadOnly())
+        return false;
+    const std::string id = "photo-" + std::to_string(m_facts.size() + 1);
+    store::Change change;
+    change.photo = {id, data};
+    Fact& f = change.facts.emplace_back();
+    f.time = now();
+    f.axis = source.axis;
+    f.person = m_person;
+    f.prints = source.prints;
+    f.payload = PhotoKept{id, of};
+    const bool good = commit(std::move(change));
+    Q_EMIT logged();
+    return good;
+}
+
+void Document::note(const QString& text)
+{
+    FactSource s = typedSource();
+    s.identity = {};
+    append(s, NoteMade{text.toStdString()});
+}
+
+std::string Document::freshTraceId(const std::string& axis) const
+{
+    return axis + "-t" + std::to_string(m_facts.size() + 1);
+}
+
+std::optional<Trace> Document::trace(const std::string& id) const { return m_file ? m_file->trace(id) : std::nullopt; }
+
+std::vector<char> Document::photo(const std::string& id) const
+{
+    return m_file ? m_file->photo(id) : std::vector<char>{};
+}
+
+Felled Document::felledBy(const std::function<void(Axis&)>& change)
+{
+    if (!hasAxis())
+        return {};
+    Axis after = axis();
+    change(after);
+    return ridge::felledBy(evaluation().steps, evidence(), fingerprintOf(m_machine, after));
 }
 
 QString Document::keepVersion(const QString& name)
 {
     if (!m_file)
         return {};
-    if (const auto done = m_file->keepVersion(name.toStdString(), now().toStdString(), m_machine); !done)
+    if (const auto done = m_file->keepVersion(name.toStdString(), now(), m_machine); !done)
         return QString::fromStdString(messageFor(done.error()));
-    log(QStringLiteral("version"), tr("Kept version “%1”").arg(name));
+    append({}, NoteMade{tr("Kept version “%1”").arg(name).toStdString()});
     return {};
 }
 
-void Document::keepCapture(const QString& id, const Trace& trace)
+std::vector<store::MachineFile::Version> Document::versions() const
 {
-    store::Change change;
-    change.capture = {id.toStdString(), trace};
-    commit(std::move(change));
+    return m_file ? m_file->versions() : std::vector<store::MachineFile::Version>{};
 }
 
-std::optional<Trace> Document::capture(const std::string& id) const
+std::optional<Machine> Document::version(const std::string& name) const
 {
-    return m_file ? m_file->capture(id) : std::nullopt;
+    if (!m_file)
+        return {};
+    auto machine = m_file->version(name);
+    return machine ? std::optional(std::move(*machine)) : std::nullopt;
+}
+
+QString Document::copyTo(const QString& path) const
+{
+    if (!m_file)
+        return tr("Nothing is open.");
+    if (const auto done = m_file->copyTo(path.toStdString()); !done)
+        return QString::fromStdString(messageFor(done.error()));
+    return {};
 }
 
 } // namespace ridge::app

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/machine/evaluate.h"
+#include "core/stations/evaluate.h"
 #include "store/machinefile.h"
 
 #include "parts.h"
@@ -15,8 +15,18 @@
 
 namespace ridge::app {
 
-/// The open machine. Owns plain structs, the undo stack and the file; every redo and undo is one transaction of the
-/// file. Views never write to the structs: they call edit().
+/// Where a fact comes from: the axis and the drive of the moment the run began.
+struct FactSource {
+    std::string axis;
+    Origin origin = Origin::Typed;
+    DriveIdentity identity;
+    Fingerprint prints; ///< of the plan then
+    Instrument instrument = {};
+    std::optional<Person> person = {}; ///< who signs, when it is not the one at the laptop
+};
+
+/// The open machine: the plan with its undo stack, and the record, which is only added to. Every redo and undo is one
+/// transaction of the file, every fact too. Views never write to the structs: they call edit() and append().
 class Document : public QObject {
     Q_OBJECT
 
@@ -28,8 +38,13 @@ public:
     QString open(const QString& path);
     /// A fresh file with this machine, at a path that does not exist yet.
     QString createAt(const QString& path, const Machine& machine);
+    /// A state to be read, without a file: every edit is refused with the reason.
+    void showOnly(const Machine& machine, const QString& why);
+    [[nodiscard]] bool readOnly() const { return !m_readOnly.isEmpty(); }
+    [[nodiscard]] const QString& readOnlyReason() const { return m_readOnly; }
 
     [[nodiscard]] const Machine& machine() const { return m_machine; }
+    [[nodiscard]] bool isOpen() const { return m_open; }
     [[nodiscard]] bool hasAxis() const { return m_axis < m_machine.axes.size(); }
     [[nodiscard]] const Axis& axis() const { return m_machine.axes[m_axis]; }
     [[nodiscard]] std::size_t axisIndex() const { return m_axis; }
@@ -52,42 +67,80 @@ public:
     /// them or before anything else does.
     void edit(const QString& text, const QString& mergeKey, const std::function<void(Axis&)>& change);
     void editSite(const QString& text, const std::function<void(Site&)>& change);
-    /// Something that happened: not undone, only added.
-    void log(const QString& kind, const QString& text);
-    [[nodiscard]] std::vector<store::LogEntry> logbook(int newest = 1000) const;
+    /// Adds, removes, reorders axes, renames the machine; undone like any edit of the plan.
+    void editMachine(const QString& text, const std::function<void(Machine&)>& change);
+
+    /// Who works; stands on every fact from now on and is remembered on this laptop.
+    void setPerson(const Person& person);
+    [[nodiscard]] const Person& person() const { return m_person; }
+    /// The drive that answers for an axis, or none any more.
+    void setConnected(const std::string& axis, const std::optional<DriveIdentity>& identity);
+    void setRunning(int step); ///< number of the step whose run is under way; 0: none
+
+    [[nodiscard]] const Facts& facts() const { return m_facts; }
+    [[nodiscard]] const Evidence& evidence();
+    [[nodiscard]] View viewOf(const std::string& axis) const;
+    /// The source of what is typed now about the selected axis.
+    [[nodiscard]] FactSource typedSource() const;
+    /// Something that happened: in the file when this returns true. Never undone.
+    bool append(const FactSource& source, Payload payload, std::optional<std::pair<std::string, Trace>> trace = {});
+    bool appendPhoto(const FactSource& source, const std::string& of, const std::vector<char>& data);
+    void note(const QString& text);
+    [[nodiscard]] std::string freshTraceId(const std::string& axis) const;
+    [[nodiscard]] std::optional<Trace> trace(const std::string& id) const;
+    [[nodiscard]] std::vector<char> photo(const std::string& id) const;
+    /// What an edit of one field would make stale, told while the field has the focus.
+    [[nodiscard]] Felled felledBy(const std::function<void(Axis&)>& change);
+
     /// Names the present state of the whole machine; gives a sentence when it cannot be written.
     QString keepVersion(const QString& name);
-    void keepCapture(const QString& id, const Trace& trace);
-    [[nodiscard]] std::optional<Trace> capture(const std::string& id) const;
+    [[nodiscard]] std::vector<store::MachineFile::Version> versions() const;
+    [[nodiscard]] std::optional<Machine> version(const std::string& name) const;
+    QString copyTo(const QString& path) const;
+    /// What was wrong with the record at opening; empty: its chain holds.
+    [[nodiscard]] const QString& recordWarning() const { return m_recordWarning; }
 
     void swapAxis(std::size_t index, Axis& other, const QString& text); ///< used by the undo commands
-    void swapSite(Site& other, const QString& text);
+    void swapMachine(Machine& other, const QString& text);
 
 Q_SIGNALS:
     void changed();
     void axisSelected();
+    void aboutToLeave(); ///< what is half typed is taken or refused now
     void logged();
     void failed(const QString& sentence);
 
 private:
-    void commit(store::Change change);
+    bool commit(store::Change change);
     void flush();                     ///< what a pull has left to write
     void outdate(const Axis& before); ///< the present evaluation becomes the last good one, if it was whole
     void loaded();
+    void forgetEvaluations();
+    [[nodiscard]] bool refusedReadOnly();
+    [[nodiscard]] Fact planFact(const Axis* axis, const QString& text) const;
     Machine m_machine;
+    Facts m_facts;
     std::optional<store::MachineFile> m_file;
     QUndoStack m_undo;
     std::size_t m_axis = 0;
+    bool m_open = false;
+    QString m_readOnly, m_recordWarning;
     std::optional<store::Change> m_waiting;
     bool m_pulling = false;
     QTimer m_flush;
+    Person m_person;
+    std::map<std::string, DriveIdentity> m_connected;
+    int m_running = 0;
     std::map<std::size_t, Evaluation> m_cache;
+    std::optional<Evidence> m_evidence;
     std::optional<Evaluation> m_current, m_good; ///< of the selected axis
     Axis m_goodAxis;
     Parts m_parts;
 };
 
-/// Time for records, "2026-11-24 14:05".
-[[nodiscard]] QString now();
+/// Time for records, UTC, "2026-11-24T14:05:33Z".
+[[nodiscard]] std::string now();
+/// The same in the reader's own time zone, "2026-11-24 15:05".
+[[nodiscard]] QString localTime(const std::string& utc);
 
 } // namespace ridge::app

@@ -1,5 +1,6 @@
 #include "connectionview.h"
 
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 
 #include <QKeyEvent>
@@ -24,10 +25,11 @@ ConnectionView::ConnectionView(QWidget* parent)
     setAccessibleName(tr("Connections between drive and machine"));
 }
 
-void ConnectionView::setPlan(const WirePlan& plan, const WiringRecord& record, const std::vector<Finding>& findings)
+void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, ConductorSeen>& seen,
+                             const std::vector<Finding>& findings)
 {
     m_plan = plan;
-    m_record = record;
+    m_seen = seen;
     m_findings = findings;
     m_wires.clear();
     m_groups.clear();
@@ -50,8 +52,8 @@ void ConnectionView::setPlan(const WirePlan& plan, const WiringRecord& record, c
             const Conductor& c = m_plan.conductors[k];
             if (c.cable != name)
                 continue;
-            const auto it = m_record.ticks.find(c.id);
-            g.ticked += it != m_record.ticks.end() && it->second.ticked;
+            const auto it = m_seen.find(c.id);
+            g.ticked += it != m_seen.end() && it->second.ticked;
             ++g.total;
             m_wires.push_back({k, y});
             y += rowHeight;
@@ -99,8 +101,8 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
 {
     const Wire& w = m_wires[static_cast<std::size_t>(index)];
     const Conductor& c = m_plan.conductors[w.conductor];
-    const auto it = m_record.ticks.find(c.id);
-    const Tick tick = it == m_record.ticks.end() ? Tick{} : it->second;
+    const auto it = m_seen.find(c.id);
+    const ConductorSeen tick = it == m_seen.end() ? ConductorSeen{} : it->second;
     if (index == m_current) {
         p.setPen(Qt::NoPen);
         p.setBrush(theme().accentSoft);

@@ -1,5 +1,6 @@
 #pragma once
-#include "core/machine/evaluate.h"
+#include "core/record/payload.h"
+#include "core/stations/evaluate.h"
 
 #include <QWidget>
 
@@ -11,7 +12,8 @@ class ConnectionView : public QWidget {
 
 public:
     explicit ConnectionView(QWidget* parent = nullptr);
-    void setPlan(const WirePlan& plan, const WiringRecord& record, const std::vector<Finding>& findings);
+    void setPlan(const WirePlan& plan, const std::map<std::string, ConductorSeen>& seen,
+                 const std::vector<Finding>& findings);
     [[nodiscard]] QString chosen() const;
 
 Q_SIGNALS:
@@ -38,7 +40,7 @@ private:
     void paintGroup(QPainter& p, const Group& group, double left, double right) const;
     void paintWire(QPainter& p, int index, double left, double right) const;
     WirePlan m_plan;
-    WiringRecord m_record;
+    std::map<std::string, ConductorSeen> m_seen;
     std::vector<Finding> m_findings;
     std::vector<Wire> m_wires;
     std::vector<Group> m_groups;

@@ -1,5 +1,6 @@
 #include "ridgebar.h"
 
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 
 #include <QKeyEvent>

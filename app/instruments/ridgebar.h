@@ -1,5 +1,5 @@
 #pragma once
-#include "core/machine/evaluate.h"
+#include "core/stations/evaluate.h"
 
 #include <QRectF>
 #include <QWidget>

@@ -1,14 +1,18 @@
 #include "mainwindow.h"
 
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/labels.h"
+#include "core/model/patterns.h"
 #include "store/machinejson.h"
 #include "store/report.h"
 
 #include <QAction>
 #include <QApplication>
+#include <QCloseEvent>
+#include <QDialog>
 #include <QDragEnterEvent>
 #include <QFile>
 #include <QFileDialog>
@@ -20,6 +24,7 @@
 #include <QMimeData>
 #include <QSettings>
 #include <QStatusBar>
+#include <QTextBrowser>
 #include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -34,11 +39,8 @@ constexpr std::array<MakePage, stationCount + 1> pages{makeLoad, makeMove, makeM
 /// The station whose form holds the fields of a group.
 int stationOfGroup(const std::string& key)
 {
-    constexpr std::array<std::pair<std::string_view, Station>, 5> known{{{"wiring", Station::Wire},
-                                                                         {"turn", Station::Turn},
-                                                                         {"tune", Station::Tune},
-                                                                         {"guard", Station::Guard},
-                                                                         {"sign", Station::Sign}}};
+    constexpr std::array<std::pair<std::string_view, Station>, 4> known{
+        {{"wiring", Station::Wire}, {"turn", Station::Turn}, {"tune", Station::Tune}, {"guard", Station::Guard}}};
     for (const auto& [name, station] : known)
         if (key == name)
             return static_cast<int>(station);
@@ -56,10 +58,18 @@ MainWindow::MainWindow(QWidget* parent)
     setMinimumSize(1100, 700);
     layOut();
     buildMenus();
+    m_saying.setSingleShot(true);
+    connect(&m_saying, &QTimer::timeout, this, &MainWindow::refreshLine);
+    connect(&m_document, &Document::aboutToLeave, this, [this] {
+        if (QWidget* focus = QApplication::focusWidget(); focus && isAncestorOf(focus))
+            focus->clearFocus(); // what is half typed is taken or refused now
+    });
+    connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) { tellFelled(now); });
     connect(m_ridge, &RidgeBar::stationChosen, this, &MainWindow::goTo);
     connect(m_axes, &AxisList::machineChosen, this, [this] { goTo(machineView); });
     connect(&m_document, &Document::axisSelected, this, [this] {
-        if (m_stack->currentIndex() == machineView)
+        if (m_document.hasAxis() && m_stack->currentIndex() == machineView
+            && !page()->isAncestorOf(QApplication::focusWidget()))
             goTo(0);
     });
     connect(&m_document, &Document::changed, this, [this] {
@@ -73,9 +83,17 @@ MainWindow::MainWindow(QWidget* parent)
     connect(&m_bench, &Bench::changed, this, &MainWindow::refreshLine);
     connect(m_note, &QLineEdit::returnPressed, this, [this] {
         if (!m_note->text().trimmed().isEmpty())
-            m_document.log(QStringLiteral("note"), m_note->text().trimmed());
+            m_document.note(m_note->text().trimmed());
         m_note->clear();
     });
+}
+
+MainWindow::~MainWindow()
+{
+    disconnect(qApp, nullptr, this, nullptr);
+    m_document.disconnect(this);
+    m_bench.disconnect(this);
+    delete takeCentralWidget(); // the pages go before what they show
 }
 
 void MainWindow::layOut()
@@ -86,6 +104,13 @@ void MainWindow::layOut()
     rows->setSpacing(0);
     m_ridge = new RidgeBar;
     rows->addWidget(m_ridge);
+    m_readOnly = new QLabel;
+    m_readOnly->setObjectName(QStringLiteral("banner"));
+    m_readOnly->setTextFormat(Qt::PlainText);
+    m_readOnly->hide();
+    rows->addWidget(m_readOnly);
+    m_person = personBar();
+    rows->addWidget(m_person);
     auto* columns = new QHBoxLayout;
     columns->setSpacing(8);
     m_axes = new AxisList(m_document);
@@ -106,16 +131,32 @@ void MainWindow::layOut()
     m_note->setFixedWidth(220);
     m_connection = new QLabel;
     m_connection->setObjectName(QStringLiteral("connection"));
+    m_connection->setTextFormat(Qt::PlainText);
+    m_logLine->setTextFormat(Qt::PlainText);
+    m_next = new QPushButton;
+    m_next->setObjectName(QStringLiteral("next"));
+    m_next->setFlat(true);
+    m_next->setCursor(Qt::PointingHandCursor);
+    connect(m_next, &QPushButton::clicked, this, &MainWindow::showNext);
+    m_stop = new QPushButton(tr("■ Stop (F12)"));
+    m_stop->setObjectName(QStringLiteral("stop"));
+    m_stop->setToolTip(tr("Brings every connected axis to rest by its ramp. This is no emergency stop."));
+    m_stop->setAccessibleName(tr("Stop every axis; this is no emergency stop"));
+    connect(m_stop, &QPushButton::pressed, this, [this] { m_bench.stopAll(); });
     statusBar()->setSizeGripEnabled(false);
+    statusBar()->addWidget(m_next);
     statusBar()->addWidget(m_logLine, 1);
     statusBar()->addPermanentWidget(m_note);
     statusBar()->addPermanentWidget(m_connection);
+    statusBar()->addPermanentWidget(m_stop);
     for (const MakePage make : pages) {
         StationPage* page = make(m_document, m_bench);
         m_pages.push_back(page);
         m_stack->addWidget(page);
         connect(page, &StationPage::resultWanted, m_margins, &MarginsPanel::showResult);
         connect(page, &StationPage::stationWanted, this, &MainWindow::goTo);
+        connect(page, &StationPage::nextWanted, this, &MainWindow::showNext);
+        connect(page, &StationPage::versionWanted, this, &MainWindow::openVersion);
     }
 }
 
@@ -130,6 +171,7 @@ QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySeque
 void MainWindow::machineMenu()
 {
     QMenu* menu = menuBar()->addMenu(tr("&Machine"));
+    addAction(menu, tr("&New …"), QKeySequence::New, [this] { askNewMachine(); });
     addAction(menu, tr("&Open …"), QKeySequence::Open, [this] {
         const QString path =
             QFileDialog::getOpenFileName(this, tr("Open a machine"), {}, tr("Machines (*.vridge *.json)"));
@@ -139,6 +181,7 @@ void MainWindow::machineMenu()
     m_recent = menu->addMenu(tr("&Recent"));
     showRecent();
     addAction(menu, tr("&Keep a version …"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), [this] { keepVersion(); });
+    addAction(menu, tr("Save a &copy elsewhere …"), {}, [this] { askCopy(); });
     addAction(menu, tr("&Export as JSON …"), {}, [this] { exportJson(); });
     menu->addSeparator();
     addAction(menu, tr("&Add parts of your own …"), {}, [this] {
@@ -166,12 +209,19 @@ void MainWindow::buildMenus()
     edit->addActions({undo, redo});
     edit->addSeparator();
     addAction(edit, tr("&Find by name …"), QKeySequence(Qt::CTRL | Qt::Key_K), [this] { m_finder->open(findable()); });
+    addAction(edit, tr("&Who works …"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_P), [this] {
+        m_person->show();
+        m_personName->setFocus();
+        m_personName->selectAll();
+    });
     addAction(edit, tr("Note for the &logbook"), QKeySequence(Qt::CTRL | Qt::Key_L), [this] { m_note->setFocus(); });
     QMenu* go = menuBar()->addMenu(tr("&Station"));
     for (int k = 0; k < stationCount; ++k)
         addAction(go, said(stationName(static_cast<Station>(k))),
                   QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + k)), [this, k] { goTo(k); });
     go->addSeparator();
+    addAction(go, tr("Next step"), QKeySequence(Qt::CTRL | Qt::Key_Return), [this] { showNext(); });
+    addAction(go, tr("Stop every axis"), QKeySequence(Qt::Key_F12), [this] { m_bench.stopAll(); });
     addAction(go, tr("The machine"), QKeySequence(Qt::CTRL | Qt::Key_0), [this] { goTo(machineView); });
     addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down),
               [this] { m_document.selectAxis(m_document.axisIndex() + 1); });
@@ -189,6 +239,7 @@ void MainWindow::buildMenus()
     });
     addAction(view, tr("&Working of the main figure"), QKeySequence(Qt::Key_F2),
               [this] { m_margins->showResult(page()->mainFigure()); });
+    helpMenu();
 }
 
 void MainWindow::setDark(bool dark)
@@ -200,56 +251,285 @@ void MainWindow::setDark(bool dark)
 
 void MainWindow::goTo(int station)
 {
-    if (station < 0 || station > machineView || !m_document.hasAxis())
+    if (station < 0 || station > machineView || !m_document.isOpen())
         return;
+    if (station != machineView && !m_document.hasAxis()) {
+        say(tr("This machine has no axis yet: add one here."));
+        station = machineView;
+    }
+    if (QWidget* focus = QApplication::focusWidget();
+        focus && station != m_stack->currentIndex() && m_stack->isAncestorOf(focus))
+        focus->clearFocus(); // what is half typed is taken or refused now
     m_stack->setCurrentIndex(station);
     refresh();
 }
 
 bool MainWindow::busy() const
 {
-    return std::ranges::any_of(m_pages, [](const StationPage* page) { return page->busy(); });
+    return m_bench.running() || std::ranges::any_of(m_pages, [](const StationPage* page) { return page->busy(); });
 }
 
 void MainWindow::refresh()
 {
     m_pending = false;
-    if (!m_document.hasAxis())
+    if (!m_document.isOpen())
         return;
-    setWindowTitle(tr("%1 – %2 – Vortex Ridge")
-                       .arg(QString::fromStdString(m_document.axis().id + " " + m_document.axis().name),
-                            QString::fromStdString(m_document.machine().name)));
+    if (!m_document.hasAxis() && m_stack->currentIndex() != machineView)
+        m_stack->setCurrentIndex(machineView);
+    const bool machine = m_stack->currentIndex() == machineView;
+    const QString name = QString::fromStdString(m_document.machine().name);
+    setWindowTitle(m_document.hasAxis()
+                       ? tr("%1 – %2 – Vortex Ridge")
+                             .arg(QString::fromStdString(m_document.axis().id + " " + m_document.axis().name), name)
+                       : tr("%1 – Vortex Ridge").arg(name));
     RidgeState state = ridgeState(m_document.evaluation());
     state.current = m_stack->currentIndex();
     m_ridge->setState(state);
-    m_axes->refresh(m_stack->currentIndex() == machineView);
+    m_axes->refresh(machine);
     page()->refresh();
-    m_margins->setVisible(m_stack->currentIndex() != machineView);
-    if (m_stack->currentIndex() != machineView)
+    m_margins->setVisible(!machine);
+    if (!machine)
         m_margins->show(static_cast<Station>(m_stack->currentIndex()));
+    const QString warning = m_document.readOnly() ? m_document.readOnlyReason() : m_document.recordWarning();
+    setLabel(*m_readOnly, QStringLiteral("▲ ") + warning);
+    m_readOnly->setVisible(!warning.isEmpty());
+    if (m_document.person().named() && m_person->isVisible() && !m_person->isAncestorOf(QApplication::focusWidget()))
+        m_person->hide();
     refreshLine();
 }
 
 void MainWindow::refreshLine()
 {
-    const auto log = m_document.logbook(1);
-    if (!log.empty()) {
-        const QString text = QStringLiteral(" %1  %2").arg(QString::fromStdString(log.back().time),
-                                                           QString::fromStdString(log.back().text));
-        setLabel(*m_logLine, text);
+    if (!m_saying.isActive()) {
+        QString text;
+        if (!m_document.facts().empty()) {
+            const Fact& f = m_document.facts().back();
+            text = QStringLiteral("%1  %2").arg(localTime(f.time).mid(11), sentence(lineOf(f)));
+        }
+        setLabel(*m_logLine,
+                 m_logLine->fontMetrics().elidedText(text, Qt::ElideRight, std::max(60, m_logLine->width() - 4)));
         m_logLine->setToolTip(text);
     }
-    const bool simulated = m_bench.session().connected() && m_bench.session().simulated();
-    setLabel(*m_connection, (simulated                       ? QStringLiteral("◇ ")
-                             : m_bench.session().connected() ? QStringLiteral("● ")
-                                                             : QStringLiteral("○ "))
-                                + m_bench.words() + QStringLiteral("  "));
+    if (m_document.hasAxis()) {
+        const StepStatus* next = nextStep(m_document.evaluation().steps, m_document.evidence().view());
+        const QString words =
+            !next ? tr("Every step is done.")
+            : next->reason.empty()
+                ? tr("▸ Next: %1 %2 in %3")
+                      .arg(said(next->step->id), said(next->step->title), said(stationName(next->step->station)))
+                : tr("▸ Next: %1 %2 in %3. %4")
+                      .arg(said(next->step->id), said(next->step->title), said(stationName(next->step->station)),
+                           sentence(next->reason));
+        const QString whole = next ? words + QStringLiteral("\n") + said(next->step->work) : words;
+        m_next->setText(m_next->fontMetrics().elidedText(words, Qt::ElideRight, std::max(240, width() / 3)));
+        m_next->setToolTip(whole);
+        m_next->setAccessibleName(whole);
+    }
+    m_next->setVisible(m_document.hasAxis());
+    const bool connected = m_document.hasAxis() && m_bench.session().connected(),
+               simulated = connected && m_bench.session().simulated();
+    const QString words = m_document.hasAxis() ? m_bench.words() : QString();
+    setLabel(*m_connection, m_connection->fontMetrics().elidedText((simulated   ? QStringLiteral("◇ ")
+                                                                    : connected ? QStringLiteral("● ")
+                                                                                : QStringLiteral("○ "))
+                                                                       + words + QStringLiteral("  "),
+                                                                   Qt::ElideRight, std::max(180, width() / 4)));
+    m_connection->setToolTip(words);
+    m_stop->setVisible(connected);
 }
 
 void MainWindow::say(const QString& sentence)
 {
-    m_logLine->setText(QStringLiteral(" ■ ") + sentence);
+    m_saying.start(7000);
+    setLabel(*m_logLine, QStringLiteral("■ ") + sentence);
     m_logLine->setToolTip(sentence);
+}
+
+void MainWindow::showNext()
+{
+    if (!m_document.hasAxis())
+        return;
+    const StepStatus* next = nextStep(m_document.evaluation().steps, m_document.evidence().view());
+    if (!next)
+        return;
+    const int number = next->step->number;
+    goTo(static_cast<int>(next->step->station));
+    m_margins->showStep(number);
+}
+
+/// While a field of the plan has the focus: what an edit of it would make stale.
+void MainWindow::tellFelled(QWidget* focus)
+{
+    const auto* line = qobject_cast<QLineEdit*>(focus);
+    if (!line || !m_document.hasAxis() || !isAncestorOf(focus) || !line->objectName().contains(QLatin1Char('.')))
+        return;
+    Axis probe = m_document.axis();
+    const QString name = line->objectName();
+    for (const FieldGroup& g : fieldGroups(probe))
+        for (const Field& f : g.fields) {
+            if (!f.get || name != QString::fromStdString(g.key + "." + std::string(f.key)))
+                continue;
+            const auto key = g.key;
+            const Felled felled = m_document.felledBy([&](Axis& a) {
+                for (const FieldGroup& other : fieldGroups(a))
+                    if (other.key == key)
+                        f.set(other.object, f.get(other.object).value_or(0) + 1);
+            });
+            if (felled.empty())
+                return;
+            QStringList steps;
+            for (const int n : felled.steps)
+                steps += QStringLiteral("S%1").arg(n, 2, 10, QLatin1Char('0'));
+            say(felled.signatures > 0
+                    ? tr("An edit here makes stale: %1; the signature falls.").arg(steps.join(QStringLiteral(", ")))
+                    : tr("An edit here makes stale: %1.").arg(steps.join(QStringLiteral(", "))));
+            return;
+        }
+}
+
+QWidget* MainWindow::personBar()
+{
+    auto* bar = new QWidget;
+    bar->setObjectName(QStringLiteral("person"));
+    auto* row = new QHBoxLayout(bar);
+    row->setContentsMargins(12, 4, 12, 4);
+    row->addWidget(new QLabel(
+        tr("Who works here? The name stands on every entry of the record; without one it is planning only.")));
+    m_personName = new QLineEdit(QString::fromStdString(m_document.person().name));
+    m_personName->setObjectName(QStringLiteral("person.name"));
+    m_personName->setAccessibleName(tr("Your name"));
+    m_personName->setPlaceholderText(tr("name"));
+    m_personName->setMaximumWidth(180);
+    m_personRole = new QLineEdit(QString::fromStdString(m_document.person().role));
+    m_personRole->setObjectName(QStringLiteral("person.role"));
+    m_personRole->setAccessibleName(tr("Your role"));
+    m_personRole->setPlaceholderText(tr("role, e.g. technician, competent person"));
+    m_personRole->setMaximumWidth(260);
+    auto* take = new QPushButton(tr("That is me"));
+    take->setObjectName(QStringLiteral("person.take"));
+    row->addWidget(m_personName);
+    row->addWidget(m_personRole);
+    row->addWidget(take);
+    row->addStretch();
+    const auto accept = [this] {
+        const QString name = m_personName->text().trimmed();
+        if (name.isEmpty()) {
+            say(tr("Write your name; without one it is planning only: nothing is written and nothing moves."));
+            return;
+        }
+        m_document.setPerson({name.toStdString(), m_personRole->text().trimmed().toStdString()});
+        m_person->hide();
+    };
+    connect(take, &QPushButton::clicked, this, accept);
+    connect(m_personRole, &QLineEdit::returnPressed, this, accept);
+    connect(m_personName, &QLineEdit::returnPressed, this, accept);
+    bar->setVisible(!m_document.person().named());
+    return bar;
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (QWidget* focus = QApplication::focusWidget(); focus && isAncestorOf(focus))
+        focus->clearFocus();
+    m_bench.leave(4000); // every run by its ramp, proved, before the window goes
+    QMainWindow::closeEvent(event);
+}
+
+QString MainWindow::newMachine(const QString& path, const QString& name, const std::string& pattern)
+{
+    Machine machine;
+    machine.name = name.toStdString();
+    if (auto axis = axisFromPattern(pattern); axis && !pattern.empty()) {
+        axis->id = "A1";
+        axis->name = tr("Axis 1").toStdString();
+        machine.axes.push_back(std::move(*axis));
+    }
+    m_bench.leave(4000);
+    if (const QString wrong = m_document.createAt(path, machine); !wrong.isEmpty())
+        return wrong;
+    rememberRecent(path);
+    m_stack->setCurrentIndex(machineView);
+    refresh();
+    return {};
+}
+
+void MainWindow::askNewMachine()
+{
+    QString path = QFileDialog::getSaveFileName(this, tr("A new machine"), QStringLiteral("machine.vridge"),
+                                                tr("Machines (*.vridge)"));
+    if (path.isEmpty())
+        return;
+    if (!path.endsWith(QLatin1String(".vridge")))
+        path += QStringLiteral(".vridge");
+    if (const QString wrong = newMachine(path, QFileInfo(path).completeBaseName(), {}); !wrong.isEmpty())
+        say(wrong);
+}
+
+void MainWindow::askCopy()
+{
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Save a copy elsewhere"), QFileInfo(m_document.path()).fileName(), tr("Machines (*.vridge)"));
+    if (path.isEmpty())
+        return;
+    const QString wrong = m_document.copyTo(path);
+    say(wrong.isEmpty() ? tr("A copy stands in %1; you go on in this file.").arg(path) : wrong);
+}
+
+void MainWindow::openVersion(const QString& name)
+{
+    const auto machine = m_document.version(name.toStdString());
+    if (!machine)
+        return;
+    auto* window = new MainWindow;
+    window->setAttribute(Qt::WA_DeleteOnClose);
+    window->document().showOnly(*machine,
+                                tr("Version “%1” of %2, opened to be read. It is taken back on the machine page.")
+                                    .arg(name, QFileInfo(m_document.path()).fileName()));
+    window->show();
+    window->goTo(0);
+}
+
+void MainWindow::showText(const QString& title, const QString& text)
+{
+    auto* box = new QDialog(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setObjectName(QStringLiteral("help"));
+    box->setWindowTitle(title);
+    box->resize(720, 560);
+    auto* layout = new QVBoxLayout(box);
+    auto* browser = new QTextBrowser;
+    browser->setMarkdown(text);
+    layout->addWidget(browser);
+    box->show();
+}
+
+void MainWindow::helpMenu()
+{
+    QMenu* help = menuBar()->addMenu(tr("&Help"));
+    const auto file = [](const char* name) {
+        QFile text(QStringLiteral(":/docs/") + QString::fromLatin1(name));
+        return text.open(QIODevice::ReadOnly) ? QString::fromUtf8(text.readAll()) : QString();
+    };
+    addAction(help, tr("&Guide"), {}, [this, file] { showText(tr("Guide"), file("guide.md")); });
+    addAction(help, tr("&Keys"), {}, [this] {
+        QString text = QStringLiteral("| | |\n|---|---|\n");
+        for (QAction* menu : menuBar()->actions())
+            for (QAction* a : menu->menu()->actions())
+                if (!a->shortcut().isEmpty())
+                    text +=
+                        QStringLiteral("| %1 | %2 |\n")
+                            .arg(a->shortcut().toString(QKeySequence::NativeText), a->text().remove(QLatin1Char('&')));
+        text += tr("| F1 | what the field in focus wants |\n| F4 | build a mass or an inertia from solids |\n| Up, "
+                   "Down | change a value by 5 % |\n| Space, held | runs while it is held |\n");
+        showText(tr("Keys"), text);
+    });
+    addAction(help, tr("&Licences"), {}, [this, file] { showText(tr("Licences"), file("licences.md")); });
+    addAction(help, tr("&About"), {}, [this] {
+        showText(tr("About"),
+                 tr("# Vortex Ridge\n\nOne axis model from the first load number to the signed "
+                    "hand-over.\n\n%1\n\nGPL-3.0-or-later. Everything runs on this machine; nothing is sent anywhere.")
+                     .arg(said(cautionText("C-00"))));
+    });
 }
 
 void MainWindow::exportJson()
@@ -313,16 +593,19 @@ bool MainWindow::openPath(const QString& path)
             say(QString::fromStdString(messageFor(machine.error())));
             return false;
         }
+        m_bench.leave(4000);
         wrong = m_document.createAt(path.chopped(5) + QStringLiteral(".vridge"), *machine);
     } else {
+        m_bench.leave(4000); // it served axes of another machine
         wrong = m_document.open(path);
     }
     if (!wrong.isEmpty()) {
         say(wrong);
         return false;
     }
-    m_bench.stopSimulated(); // it played an axis of another machine
     rememberRecent(path);
+    if (!m_document.hasAxis())
+        m_stack->setCurrentIndex(machineView);
     refresh();
     return true;
 }

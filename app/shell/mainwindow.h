@@ -10,7 +10,9 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMainWindow>
+#include <QPushButton>
 #include <QStackedWidget>
+#include <QTimer>
 
 namespace ridge::app {
 
@@ -22,6 +24,7 @@ public:
     static constexpr int machineView = stationCount;
 
     explicit MainWindow(QWidget* parent = nullptr);
+    ~MainWindow() override;
     [[nodiscard]] Document& document() { return m_document; }
     [[nodiscard]] Bench& bench() { return m_bench; }
     void goTo(int station);
@@ -32,11 +35,17 @@ public:
     /// Opens a .vridge, or imports a JSON beside it. Says what is wrong and keeps what was open.
     bool openPath(const QString& path);
     void setDark(bool dark);
+    /// An empty machine in a file of its own. Gives a sentence when it cannot be made.
+    QString newMachine(const QString& path, const QString& name, const std::string& pattern);
+    void showStep(int number) { m_margins->showStep(number); }
+    void showNext(); ///< goes to the next step and opens its card
+    void say(const QString& sentence);
 
 protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
 
 private:
     void layOut();
@@ -44,11 +53,17 @@ private:
     void machineMenu();
     void refresh();
     void refreshLine();
-    void say(const QString& sentence);
     void rememberRecent(const QString& path);
     void showRecent();
     void exportJson();
     void keepVersion();
+    void askNewMachine();
+    void askCopy();
+    void helpMenu();
+    void showText(const QString& title, const QString& text);
+    void openVersion(const QString& name);
+    QWidget* personBar();
+    void tellFelled(QWidget* focus);
     void addParts(const QString& path);
     [[nodiscard]] std::vector<Finder::Entry> findable();
     void addFields(std::vector<Finder::Entry>& entries);
@@ -60,7 +75,11 @@ private:
     QStackedWidget* m_stack;
     MarginsPanel* m_margins;
     Finder* m_finder;
-    QLabel *m_logLine, *m_connection;
+    QLabel *m_logLine, *m_connection, *m_readOnly;
+    QPushButton *m_next, *m_stop;
+    QWidget* m_person = nullptr;
+    QLineEdit *m_personName = nullptr, *m_personRole = nullptr;
+    QTimer m_saying; ///< a sentence stays long enough to be read
     QLineEdit* m_note;
     QMenu* m_recent = nullptr;
     std::vector<StationPage*> m_pages;

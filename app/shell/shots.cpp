@@ -1,14 +1,20 @@
 #include "shots.h"
 
+#include "app/theme/sentence.h"
+#include "app/widgets/stepspanel.h"
+
 #include "mainwindow.h"
 
 #include <QAction>
 #include <QApplication>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QEventLoop>
 #include <QFile>
+#include <QLineEdit>
+#include <QMouseEvent>
 #include <QPixmap>
 #include <QTableWidget>
 #include <QTemporaryDir>
@@ -48,21 +54,31 @@ private:
     QString m_failed;
 };
 
-void wire(MainWindow& window)
+/// The dead-voltage check on its card, then every conductor ticked.
+QString wire(MainWindow& window)
 {
-    Document& d = window.document();
-    d.edit(QObject::tr("Enter the dead-bus reading"), {}, [](Axis& a) {
-        a.wiring.deadBus = 0.2;
-        a.wiring.deadBusTime = now().toStdString();
-    });
-    const WirePlan plan = d.evaluation().plan;
-    d.edit(QObject::tr("Tick the conductors"), {}, [&plan](Axis& a) {
-        for (const Conductor& c : plan.conductors)
-            a.wiring.ticks[c.id].ticked = true;
-    });
+    window.goTo(static_cast<int>(Station::Wire));
+    if (QString failed = typeStep(
+            window, 3,
+            {{"provedBefore", "yes"}, {"bus", "0.2 V"}, {"lines", "0 V"}, {"earth", "0 V"}, {"provedAfter", "yes"}});
+        !failed.isEmpty())
+        return failed;
+    const WirePlan plan = window.document().evaluation().plan;
+    for (const Conductor& c : plan.conductors)
+        window.document().append(window.document().typedSource(), ConductorSeen{c.id, true, false, {}});
+    pause(30);
+    return {};
 }
 
 } // namespace
+
+void pressMouse(QWidget& widget, bool down)
+{
+    const QPointF at = QRectF(widget.rect()).center();
+    QMouseEvent event(down ? QEvent::MouseButtonPress : QEvent::MouseButtonRelease, at, widget.mapToGlobal(at),
+                      Qt::LeftButton, down ? Qt::LeftButton : Qt::NoButton, Qt::NoModifier);
+    QApplication::sendEvent(&widget, &event);
+}
 
 bool press(MainWindow& window, const char* name, bool hold, int holdTime, int wait)
 {
@@ -76,26 +92,53 @@ bool press(MainWindow& window, const char* name, bool hold, int holdTime, int wa
             pause(15);
         return done();
     };
-    if (!until([&] { return b->isEnabled(); }))
+    if (!until([&] { return b->isEnabled() && b->isVisible(); }))
         return false;
+    pressMouse(*b, true);
     if (hold) {
-        b->setDown(true);
-        Q_EMIT b->pressed();
         if (holdTime > 0)
             pause(holdTime);
         else
             until([&] { return !window.busy(); });
-        b->setDown(false);
-        Q_EMIT b->released();
-    } else {
-        b->click();
     }
+    pressMouse(*b, false);
     pause(30);
     return until([&] { return !window.busy(); });
 }
 
+QString typeStep(MainWindow& window, int number, const std::vector<std::pair<const char*, const char*>>& entries)
+{
+    const WorkStep& step = workSteps()[static_cast<std::size_t>(number - 1)];
+    window.goTo(static_cast<int>(step.station));
+    window.showStep(number);
+    pause(20);
+    auto* card = window.findChild<StepCard*>(QStringLiteral("step"));
+    if (!card)
+        return QStringLiteral("step");
+    for (const auto& [key, text] : entries) {
+        const QString name = QStringLiteral("step.") + QString::fromUtf8(key);
+        if (auto* box = card->findChild<QCheckBox*>(name)) {
+            box->setChecked(true);
+        } else if (auto* line = card->findChild<QLineEdit*>(name)) {
+            line->setText(QString::fromUtf8(text));
+            Q_EMIT line->editingFinished();
+        } else {
+            return name;
+        }
+    }
+    for (auto* box : card->findChildren<QCheckBox*>())
+        if (box->objectName().startsWith(QLatin1String("step.C-")))
+            box->setChecked(true);
+    if (!press(window, "step.enter"))
+        return QStringLiteral("step.enter");
+    const StepStatus& s = window.document().evaluation().steps[static_cast<std::size_t>(number - 1)];
+    return s.state == StepState::Passed ? QString() : QStringLiteral("step ") + said(step.id);
+}
+
 QString walkThrough(MainWindow& window, const std::function<void(const QString&)>& look)
 {
+    if (!window.document().person().named())
+        window.document().setPerson({"R. Sorrel", "technician"});
     Walk walk(window);
     const auto at = [&](Station station, const char* name) {
         window.goTo(static_cast<int>(station));
@@ -108,7 +151,8 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     at(Station::Load, "1-load");
     at(Station::Move, "2-move");
     at(Station::Match, "3-match");
-    wire(window);
+    if (const QString failed = wire(window); !failed.isEmpty())
+        return failed;
     at(Station::Wire, "4-wire");
     window.goTo(static_cast<int>(Station::Set));
     walk.press("set.connect").press("set.read");

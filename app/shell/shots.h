@@ -2,6 +2,8 @@
 #include <QString>
 
 #include <functional>
+#include <utility>
+#include <vector>
 
 namespace ridge::app {
 class MainWindow;
@@ -18,5 +20,10 @@ int walkAndShoot(MainWindow& window, const QString& folder);
 /// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down
 /// until the run has ended, or for hold_ms when the run ends only by letting go.
 bool press(MainWindow& window, const char* name, bool hold = false, int hold_ms = 0, int wait_ms = 15000);
+
+/// Fills the card of a step and enters it as a person does: keys of its entries with texts; "yes" ticks. Empty when it
+/// passed, else what failed.
+[[nodiscard]] QString typeStep(MainWindow& window, int number,
+                               const std::vector<std::pair<const char*, const char*>>& entries);
 
 } // namespace ridge::app

@@ -1,5 +1,6 @@
 #include "bodydialog.h"
 
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/margins.h"

@@ -1,6 +1,6 @@
 #pragma once
 #include "app/widgets/forms.h"
-#include "core/machine/solids.h"
+#include "core/model/solids.h"
 
 #include <QDialog>
 #include <QPushButton>

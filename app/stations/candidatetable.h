@@ -1,6 +1,6 @@
 #pragma once
 #include "app/document/document.h"
-#include "core/machine/candidates.h"
+#include "core/stations/candidates.h"
 
 #include <QComboBox>
 #include <QLabel>

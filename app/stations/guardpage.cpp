@@ -1,12 +1,14 @@
 #include "app/instruments/stopline.h"
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/runpanel.h"
+#include "core/stations/planfacts.h"
 #include "core/units/print.h"
 
 #include "station.h"
 
-#include <QProgressBar>
 #include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -27,9 +29,7 @@ public:
                        "machine's risk assessment and a competent person, never from this program.")));
         m_line = new StopLine;
         layout->addWidget(m_line, 5);
-        layout->addLayout(actionRow());
-        m_words = quiet({});
-        layout->addWidget(m_words);
+        layout->addWidget(actionPanel());
         auto* below = new QHBoxLayout;
         auto* left = new QVBoxLayout;
         left->addWidget(heading(tr("Tests and their results")));
@@ -54,7 +54,7 @@ public:
     }
 
     [[nodiscard]] const char* mainFigure() const override { return "guard.delay_needed"; }
-    [[nodiscard]] bool busy() const override { return m_bench.procedures().running(); }
+    [[nodiscard]] bool busy() const override { return m_bench.running(); }
 
     void refresh() override
     {
@@ -74,31 +74,33 @@ public:
     }
 
 private:
-    QHBoxLayout* actionRow()
+    RunPanel* actionPanel()
     {
-        auto* row = new QHBoxLayout;
-        m_trip = button("guard.trip", tr("Hold to move, then trip SS1"));
+        m_panel = new RunPanel;
+        m_trip = m_panel->addHold("guard.trip", tr("Hold to move, then trip SS1"));
+        m_a = m_panel->add("guard.channelA", tr("Open channel A"));
+        m_b = m_panel->add("guard.channelB", tr("Open channel B"));
+        m_restart = m_panel->add("guard.restart", tr("Prove no restart"));
         m_take = button("guard.take", tr("Set the computed delay"));
-        m_a = button("guard.channelA", tr("Open channel A"));
-        m_b = button("guard.channelB", tr("Open channel B"));
-        m_restart = button("guard.restart", tr("Prove no restart"));
-        for (QPushButton* b : {m_trip, m_take, m_a, m_b, m_restart})
-            row->addWidget(b);
-        m_progress = new QProgressBar;
-        m_progress->setTextVisible(false);
-        m_progress->setFixedSize(80, 6);
-        row->addWidget(m_progress);
-        row->addStretch();
-        connect(m_trip, &QPushButton::pressed, this, &GuardPage::trip);
-        connect(m_trip, &QPushButton::released, this, [this] { m_bench.procedures().release(); });
-        connect(m_a, &QPushButton::clicked, this, [this] { channel(link::Procedures::Channel::A, "channel A"); });
-        connect(m_b, &QPushButton::clicked, this, [this] { channel(link::Procedures::Channel::B, "channel B"); });
+        m_reset = button("guard.reset", tr("Reset the fault"));
+        m_panel->addWidget(m_take);
+        m_panel->addWidget(m_reset);
+        connect(m_trip, &HoldButton::held, this, &GuardPage::trip);
+        connect(m_trip, &HoldButton::released, this, [this] {
+            if (m_moving)
+                m_moving->runs.release();
+        });
+        connect(m_a, &QPushButton::clicked, this, [this] { channel(link::Runs::Channel::A, "channel A"); });
+        connect(m_b, &QPushButton::clicked, this, [this] { channel(link::Runs::Channel::B, "channel B"); });
         connect(m_restart, &QPushButton::clicked, this, &GuardPage::restart);
+        connect(m_reset, &QPushButton::clicked, this,
+                [this] { m_bench.resetFault([this](const QString& words) { say(words); }); });
         connect(m_take, &QPushButton::clicked, this, [this] {
             if (const ResultValue* r = m_document.evaluation().result("guard.delay_needed"))
                 m_document.edit(tr("Set the stop delay"), {}, [&](Axis& a) { a.guard.delay = r->value; });
         });
-        return row;
+        connect(m_panel, &RunPanel::leadWanted, this, &StationPage::nextWanted);
+        return m_panel;
     }
 
     [[nodiscard]] Quantity travelQuantity() const
@@ -110,38 +112,50 @@ private:
     {
         if (!m_document.hasAxis())
             return;
-        const bool ready = m_bench.session().connected() && m_document.axis().parameters.verified,
-                   idle = ready && !busy();
-        for (QPushButton* b : {m_a, m_b, m_restart}) // on a real drive the channels are opened at their terminals
-            b->setEnabled(idle && m_bench.session().simulated());
-        m_trip->setEnabled(ready);
+        const LinkState link = m_bench.linkState();
+        if (!busy())
+            m_panel->setRefusal(m_bench.refusal(Act::StopTest));
+        const bool channels = m_bench.refusal(Act::ChannelTest).isEmpty() && link.identity.simulated && !busy();
+        for (QPushButton* b :
+             {m_a, m_b, m_restart}) // on a real drive the channels are opened at their terminals, and typed
+            b->setEnabled(channels);
         m_take->setEnabled(m_document.evaluation().result("guard.delay_needed") != nullptr);
-        if (!busy() && !m_said)
-            m_words->setText(ready ? m_bench.words() : tr("Connect and write the parameters in Set first."));
+        m_reset->setVisible(link.error != 0);
+        const Axis& a = m_document.axis();
+        m_panel->setMoves(
+            tr("%1 runs at %2 while the button is held; then the stop is requested and recorded. Letting go stops it.")
+                .arg(QString::fromStdString(a.name),
+                     shown(a.tune.testSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary()))));
     }
     void say(const QString& words)
     {
-        m_said = true;
-        m_words->setText(words);
+        m_panel->say(words);
         enableButtons();
     }
 
     void fill()
     {
-        const auto& tests = m_document.axis().guard.tests;
+        const auto tests = m_document.evidence().every<StopTested>();
         m_table->setRowCount(static_cast<int>(tests.size()));
         for (int r = 0; r < m_table->rowCount(); ++r) { // newest first
-            const StopTest& t = tests[tests.size() - 1 - static_cast<std::size_t>(r)];
-            setCell(*m_table, r, 0, QString::fromStdString(t.kind) + (t.simulated ? tr(" (simulated)") : QString()));
-            setCell(*m_table, r, 1, QString::fromStdString(t.time).mid(5, 11), theme().soft,
-                    QString::fromStdString(t.time));
-            setCell(*m_table, r, 2, t.passed ? tr("● passed") : tr("■ failed"), t.passed ? theme().ok : theme().fail,
-                    QString::fromStdString(t.note));
+            const Fact& f = *tests[tests.size() - 1 - static_cast<std::size_t>(r)];
+            const StopTested& t = *f.as<StopTested>();
+            const QString when = localTime(f.time);
+            setCell(*m_table, r, 0,
+                    QString::fromStdString(t.kind)
+                        + (f.origin == Origin::Simulated ? tr(" (simulated)")
+                           : f.origin == Origin::Typed   ? tr(" (typed)")
+                                                         : QString()));
+            setCell(*m_table, r, 1, when.mid(5), theme().soft,
+                    tr("%1, %2").arg(when, QString::fromStdString(f.person.name)));
+            setCell(*m_table, r, 2,
+                    t.passed ? (f.origin == Origin::Simulated ? tr("○ practised") : tr("● passed")) : tr("■ failed"),
+                    t.passed ? theme().ok : theme().fail, QString::fromStdString(t.note));
             setCell(*m_table, r, 3, t.stopTime > 0 ? shown(t.stopTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 4, t.offTime > 0 ? shown(t.offTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 5, t.kind == "SS1" ? shown(t.drop, travelQuantity(), 3) : QString());
         }
-        const int widths[] = {144, 82, 66, 70, 76};
+        const int widths[] = {140, 84, 90, 72, 78};
         for (int c = 0; c < 5; ++c)
             m_table->setColumnWidth(c, widths[c]);
     }
@@ -149,26 +163,29 @@ private:
     void draw(const Evaluation& e)
     {
         StopLineState s;
-        const GuardRecord& g = m_document.axis().guard;
+        const GuardPlan& g = m_document.axis().guard;
         if (const ResultValue* r = e.result("guard.delay_needed"))
             s.delayNeeded = r->value;
         s.delaySet = g.delay;
         s.delayPermitted = g.permitted;
         s.speedUnit = QStringLiteral("rpm");
         s.travelUnit = QString::fromStdString(prettyUnit(displayUnit(travelQuantity(), unitSystem())));
-        const auto last =
-            std::find_if(g.tests.rbegin(), g.tests.rend(), [](const StopTest& t) { return t.kind == "SS1"; });
-        if (last != g.tests.rend()) {
-            s.ramp = last->rampTime;
-            s.standstill = last->stopTime;
-            s.brakeClosed = last->brakeTime;
-            s.torqueOff = last->offTime;
+        if (const Fact* f =
+                m_document.evidence().newest<StopTested>([](const StopTested& t) { return t.kind == "SS1"; })) {
+            const StopTested& last = *f->as<StopTested>();
+            s.ramp = last.rampTime;
+            s.standstill = last.stopTime;
+            s.brakeClosed = last.brakeTime;
+            s.torqueOff = last.offTime;
             s.caption =
                 tr("%1 stop of %2 from %3; stopped after %4.")
-                    .arg(last->simulated ? tr("Simulated") : tr("Measured"), QString::fromStdString(last->time),
-                         shown(last->speed, resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())),
-                         shown(last->travel, travelQuantity(), 3));
-            if (const auto trace = m_document.capture(m_document.axis().id + "-stop")) {
+                    .arg(f->origin == Origin::Simulated ? tr("Simulated")
+                         : f->origin == Origin::Typed   ? tr("Typed")
+                                                        : tr("Measured"),
+                         localTime(f->time),
+                         shown(last.speed, resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())),
+                         shown(last.travel, travelQuantity(), 3));
+            if (const auto trace = m_document.trace(last.trace)) {
                 s.time = QVector<double>(trace->time.begin(), trace->time.end());
                 for (const double v : trace->speed)
                     s.speed.append(toDisplay(v, Quantity::AngularSpeed));
@@ -179,22 +196,17 @@ private:
         m_line->setState(s);
     }
 
-    void record(StopTest t)
+    void record(const FactSource& source, const StopTested& t, std::optional<std::pair<std::string, Trace>> trace = {})
     {
-        t.time = now().toStdString();
-        t.simulated = m_bench.session().simulated();
-        const QString words = tr("%1: %2%3")
-                                  .arg(QString::fromStdString(t.kind), t.passed ? tr("passed") : tr("failed"),
-                                       t.simulated ? tr(" (simulated)") : QString());
-        m_document.edit(tr("Record test %1").arg(QString::fromStdString(t.kind)), {},
-                        [&](Axis& a) { a.guard.tests.push_back(t); });
-        m_document.log(QStringLiteral("measurement"), words);
-        say(words);
+        m_document.append(source, t, std::move(trace));
+        say(tr("%1: %2%3")
+                .arg(QString::fromStdString(t.kind), t.passed ? tr("passed") : tr("failed"),
+                     source.origin == Origin::Simulated ? tr(" (simulated)") : QString()));
     }
     template <class T>
     [[nodiscard]] bool refused(const Result<T>& result)
     {
-        m_progress->setValue(0);
+        m_panel->rest();
         if (!result)
             say(QString::fromStdString(messageFor(result.error())));
         return !result;
@@ -203,33 +215,35 @@ private:
     /// Runs at working speed, requests SS1 and measures what the drive does.
     void trip()
     {
-        if (busy())
+        if (const QString no = m_bench.refusal(Act::StopTest); busy() || !no.isEmpty()) {
+            say(no);
             return;
+        }
         const Axis& a = m_document.axis();
-        link::Procedures::StopOrder order;
+        link::Runs::StopOrder order;
         order.speed = a.tune.testSpeed * unitsPerTravel(a);
         order.delay = a.guard.delay.value_or(0.6);
         order.scale = m_bench.scale();
-        say(m_bench.session().simulated()
+        const FactSource source = m_bench.source();
+        m_moving = &m_bench.here();
+        say(source.origin == Origin::Simulated
                 ? tr("Running the SIMULATED axis to working speed, then tripping; let go to stop.")
                 : tr("Running to working speed, then tripping; let go to stop."));
-        m_bench.procedures().stop(
+        m_moving->runs.stop(
             order,
-            [this](const Result<StopSamples>& samples) {
+            [this, source, speed = a.tune.testSpeed, brake = brakeFitted(a)](const Result<StopSamples>& samples) {
+                m_moving = nullptr;
                 if (refused(samples))
                     return;
                 const auto m = measureStop(*samples);
                 if (refused(m))
                     return;
-                keep(*samples, *m);
+                keep(source, speed, brake, *samples, *m);
             },
-            [this](int done, int total) {
-                m_progress->setMaximum(total);
-                m_progress->setValue(done);
-            });
+            [this](int done, int total) { m_panel->progress(done, total); });
     }
 
-    void keep(const StopSamples& samples, const StopInstants& m)
+    void keep(const FactSource& source, double speed, bool brake, const StopSamples& samples, const StopInstants& m)
     {
         Trace trace;
         trace.simulated = samples.simulated;
@@ -239,60 +253,70 @@ private:
         trace.speed = samples.speed;
         trace.torque = samples.torque;
         trace.position = samples.travel;
-        m_document.keepCapture(QString::fromStdString(m_document.axis().id) + QStringLiteral("-stop"), trace);
-        StopTest t;
+        StopTested t;
         t.kind = "SS1";
-        t.speed = m_document.axis().tune.testSpeed;
+        t.trace = m_document.freshTraceId(source.axis);
+        t.speed = speed;
         t.rampTime = m.ramp;
         t.stopTime = m.standstill;
         t.brakeTime = m.brakeClosed;
         t.offTime = m.torqueOff;
         t.travel = m.stopTravel;
         t.drop = m.drop;
-        t.passed = stoppedInTime(m, brakeFitted(m_document.axis()));
-        t.note = "Standstill before torque off"
-                 + std::string(brakeFitted(m_document.axis()) ? ", brake closed before torque off." : ".");
-        record(t);
+        t.passed = stoppedInTime(m, brake);
+        t.note =
+            brake ? "Standstill before torque off, brake closed before torque off." : "Standstill before torque off.";
+        record(source, t, std::pair{t.trace, trace});
     }
 
-    void channel(link::Procedures::Channel which, const char* kind)
+    void channel(link::Runs::Channel which, const char* kind)
     {
-        m_bench.procedures().openChannel(which, [this, name = std::string(kind)](const Result<bool>& gone) {
+        if (const QString no = m_bench.refusal(Act::ChannelTest); !no.isEmpty()) {
+            say(no);
+            return;
+        }
+        const FactSource source = m_bench.source();
+        m_bench.runs().openChannel(which, [this, source, name = std::string(kind)](const Result<bool>& gone) {
             if (refused(gone))
                 return;
-            StopTest t;
+            StopTested t;
             t.kind = name;
             t.passed = *gone;
             t.note = "This channel alone removes the torque.";
-            record(t);
+            record(source, t);
         });
         enableButtons();
     }
 
     void restart()
     {
-        m_bench.procedures().proveNoRestart([this](const Result<bool>& stayed) {
+        if (const QString no = m_bench.refusal(Act::ChannelTest); !no.isEmpty()) {
+            say(no);
+            return;
+        }
+        const FactSource source = m_bench.source();
+        m_bench.runs().proveNoRestart([this, source](const Result<bool>& stayed) {
             if (refused(stayed))
                 return;
-            StopTest t;
+            StopTested t;
             t.kind = "restart";
             t.passed = *stayed;
             t.note = "Both channels closed again with the enable command standing: no torque.";
-            record(t);
+            record(source, t);
         });
         enableButtons();
     }
 
     StopLine* m_line;
-    QPushButton *m_trip, *m_a, *m_b, *m_restart, *m_take;
-    QProgressBar* m_progress;
-    QLabel* m_words;
+    RunPanel* m_panel;
+    HoldButton* m_trip;
+    QPushButton *m_a, *m_b, *m_restart, *m_take, *m_reset;
+    AxisLink* m_moving = nullptr;
     Figures* m_figures;
     QTableWidget* m_table;
     QScrollArea* m_scroll;
     FieldForm* m_form = nullptr;
     std::string m_built;
-    bool m_said = false;
 };
 
 } // namespace

@@ -3,8 +3,8 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
-#include "core/machine/heat.h"
-#include "core/machine/sampling.h"
+#include "core/stations/heat.h"
+#include "core/stations/sampling.h"
 #include "core/units/print.h"
 
 #include "station.h"

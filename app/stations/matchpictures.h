@@ -1,9 +1,9 @@
 #pragma once
 #include "app/document/document.h"
 #include "app/widgets/plotview.h"
-#include "core/machine/candidates.h"
-#include "core/machine/machinebus.h"
-#include "core/machine/ratiosweep.h"
+#include "core/stations/candidates.h"
+#include "core/stations/machinebus.h"
+#include "core/stations/ratiosweep.h"
 
 #include <optional>
 

@@ -3,8 +3,8 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/labels.h"
 #include "app/widgets/plotview.h"
-#include "core/machine/sampling.h"
-#include "core/machine/timing.h"
+#include "core/stations/sampling.h"
+#include "core/stations/timing.h"
 #include "core/units/print.h"
 
 #include "recordeddialog.h"
@@ -205,7 +205,7 @@ private:
                      shown(answer->rmsAfter, q, 3), shown(answer->rmsBefore, q, 3), shown(answer->peakAfter, q, 3),
                      shown(answer->peakBefore, q, 3));
         if (!answer->limit.empty())
-            words += tr(" %1 binds: %2").arg(said(answer->limit), QString::fromStdString(answer->limitReason));
+            words += tr(" %1 binds: %2").arg(said(answer->limit), sentence(answer->limitReason));
         if (!answer->standing.empty())
             words += tr(" Left aside, because it fails at any speed: %1.").arg(said(answer->standing.front()));
         m_offerWords->setText(words);

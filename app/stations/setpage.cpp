@@ -1,4 +1,6 @@
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
+#include "app/widgets/labels.h"
 
 #include "station.h"
 
@@ -21,6 +23,7 @@ public:
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
         layout->addLayout(connectionRow());
+        layout->addLayout(identityRow());
         layout->addLayout(actionRow());
         m_words = quiet({});
         m_words->setProperty("station", QStringLiteral("set"));
@@ -38,11 +41,10 @@ public:
     void refresh() override
     {
         const Evaluation& e = m_document.evaluation();
-        const ParameterRecord& p = m_document.axis().parameters;
         m_table->setRowCount(static_cast<int>(e.parameters.size()));
         int row = 0;
         for (const PlannedParameter& planned : e.parameters)
-            showRow(row++, planned, p);
+            showRow(row++, planned, e.memory);
         const int widths[] = {58, 176, 76, 120, 84, 84};
         for (int c = 0; c < 6; ++c)
             m_table->setColumnWidth(c, widths[c]);
@@ -60,22 +62,55 @@ private:
         m_address->setPlaceholderText(tr("or a real drive: host:port"));
         m_address->setMaximumWidth(200);
         m_link = button("set.link", tr("Connect"));
+        m_leave = button("set.leave", tr("Disconnect"));
         row->addWidget(m_connect);
         row->addSpacing(12);
         row->addWidget(m_address);
         row->addWidget(m_link);
+        row->addWidget(m_leave);
         row->addStretch();
         m_progress = new QProgressBar;
         m_progress->setTextVisible(false);
         m_progress->setFixedSize(140, 6);
         row->addWidget(m_progress);
         connect(m_connect, &QPushButton::clicked, this, [this] { m_bench.startSimulated(); });
+        connect(m_leave, &QPushButton::clicked, this, [this] { m_bench.disconnectHere(); });
         const auto link = [this] {
             if (const QString wrong = m_bench.connectTo(m_address->text()); !wrong.isEmpty())
-                m_words->setText(wrong);
+                say(wrong);
         };
         connect(m_link, &QPushButton::clicked, this, link);
         connect(m_address, &QLineEdit::returnPressed, this, link);
+        return row;
+    }
+
+    /// Who answers, and whether it is the drive of this axis.
+    QHBoxLayout* identityRow()
+    {
+        auto* row = new QHBoxLayout;
+        m_identity = new QLabel;
+        m_identity->setObjectName(QStringLiteral("set.identity"));
+        m_identity->setTextFormat(Qt::PlainText);
+        m_reason = new QLineEdit;
+        m_reason->setObjectName(QStringLiteral("set.replaceReason"));
+        m_reason->setAccessibleName(tr("Why the drive was replaced"));
+        m_reason->setPlaceholderText(tr("why it was replaced"));
+        m_reason->setMaximumWidth(220);
+        m_bind = button("set.bind", tr("This is the drive of this axis"));
+        row->addWidget(m_identity);
+        row->addWidget(m_reason);
+        row->addWidget(m_bind);
+        row->addStretch();
+        connect(m_bind, &QPushButton::clicked, this, [this] {
+            const DriveIdentity bound = m_bench.linkState().bound;
+            if (bound.known() && m_reason->text().trimmed().isEmpty()) {
+                say(tr("Say why the drive was replaced; what was proved on %1 falls.")
+                        .arg(QString::fromStdString(bound.serial)));
+                return;
+            }
+            m_bench.bind(bound.serial, m_reason->text().trimmed());
+            m_reason->clear();
+        });
         return row;
     }
 
@@ -86,37 +121,40 @@ private:
         m_write = button("set.write", tr("Write differences to drive"));
         m_save = button("set.save", tr("Save in drive"));
         m_cycle = button("set.cycle", tr("Power-cycle (simulated)"));
-        for (QPushButton* b : {m_read, m_write, m_save, m_cycle})
+        m_reset = button("set.reset", tr("Reset the fault"));
+        for (QPushButton* b : {m_read, m_write, m_save, m_cycle, m_reset})
             row->addWidget(b);
         row->addStretch();
         connect(m_read, &QPushButton::clicked, this, &SetPage::readDrive);
         connect(m_write, &QPushButton::clicked, this, &SetPage::writeDrive);
         connect(m_save, &QPushButton::clicked, this, &SetPage::save);
         connect(m_cycle, &QPushButton::clicked, this, &SetPage::cycle);
+        connect(m_reset, &QPushButton::clicked, this,
+                [this] { m_bench.resetFault([this](const QString& words) { say(words); }); });
         return row;
     }
 
-    void showRow(int r, const PlannedParameter& row, const ParameterRecord& p)
+    void showRow(int r, const PlannedParameter& row, const DriveMemory& m)
     {
-        const auto value = [&](const ParameterSet& set) {
-            const auto it = set.values.find(row.key);
-            return it == set.values.end() ? QStringLiteral("–") : QString::number(it->second);
+        const auto value = [&](const DriveValues& values) {
+            const auto it = values.find(row.key);
+            return it == values.end() ? QStringLiteral("–") : QString::number(it->second);
         };
-        const auto differs = [&](const ParameterSet& set) {
-            const auto it = set.values.find(row.key);
-            return it != set.values.end() && !sameWithinRounding(row.key, row.value, it->second);
+        const auto differs = [&](const DriveValues& values) {
+            const auto it = values.find(row.key);
+            return it != values.end() && !sameWithinRounding(row.key, row.value, it->second);
         };
         const ObjectEntry* entry = ObjectDictionary::shipped().find(row.key);
-        const QString name = entry ? QString::fromStdString(entry->name) : QString(),
-                      why = QString::fromStdString(row.why);
+        const QString name = entry ? QString::fromStdString(entry->name) : QString(), why = sentence(row.why),
+                      physical = sentence(row.physical);
         setCell(*m_table, r, 0, QString::fromStdString(keyText(row.key)), theme().soft);
         setCell(*m_table, r, 1, name, {}, name);
         setCell(*m_table, r, 2, QString::number(row.value));
-        setCell(*m_table, r, 3, QString::fromStdString(row.physical), {}, QString::fromStdString(row.physical));
-        for (const auto& [column, set] :
-             {std::pair{4, &p.inDrive}, std::pair{5, &p.saved}}) // only differences stand out
-            setCell(*m_table, r, column, (differs(*set) ? QStringLiteral("■ ") : QString()) + value(*set),
-                    differs(*set) ? theme().fail : theme().soft);
+        setCell(*m_table, r, 3, physical, {}, physical);
+        for (const auto& [column, values] :
+             {std::pair{4, &m.held}, std::pair{5, &m.saved}}) // only differences stand out
+            setCell(*m_table, r, column, (differs(*values) ? QStringLiteral("■ ") : QString()) + value(*values),
+                    differs(*values) ? theme().fail : theme().soft);
         setCell(*m_table, r, 6, why, theme().soft, why);
         for (const int c : {2, 4, 5})
             m_table->item(r, c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -124,20 +162,59 @@ private:
 
     void enableButtons()
     {
-        const bool on = m_bench.session().connected() && !m_bench.procedures().running(),
-                   backup = !m_document.axis().parameters.backup.empty();
-        m_read->setEnabled(on && !m_busy);
-        m_write->setEnabled(on && backup && !m_busy && !m_document.evaluation().parameters.empty());
-        m_save->setEnabled(on && backup && !m_busy);
-        m_cycle->setEnabled(on && m_bench.session().simulated() && !m_busy);
-        m_cycle->setVisible(!on || m_bench.session().simulated());
-        if (m_busy)
+        if (!m_document.hasAxis())
             return;
-        m_words->setText(
-            !on      ? m_bench.words()
-            : backup ? m_bench.words()
-                     : tr("%1. Read first: what is in the drive is kept as the backup before anything is written.")
-                           .arg(m_bench.words()));
+        const LinkState link = m_bench.linkState();
+        const bool idle = link.identified && !m_bench.runs().running() && !m_busy;
+        const QString refused = m_bench.refusal(Act::Write);
+        m_read->setEnabled(idle);
+        m_write->setEnabled(idle && refused.isEmpty() && !m_document.evaluation().parameters.empty());
+        m_save->setEnabled(idle && refused.isEmpty());
+        m_cycle->setEnabled(idle && link.identity.simulated);
+        m_cycle->setVisible(!link.identified || link.identity.simulated);
+        m_reset->setVisible(link.error != 0);
+        m_reset->setEnabled(idle && link.error != 0);
+        m_leave->setEnabled(link.connected);
+        showIdentity(link);
+        if (m_busy || m_said)
+            return;
+        setLabel(*m_words, link.identified && !refused.isEmpty()
+                               ? QStringLiteral("%1. %2").arg(m_bench.words(), refused)
+                               : m_bench.words());
+    }
+
+    void showIdentity(const LinkState& link)
+    {
+        const bool real = link.identified && !link.identity.simulated;
+        const bool same = real && link.identity.sameDevice(link.bound);
+        QString text;
+        if (link.identified)
+            text =
+                tr("%1 %2, serial number %3, firmware %4%5")
+                    .arg(QString::fromStdString(link.identity.maker), QString::fromStdString(link.identity.type),
+                         QString::fromStdString(link.identity.serial), QString::fromStdString(link.identity.firmware),
+                         link.identity.simulated ? tr(" – practice, proves nothing about a real drive") : QString());
+        else if (link.bound.known())
+            text = tr("The drive of this axis: %1, serial number %2")
+                       .arg(QString::fromStdString(link.bound.type), QString::fromStdString(link.bound.serial));
+        else
+            text = tr("No drive belongs to this axis yet.");
+        setLabel(*m_identity, text);
+        m_bind->setVisible(real && !same && link.identity.known());
+        m_reason->setVisible(real && !same && link.bound.known());
+        m_bind->setText(link.bound.known() ? tr("It replaces %1").arg(QString::fromStdString(link.bound.serial))
+                                           : tr("This is the drive of this axis"));
+        m_bind->setEnabled(m_document.person().named());
+    }
+
+    void say(const QString& words)
+    {
+        m_said = true;
+        setLabel(*m_words, words);
+        QTimer::singleShot(6000, this, [this] {
+            m_said = false;
+            enableButtons();
+        });
     }
     void busyNow(bool on)
     {
@@ -148,7 +225,7 @@ private:
     void failed(const Error& e)
     {
         busyNow(false);
-        m_words->setText(QString::fromStdString(messageFor(e)));
+        say(QString::fromStdString(messageFor(e)));
     }
     auto progress()
     {
@@ -157,23 +234,30 @@ private:
             m_progress->setValue(done);
         };
     }
+    /// Why a page does nothing; the same sentence for button, key and script.
+    [[nodiscard]] bool refused(Act act)
+    {
+        const QString why = m_bench.refusal(act);
+        if (!why.isEmpty())
+            say(why);
+        return !why.isEmpty();
+    }
 
     void readDrive()
     {
+        if (!m_document.person().named()) {
+            say(QString::fromStdString(messageFor({"no-person", {}, {}, {}})));
+            return;
+        }
         busyNow(true);
-        m_bench.session().readAll(
-            [this](const Result<link::Values>& v) {
+        AxisLink* link = &m_bench.here(); // the values belong to this axis, whatever is looked at when they arrive
+        const FactSource source = m_bench.source();
+        link->session.readAll(
+            [this, link, source](const Result<link::Values>& v) {
                 if (!v)
                     return failed(v.error());
-                m_document.edit(tr("Read from drive"), {}, [&](Axis& a) {
-                    a.parameters.inDrive = {"in the drive", now().toStdString(), *v};
-                    if (a.parameters.backup.empty())
-                        a.parameters.backup = {"backup before the first write", now().toStdString(), *v};
-                });
-                m_document.log(QStringLiteral("drive"),
-                               tr("Read %1 values from the %2")
-                                   .arg(v->size())
-                                   .arg(m_bench.session().simulated() ? tr("simulated drive") : tr("drive")));
+                link->valuesKnown = true;
+                m_document.append(source, DriveRead{*v});
                 busyNow(false);
             },
             progress());
@@ -181,33 +265,23 @@ private:
 
     void writeDrive()
     {
+        if (refused(Act::Write))
+            return;
         link::Values differing;
-        const auto& held = m_document.axis().parameters.inDrive.values;
+        const auto& held = m_document.evaluation().memory.held;
         for (const PlannedParameter& row : m_document.evaluation().parameters) {
             const auto it = held.find(row.key);
             if (it == held.end() || !sameWithinRounding(row.key, row.value, it->second))
                 differing[row.key] = row.value;
         }
         busyNow(true);
+        const FactSource source = m_bench.source();
         m_bench.session().writeVerified(
             differing,
-            [this, differing](const Result<link::Values>& back) {
+            [this, source, differing](const Result<link::Values>& back) {
                 if (!back)
                     return failed(back.error());
-                int wrong = 0;
-                for (const auto& [key, value] : differing) {
-                    const auto it = back->find(key);
-                    wrong += it == back->end() || !sameWithinRounding(key, value, it->second);
-                }
-                m_document.edit(tr("Write to drive"), {}, [&](Axis& a) {
-                    for (const auto& [key, value] : *back)
-                        a.parameters.inDrive.values[key] = value;
-                    a.parameters.inDrive.time = now().toStdString();
-                    a.parameters.verified = wrong == 0;
-                    a.parameters.powerCycled = a.parameters.powerCycled && differing.empty();
-                });
-                m_document.log(QStringLiteral("drive"),
-                               tr("Wrote %1 values, read back: %2 differ").arg(differing.size()).arg(wrong));
+                m_document.append(source, DriveWritten{differing, *back});
                 busyNow(false);
             },
             progress());
@@ -215,15 +289,15 @@ private:
 
     void save()
     {
+        if (refused(Act::Save))
+            return;
         busyNow(true);
-        m_bench.session().write({0x2300, 1}, 0x5AFE, [this](const Result<void>& r) {
+        const FactSource source = m_bench.source();
+        const DriveValues held = m_document.evaluation().memory.held;
+        m_bench.session().write({0x2300, 1}, 0x5AFE, [this, source, held](const Result<void>& r) {
             if (!r)
                 return failed(r.error());
-            m_document.edit(tr("Save in drive"), {}, [](Axis& a) {
-                a.parameters.saved = {"saved", now().toStdString(), a.parameters.inDrive.values};
-                a.parameters.powerCycled = false;
-            });
-            m_document.log(QStringLiteral("drive"), tr("Saved in permanent memory"));
+            m_document.append(source, DriveSaved{held});
             busyNow(false);
         });
     }
@@ -231,20 +305,19 @@ private:
     void cycle()
     {
         busyNow(true);
-        m_bench.procedures().forgetStart(); // the scale may be another after it
-        m_bench.session().write({0x2F00, 7}, 0x5AFE, [this](const Result<void>& r) {
+        AxisLink* link = &m_bench.here();
+        const FactSource source = m_bench.source();
+        link->runs.forgetStart(); // the scale may be another after it
+        link->session.write({0x2F00, 7}, 0x5AFE, [this, link, source](const Result<void>& r) {
             if (!r)
                 return failed(r.error());
-            QTimer::singleShot(150, this, [this] {
-                m_bench.session().readAll(
-                    [this](const Result<link::Values>& v) {
+            QTimer::singleShot(150, this, [this, link, source] {
+                link->session.readAll(
+                    [this, link, source](const Result<link::Values>& v) {
                         if (!v)
                             return failed(v.error());
-                        m_document.edit(tr("Power-cycle"), {}, [&](Axis& a) {
-                            a.parameters.inDrive = {"in the drive", now().toStdString(), *v};
-                            a.parameters.powerCycled = true;
-                        });
-                        m_document.log(QStringLiteral("drive"), tr("Control supply off and on (simulated), read back"));
+                        link->valuesKnown = true;
+                        m_document.append(source, PowerCycled{*v});
                         busyNow(false);
                     },
                     progress());
@@ -252,12 +325,13 @@ private:
         });
     }
 
-    QPushButton *m_connect, *m_link, *m_read, *m_write, *m_save, *m_cycle;
-    QLineEdit* m_address;
+    QPushButton *m_connect, *m_link, *m_leave, *m_read, *m_write, *m_save, *m_cycle, *m_bind, *m_reset;
+    QLineEdit *m_address, *m_reason;
+    QLabel* m_identity;
     QProgressBar* m_progress;
     QLabel* m_words;
     QTableWidget* m_table;
-    bool m_busy = false;
+    bool m_busy = false, m_said = false;
 };
 
 } // namespace

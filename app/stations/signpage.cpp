@@ -1,9 +1,13 @@
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/stepspanel.h"
+#include "core/stations/gates.h"
 #include "store/report.h"
 
 #include "station.h"
 
+#include <QCheckBox>
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QTableWidget>
@@ -12,6 +16,15 @@
 namespace ridge::app {
 
 namespace {
+
+QLineEdit* line(const char* name, const QString& label)
+{
+    auto* edit = new QLineEdit;
+    edit->setObjectName(QString::fromLatin1(name));
+    edit->setAccessibleName(label);
+    edit->setPlaceholderText(label);
+    return edit;
+}
 
 class SignPage final : public StationPage {
 public:
@@ -23,123 +36,199 @@ public:
         m_head = heading({});
         layout->addWidget(m_head);
         m_table = listTable("open", tr("What is open over all stations"),
-                            {tr("Station"), tr("Check"), tr("Verdict"), tr("Reason and what would help")});
+                            {tr("Station"), tr("Check or step"), tr("State"), tr("Reason and what would help")});
         layout->addWidget(m_table, 1);
         layout->addWidget(heading(tr("Temporary bridges in safety circuits")));
         m_bridges = quiet({});
         layout->addWidget(m_bridges);
         layout->addLayout(bridgeRow());
         layout->addWidget(heading(tr("Hand-over")));
-        m_holder = new QVBoxLayout;
-        layout->addLayout(m_holder);
-        auto* row = new QHBoxLayout;
-        auto* sign = button("sign.sign", tr("Sign"));
-        auto* pdf = button("sign.pdf", tr("Report as PDF …"));
-        auto* html = button("sign.html", tr("Report as HTML …"));
-        for (QPushButton* b : {sign, pdf, html})
-            row->addWidget(b);
+        m_signed = quiet({});
+        m_signed->setObjectName(QStringLiteral("sign.signed"));
+        layout->addWidget(m_signed);
+        layout->addLayout(signRow());
         m_words = quiet({});
-        row->addWidget(m_words, 1);
-        layout->addLayout(row);
-        connect(sign, &QPushButton::clicked, this, &SignPage::sign);
-        connect(pdf, &QPushButton::clicked, this, [this] { write(QStringLiteral("pdf")); });
-        connect(html, &QPushButton::clicked, this, [this] { write(QStringLiteral("html")); });
-        connect(m_table, &QTableWidget::cellActivated, this, [this](int line, int) {
-            if (line < static_cast<int>(m_stations.size()))
-                Q_EMIT stationWanted(m_stations[static_cast<std::size_t>(line)]);
+        m_words->setObjectName(QStringLiteral("sign.words"));
+        layout->addWidget(m_words);
+        connect(m_table, &QTableWidget::cellActivated, this, [this](int row, int) {
+            if (row < static_cast<int>(m_stations.size()))
+                Q_EMIT stationWanted(m_stations[static_cast<std::size_t>(row)]);
         });
     }
 
     void refresh() override
     {
         const Evaluation& e = m_document.evaluation();
-        std::vector<const Check*> open;
-        for (const Check& c : e.checks)
-            if (c.verdict != Verdict::Ok && c.station != Station::Sign)
-                open.push_back(&c);
-        m_head->setText(open.empty() ? tr("● Nothing is open.")
-                                     : tr("%n point(s) open over all stations; Enter goes to the station", nullptr,
-                                          static_cast<int>(open.size())));
-        m_table->setRowCount(static_cast<int>(open.size()));
-        m_stations.clear();
-        constexpr const char* marks[] = {"○ %1", "● %1", "▲ %1", "■ %1"};
-        for (int r = 0; r < m_table->rowCount(); ++r) {
-            const Check& c = *open[static_cast<std::size_t>(r)];
-            m_stations.push_back(static_cast<int>(c.station));
-            const QString reason = QString::fromStdString(c.reason + (c.help.empty() ? "" : "  " + c.help));
-            setCell(*m_table, r, 0, said(stationName(c.station)), theme().soft);
-            setCell(*m_table, r, 1, said(c.title), {}, said(c.title));
-            setCell(*m_table, r, 2,
-                    QString::fromUtf8(marks[static_cast<int>(c.verdict)]).arg(said(verdictWord(c.verdict))),
-                    theme().verdict(c.verdict));
-            setCell(*m_table, r, 3, reason, {}, reason);
-        }
-        m_table->setColumnWidth(0, 60);
-        m_table->setColumnWidth(1, 220);
-        m_table->setColumnWidth(2, 84);
-        m_table->resizeRowsToContents(); // a reason is read whole
-        for (int r = 0; r < m_table->rowCount(); ++r)
-            m_table->setRowHeight(r, m_table->rowHeight(r) + 8);
-        const auto& bridges = m_document.axis().wiring.bridges;
+        const Evidence& evidence = m_document.evidence();
+        fillOpen(e);
+        const auto bridges = openBridges(evidence);
         QStringList names;
-        for (const std::string& b : bridges)
-            names += QString::fromStdString(b);
-        m_bridges->setText(names.isEmpty() ? tr("None is registered. A bridge in a safety chain is dangerous; if one "
-                                                "must be in for a moment, write it down here and take it out.")
-                                           : tr("■ Still in: %1").arg(names.join(QStringLiteral("; "))));
+        for (const Fact* b : bridges)
+            names += QStringLiteral("%1 (%2, %3)")
+                         .arg(sentence(lineOf(*b)), QString::fromStdString(b->person.name), localTime(b->time));
+        m_bridges->setText(names.isEmpty()
+                               ? tr("None is registered. A bridge in a safety chain is dangerous; if one must be in "
+                                    "for a moment, write it down here and take it out. Better: fit the real contact.")
+                               : tr("■ Still in: %1").arg(names.join(QStringLiteral("; "))));
         m_strike->setEnabled(!bridges.empty());
-        if (m_built != axisKey()) {
-            m_built = axisKey();
-            delete m_form;
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.sign; }),
-                                   QStringLiteral("sign"), signFields(), 2);
-            m_holder->addWidget(m_form);
+        QStringList signatures;
+        for (const Fact* f : evidence.every<Signed>()) {
+            const Message fell = signatureFell(*f, evidence);
+            signatures += tr("%1 %2: %3, %4, %5. %6")
+                              .arg(fell.empty() ? QStringLiteral("●") : QStringLiteral("▲"), sentence(lineOf(*f)),
+                                   QString::fromStdString(f->person.name), QString::fromStdString(f->person.role),
+                                   localTime(f->time), sentence(fell));
         }
-        m_form->refresh();
+        m_signed->setText(signatures.isEmpty() ? tr("Nobody has signed.") : signatures.join(QLatin1Char('\n')));
     }
 
 private:
+    void fillOpen(const Evaluation& e)
+    {
+        struct Open {
+            int station;
+            QString what, state, reason;
+            QColor colour;
+        };
+        std::vector<Open> open;
+        constexpr const char* marks[] = {"○ %1", "● %1", "▲ %1", "■ %1", "◎ %1"};
+        for (const Check& c : e.checks)
+            if (c.verdict != Verdict::Ok && c.station != Station::Sign)
+                open.push_back(
+                    {static_cast<int>(c.station), said(c.title),
+                     QString::fromUtf8(marks[static_cast<int>(c.verdict)]).arg(said(verdictWord(c.verdict))),
+                     sentence(c.reason) + (c.help.empty() ? QString() : QStringLiteral("  ") + sentence(c.help)),
+                     theme().verdict(c.verdict)});
+        int steps = 0;
+        for (const StepStatus& s : e.steps) {
+            if (s.done() && !s.practised)
+                continue;
+            ++steps;
+            open.push_back({static_cast<int>(s.step->station),
+                            said(s.step->id) + QLatin1Char(' ') + said(s.step->title),
+                            stepMark(s) + QLatin1Char(' ') + stepWord(s),
+                            s.reason.empty() ? said(s.step->work) : sentence(s.reason),
+                            s.state == StepState::Failed  ? theme().fail
+                            : s.state == StepState::Stale ? theme().watch
+                                                          : theme().soft});
+        }
+        m_head->setText(open.empty() ? tr("● Nothing is open.")
+                                     : tr("%1 checks and %2 steps are open; Enter goes to the station")
+                                           .arg(open.size() - static_cast<std::size_t>(steps))
+                                           .arg(steps));
+        m_table->setRowCount(static_cast<int>(open.size()));
+        m_stations.clear();
+        for (int r = 0; r < m_table->rowCount(); ++r) {
+            const Open& o = open[static_cast<std::size_t>(r)];
+            m_stations.push_back(o.station);
+            setCell(*m_table, r, 0, said(stationName(static_cast<Station>(o.station))), theme().soft);
+            setCell(*m_table, r, 1, o.what, {}, o.what);
+            setCell(*m_table, r, 2, o.state, o.colour);
+            setCell(*m_table, r, 3, o.reason, {}, o.reason);
+        }
+        m_table->setColumnWidth(0, 60);
+        m_table->setColumnWidth(1, 220);
+        m_table->setColumnWidth(2, 96);
+        m_table->resizeRowsToContents(); // a reason is read whole
+        for (int r = 0; r < m_table->rowCount(); ++r)
+            m_table->setRowHeight(r, m_table->rowHeight(r) + 6);
+    }
+
     QHBoxLayout* bridgeRow()
     {
         auto* row = new QHBoxLayout;
-        m_bridge = new QLineEdit;
-        m_bridge->setObjectName(QStringLiteral("sign.bridge"));
-        m_bridge->setAccessibleName(tr("Temporary bridge: where, by whom"));
-        m_bridge->setPlaceholderText(tr("from terminal to terminal, why, put in by whom"));
+        m_from = line("sign.bridgeFrom", tr("from terminal"));
+        m_to = line("sign.bridgeTo", tr("to terminal"));
+        m_why = line("sign.bridgeWhy", tr("why"));
         auto* add = button("sign.addBridge", tr("Register a bridge"));
+        add->setToolTip(said(cautionText("C-16")));
         m_strike = button("sign.strikeBridge", tr("Newest is out again"));
-        row->addWidget(m_bridge, 1);
-        row->addWidget(add);
-        row->addWidget(m_strike);
+        for (QWidget* w : {static_cast<QWidget*>(m_from), static_cast<QWidget*>(m_to), static_cast<QWidget*>(m_why),
+                           static_cast<QWidget*>(add), static_cast<QWidget*>(m_strike)})
+            row->addWidget(w, w == m_why ? 2 : 0);
         connect(add, &QPushButton::clicked, this, [this] {
-            const QString text = m_bridge->text().trimmed();
-            if (text.isEmpty()) {
-                m_words->setText(tr("Write where the bridge is and who put it in."));
-                return;
-            }
-            m_document.edit(tr("Register a bridge"), {}, [&](Axis& a) {
-                a.wiring.bridges.push_back((now() + QStringLiteral(" ") + text).toStdString());
-            });
-            m_bridge->clear();
+            const BridgeIn in{"B" + std::to_string(m_document.facts().size() + 1),
+                              m_from->text().trimmed().toStdString(), m_to->text().trimmed().toStdString(),
+                              m_why->text().trimmed().toStdString()};
+            if (record(in) && record(Acknowledged{"C-16", std::string(cautionText("C-16"))}))
+                for (QLineEdit* edit : {m_from, m_to, m_why})
+                    edit->clear();
         });
         connect(m_strike, &QPushButton::clicked, this, [this] {
-            m_document.edit(tr("Strike off the newest bridge"), {}, [](Axis& a) {
-                if (!a.wiring.bridges.empty())
-                    a.wiring.bridges.pop_back();
-            });
+            if (const auto in = openBridges(m_document.evidence()); !in.empty())
+                record(BridgeOut{in.back()->as<BridgeIn>()->bridge});
         });
         return row;
     }
 
-    void sign()
+    QHBoxLayout* signRow()
     {
-        if (m_document.axis().sign.name.empty()) {
-            m_words->setText(tr("Enter the name of the person who signs."));
+        auto* row = new QHBoxLayout;
+        m_name = line("sign.name", tr("name"));
+        m_role = line("sign.role", tr("role"));
+        m_remarks = line("sign.remarks", tr("remarks"));
+        m_caution = new QCheckBox(tr("C-25"));
+        m_caution->setObjectName(QStringLiteral("sign.caution"));
+        m_caution->setToolTip(said(cautionText("C-25")));
+        m_caution->setAccessibleName(said(cautionText("C-25")));
+        auto* gives = button("sign.gives", tr("Hand over"));
+        auto* takes = button("sign.takes", tr("Take over"));
+        auto* pdf = button("sign.pdf", tr("Report as PDF …"));
+        auto* html = button("sign.html", tr("Report as HTML …"));
+        for (QWidget* w :
+             {static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_role), static_cast<QWidget*>(m_remarks),
+              static_cast<QWidget*>(m_caution), static_cast<QWidget*>(gives), static_cast<QWidget*>(takes),
+              static_cast<QWidget*>(pdf), static_cast<QWidget*>(html)})
+            row->addWidget(w, w == m_remarks ? 2 : 0);
+        connect(gives, &QPushButton::clicked, this, [this] { sign("gives"); });
+        connect(takes, &QPushButton::clicked, this, [this] { sign("takes"); });
+        connect(pdf, &QPushButton::clicked, this, [this] { write(QStringLiteral("pdf")); });
+        connect(html, &QPushButton::clicked, this, [this] { write(QStringLiteral("html")); });
+        return row;
+    }
+
+    /// A typed fact, or the sentence why not.
+    bool record(Payload payload)
+    {
+        Fact fact;
+        fact.axis = m_document.axis().id;
+        fact.person = m_document.person();
+        fact.payload = payload;
+        const Message no = refusalToRecord(fact, m_document.machine(), m_document.axis(), m_document.evaluation(),
+                                           m_document.evidence());
+        m_words->setText(sentence(no));
+        return no.empty() && m_document.append(m_document.typedSource(), std::move(payload));
+    }
+
+    void sign(const char* side)
+    {
+        const Evaluation& e = m_document.evaluation();
+        const auto against = refusalsToSign(e, m_document.evidence());
+        if (!against.empty()) {
+            m_words->setText(tr("Not signed, %1 things stand against it. First: %2")
+                                 .arg(against.size())
+                                 .arg(sentence(against.front())));
             return;
         }
-        m_document.edit(tr("Sign the hand-over"), {}, [](Axis& a) { a.sign.time = now().toStdString(); });
-        m_document.log(QStringLiteral("decision"),
-                       tr("Signed by %1").arg(QString::fromStdString(m_document.axis().sign.name)));
+        const std::string name = m_name->text().trimmed().toStdString(), role = m_role->text().trimmed().toStdString();
+        if (name.empty() || role.empty()) {
+            m_words->setText(tr("Enter name and role of the person who signs."));
+            return;
+        }
+        if (!m_caution->isChecked()) {
+            m_words->setText(tr("Acknowledge first: %1").arg(said(cautionText("C-25"))));
+            return;
+        }
+        FactSource source = m_document.typedSource();
+        source.person = Person{name, role};
+        m_document.append(source, Acknowledged{"C-25", std::string(cautionText("C-25"))});
+        const bool rehearsal = m_document.evidence().view().practice();
+        if (m_document.append(source, Signed{side, m_remarks->text().trimmed().toStdString(), rehearsal}))
+            m_words->setText(
+                rehearsal
+                    ? tr("Signed as a REHEARSAL: it rests on a simulated drive and proves nothing about the machine.")
+                    : tr("Signed."));
+        m_caution->setChecked(false);
     }
 
     void write(const QString& kind)
@@ -153,22 +242,20 @@ private:
             path += QLatin1Char('.') + kind;
         if (path.isEmpty())
             return;
-        const std::string html =
-            store::reportHtml(m_document.machine(), m_document.axis(), m_document.evaluation(), m_document.logbook());
+        const std::string html = store::reportHtml(m_document.machine(), m_document.axis(), m_document.evaluation(),
+                                                   m_document.evidence(), m_document.facts());
         const auto done = kind == QLatin1String("pdf") ? store::writePdf(path.toStdString(), html)
                                                        : store::writeText(path.toStdString(), html);
         m_words->setText(done ? tr("Written: %1").arg(path) : QString::fromStdString(messageFor(done.error())));
         if (done)
-            m_document.log(QStringLiteral("decision"), tr("Report written as %1").arg(kind));
+            m_document.note(tr("Report written as %1").arg(kind));
     }
 
-    QLabel *m_head, *m_bridges, *m_words;
-    QLineEdit* m_bridge;
+    QLabel *m_head, *m_bridges, *m_words, *m_signed;
+    QLineEdit *m_from, *m_to, *m_why, *m_name, *m_role, *m_remarks;
+    QCheckBox* m_caution;
     QPushButton* m_strike;
     QTableWidget* m_table;
-    QVBoxLayout* m_holder;
-    FieldForm* m_form = nullptr;
-    std::string m_built;
     std::vector<int> m_stations;
 };
 

@@ -36,6 +36,8 @@ public:
 Q_SIGNALS:
     void resultWanted(const std::string& id); ///< its working is shown at the right
     void stationWanted(int station);
+    void versionWanted(const QString& name); ///< opened to be read, in a window of its own
+    void nextWanted();                       ///< to the next step and why
 
 protected:
     /// Changes when another axis is chosen or its motion becomes linear or rotary: forms are built anew.

@@ -1,13 +1,15 @@
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/plotview.h"
+#include "app/widgets/runpanel.h"
+#include "core/stations/planfacts.h"
 #include "core/units/print.h"
 
 #include "station.h"
 
 #include <QCheckBox>
-#include <QProgressBar>
 #include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -48,9 +50,7 @@ public:
         m_cursor = quiet({});
         m_cursor->setWordWrap(false);
         left->addWidget(m_cursor);
-        left->addLayout(actionRow());
-        m_words = quiet({});
-        left->addWidget(m_words);
+        left->addWidget(actionPanel());
         m_table = listTable("tune.measures", tr("Measures of the move: before, now, expected"),
                             {tr("Measure"), tr("Before"), tr("Now"), tr("Model expects")});
         m_table->setFixedHeight(22 * 6 + 28);
@@ -66,7 +66,7 @@ public:
     }
 
     [[nodiscard]] const char* mainFigure() const override { return "tune.velocity_gain"; }
-    [[nodiscard]] bool busy() const override { return m_bench.procedures().running() || m_writing; }
+    [[nodiscard]] bool busy() const override { return m_bench.running() || m_writing; }
 
     void refresh() override
     {
@@ -75,6 +75,8 @@ public:
                             "tune.phase_margin", "tune.following_predicted"});
         if (m_built != axisKey()) {
             m_built = axisKey();
+            m_live->setChecked(false); // what is live belongs to the axis it was ticked on
+            m_lastGains = e.tune ? e.tune->gains : LoopGains{};
             m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }),
                                    QStringLiteral("tune"), tuneFields());
             m_form->setContentsMargins(0, 2, 10, 2);
@@ -91,25 +93,24 @@ public:
     }
 
 private:
-    QHBoxLayout* actionRow()
+    RunPanel* actionPanel()
     {
-        auto* row = new QHBoxLayout;
-        m_run = button("tune.run", tr("Hold to run move"));
+        m_panel = new RunPanel;
+        m_run = m_panel->addHold("tune.run", tr("Hold to run move"));
         m_apply = button("tune.apply", tr("Write gains"));
         m_live = new QCheckBox(tr("live"));
         m_live->setObjectName(QStringLiteral("tune.live"));
         m_live->setToolTip(tr("Writes each change of a gain to the drive at once."));
-        m_progress = new QProgressBar;
-        m_progress->setTextVisible(false);
-        m_progress->setFixedSize(80, 6);
-        for (QWidget* w : {static_cast<QWidget*>(m_run), static_cast<QWidget*>(m_apply), static_cast<QWidget*>(m_live),
-                           static_cast<QWidget*>(m_progress)})
-            row->addWidget(w);
-        row->addStretch();
-        connect(m_run, &QPushButton::pressed, this, &TunePage::run);
-        connect(m_run, &QPushButton::released, this, [this] { m_bench.procedures().release(); });
+        m_panel->addWidget(m_apply);
+        m_panel->addWidget(m_live);
+        connect(m_run, &HoldButton::held, this, &TunePage::run);
+        connect(m_run, &HoldButton::released, this, [this] {
+            if (m_moving)
+                m_moving->runs.release();
+        });
         connect(m_apply, &QPushButton::clicked, this, &TunePage::applyGains);
-        return row;
+        connect(m_panel, &RunPanel::leadWanted, this, &StationPage::nextWanted);
+        return m_panel;
     }
 
     QWidget* sidePanel()
@@ -135,30 +136,25 @@ private:
         return side;
     }
 
-    [[nodiscard]] bool canWrite() const
-    {
-        return m_bench.session().connected() && m_document.axis().parameters.verified && !busy();
-    }
+    [[nodiscard]] bool canWrite() { return m_bench.refusal(Act::Write).isEmpty() && !busy(); }
 
     void enableButtons()
     {
         if (!m_document.hasAxis())
             return;
-        const bool ready =
-            m_bench.session().connected() && m_document.evaluation().tune && m_document.axis().parameters.verified;
-        m_run->setEnabled(ready && !m_writing);
-        m_apply->setEnabled(ready && !busy());
-        if (!busy() && !m_said)
-            m_words->setText(
-                ready
-                    ? m_bench.words()
-                    : tr("Connect and write the parameters in Set first. The dashed line is what the model expects."));
+        const Evaluation& e = m_document.evaluation();
+        const Axis& a = m_document.axis();
+        const QString refused =
+            !e.tune ? tr("The gains are not planned: complete Load, Move and Match.") : m_bench.refusal(Act::Move);
+        if (!busy())
+            m_panel->setRefusal(refused);
+        m_apply->setEnabled(e.tune && canWrite());
+        const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
+        m_panel->setMoves(tr("%1 moves %2 there and back at %3 while the button is held; letting go stops it.")
+                              .arg(QString::fromStdString(a.name), shown(a.tune.testDistance, q),
+                                   shown(a.tune.testSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary()))));
     }
-    void say(const QString& words)
-    {
-        m_said = !words.isEmpty();
-        m_words->setText(words);
-    }
+    void say(const QString& words) { m_panel->say(words); }
 
     void draw(const Evaluation& e)
     {
@@ -175,9 +171,9 @@ private:
             m_scale = e.tune->travelPerRadian * (small == "um" ? 1e6 : toDisplay(1, q, unitSystem()));
             const double rpm = toDisplay(1, Quantity::AngularSpeed);
             const Prediction expected = predictTestMove(*e.tune);
-            const auto& captures = m_document.axis().tune.captures;
+            const auto captures = m_document.evidence().every<MoveCaptured>();
             if (captures.size() > 1)
-                if (const auto before = m_document.capture(captures[captures.size() - 2].id))
+                if (const auto before = m_document.trace(captures[captures.size() - 2]->as<MoveCaptured>()->trace))
                     curves.push_back(
                         curve(before->time, before->positionError, m_scale, 0, -1, Qt::DotLine, tr("before")));
             curves.push_back(
@@ -185,7 +181,7 @@ private:
             curves.push_back(curve(expected.trace.time, expected.trace.speed, rpm, 1, 2, Qt::DashLine, tr("model")));
             curves.push_back(curve(expected.trace.time, expected.trace.torque, 1, 2, 2, Qt::DashLine, tr("model")));
             if (!captures.empty())
-                m_last = m_document.capture(captures.back().id);
+                m_last = m_document.trace(captures.back()->as<MoveCaptured>()->trace);
             if (m_last) {
                 const QString kind = m_last->simulated ? tr("simulated drive") : tr("measured");
                 curves.push_back(curve(m_last->time, m_last->positionError, m_scale, 0, 0, Qt::SolidLine, kind));
@@ -229,23 +225,24 @@ private:
 
     void measures(const Evaluation& e, const Prediction& expected)
     {
-        const auto& captures = m_document.axis().tune.captures;
-        const CaptureRef* now = captures.empty() ? nullptr : &captures.back();
-        const CaptureRef* before = captures.size() > 1 ? &captures[captures.size() - 2] : nullptr;
-        m_table->setHorizontalHeaderItem(2, new QTableWidgetItem(!now             ? tr("Now")
-                                                                 : now->simulated ? tr("Now, simulated")
-                                                                                  : tr("Now, measured")));
+        const auto captures = m_document.evidence().every<MoveCaptured>();
+        const MoveCaptured* now = captures.empty() ? nullptr : captures.back()->as<MoveCaptured>();
+        const MoveCaptured* before = captures.size() > 1 ? captures[captures.size() - 2]->as<MoveCaptured>() : nullptr;
+        const bool simulated = !captures.empty() && captures.back()->origin == Origin::Simulated;
+        m_table->setHorizontalHeaderItem(2, new QTableWidgetItem(!now        ? tr("Now")
+                                                                 : simulated ? tr("Now, simulated")
+                                                                             : tr("Now, measured")));
         const auto& m = expected.metrics;
-        const auto angle = [&](double CaptureRef::*member, double MoveMetrics::*model, int row, const QString& name) {
+        const auto angle = [&](double MoveCaptured::*member, double MoveMetrics::*model, int row, const QString& name) {
             setCell(*m_table, row, 0, name, theme().soft);
             setCell(*m_table, row, 1, before ? both(before->*member, e) : QStringLiteral("–"));
             setCell(*m_table, row, 2, now ? both(now->*member, e) : QStringLiteral("–"));
             setCell(*m_table, row, 3, m ? both(std::abs((*m).*model), e) : QStringLiteral("–"), theme().soft);
         };
         m_table->setRowCount(6);
-        angle(&CaptureRef::peakError, &MoveMetrics::peakError, 0, tr("Error, peak"));
-        angle(&CaptureRef::steadyError, &MoveMetrics::steadyError, 1, tr("Error, steady"));
-        angle(&CaptureRef::overshoot, &MoveMetrics::overshoot, 2, tr("Overshoot"));
+        angle(&MoveCaptured::peakError, &MoveMetrics::peakError, 0, tr("Error, peak"));
+        angle(&MoveCaptured::steadyError, &MoveMetrics::steadyError, 1, tr("Error, steady"));
+        angle(&MoveCaptured::overshoot, &MoveMetrics::overshoot, 2, tr("Overshoot"));
         const auto settle = [](bool settled, double time) {
             return settled ? shown(time, Quantity::Time, 3) : tr("not settled");
         };
@@ -300,22 +297,20 @@ private:
 
     void applyGains()
     {
+        if (const QString no = m_bench.refusal(Act::Write); !no.isEmpty())
+            return say(no);
         link::Values gains;
         for (const PlannedParameter& p : m_document.evaluation().parameters)
             if (isGain(p.key))
                 gains[p.key] = p.value;
         m_writing = true;
         enableButtons();
-        m_bench.session().writeVerified(gains, [this](const Result<link::Values>& back) {
+        const FactSource source = m_bench.source();
+        m_bench.session().writeVerified(gains, [this, source, gains](const Result<link::Values>& back) {
             m_writing = false;
             if (!back)
                 return say(QString::fromStdString(messageFor(back.error())));
-            m_document.edit(tr("Write gains to drive"), {}, [&](Axis& a) {
-                for (const auto& [key, value] : *back)
-                    a.parameters.inDrive.values[key] = value;
-                a.parameters.powerCycled = false;
-            });
-            m_document.log(QStringLiteral("drive"), tr("Gains written and read back"));
+            m_document.append(source, DriveWritten{gains, *back});
             say(tr("Gains written and read back. Save in Set when they are right."));
             enableButtons();
         });
@@ -324,70 +319,62 @@ private:
     void run()
     {
         const Evaluation& e = m_document.evaluation();
-        if (!e.tune || busy())
-            return;
-        link::Procedures::MoveOrder order;
-        order.distance = m_document.axis().tune.testDistance * unitsPerTravel(m_document.axis());
+        if (const QString no = m_bench.refusal(Act::Move); !no.isEmpty() || !e.tune)
+            return say(no);
+        const Axis& a = m_document.axis();
+        link::Runs::MoveOrder order;
+        order.distance = a.tune.testDistance * unitsPerTravel(a);
         order.seconds = e.tune->move.time + 0.35;
         order.scale = m_bench.scale();
-        say(m_bench.session().simulated() ? tr("Running the SIMULATED axis; let go to stop.")
-                                          : tr("Running; let go to stop."));
-        m_bench.procedures().move(
+        const FactSource source = m_bench.source();
+        m_moving = &m_bench.here();
+        say(source.origin == Origin::Simulated ? tr("Running the SIMULATED axis; let go to stop.")
+                                               : tr("Running; let go to stop."));
+        m_moving->runs.move(
             order,
-            [this](const Result<Trace>& trace) {
-                m_progress->setValue(0);
+            [this, source, plan = *e.tune, rotary = a.mechanism.rotary()](const Result<Trace>& trace) {
+                m_moving = nullptr;
+                m_panel->rest();
                 if (!trace)
                     say(QString::fromStdString(messageFor(trace.error())));
                 else
-                    keep(*trace);
+                    keep(source, plan, rotary, *trace);
                 enableButtons();
             },
-            [this](int done, int total) {
-                m_progress->setMaximum(total);
-                m_progress->setValue(done);
-            });
+            [this](int done, int total) { m_panel->progress(done, total); });
     }
 
-    void keep(const Trace& trace)
+    /// With the plan of the moment the run began: what was changed meanwhile is not what moved.
+    void keep(const FactSource& source, const TunePlan& plan, bool rotary, const Trace& trace)
     {
-        const Evaluation& e = m_document.evaluation();
-        if (!e.tune)
-            return;
-        const auto m = moveMetrics(trace, e.tune->band, e.tune->gains.torqueLimit);
+        const auto m = moveMetrics(trace, plan.band, plan.gains.torqueLimit);
         if (!m)
             return say(QString::fromStdString(messageFor(m.error())));
-        const QString id = QStringLiteral("%1-%2")
-                               .arg(QString::fromStdString(m_document.axis().id))
-                               .arg(m_document.axis().tune.captures.size() + 1);
-        m_document.keepCapture(id, trace);
-        CaptureRef c;
-        c.id = id.toStdString();
+        MoveCaptured c;
+        c.trace = m_document.freshTraceId(source.axis);
         c.title = "Test move";
-        c.time = now().toStdString();
-        c.simulated = trace.simulated;
-        c.gains = e.tune->gains;
-        c.band = e.tune->band;
+        c.gains = plan.gains;
+        c.band = plan.band;
         c.overshoot = m->overshoot;
         c.settling = m->settling;
         c.settled = m->settled;
         c.peakError = m->peakError;
         c.steadyError = std::abs(m->steadyError);
         c.peakTorque = m->peakTorque;
-        const QString error = shown(m->peakError * e.tune->travelPerRadian,
-                                    resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3);
-        m_document.edit(tr("Capture a move"), {}, [&](Axis& a) { a.tune.captures.push_back(c); });
-        m_document.log(QStringLiteral("measurement"),
-                       tr("Captured a %1 move: peak following error %2")
-                           .arg(trace.simulated ? tr("simulated") : tr("measured"), error));
-        say(trace.simulated ? tr("Captured from the SIMULATED drive: peak following error %1.").arg(error)
-                            : tr("Captured: peak following error %1.").arg(error));
+        const QString error = shown(m->peakError * plan.travelPerRadian, resolve(Quantity::Travel, rotary), 3);
+        m_document.append(source, c, std::pair{c.trace, trace});
+        say(source.origin == Origin::Simulated
+                ? tr("Captured from the SIMULATED drive: peak following error %1.").arg(error)
+                : tr("Captured: peak following error %1.").arg(error));
     }
 
     PlotView *m_plot, *m_loop;
-    QLabel *m_cursor, *m_words;
-    QPushButton *m_run, *m_apply;
+    QLabel* m_cursor;
+    RunPanel* m_panel;
+    HoldButton* m_run;
+    QPushButton* m_apply;
+    AxisLink* m_moving = nullptr;
     QCheckBox* m_live;
-    QProgressBar* m_progress;
     QTableWidget* m_table;
     Figures* m_figures;
     QScrollArea* m_scroll;
@@ -398,7 +385,7 @@ private:
     QString m_errorUnit;
     double m_scale = 1; ///< shown error per radian of the motor
     std::array<double, 2> m_cursors{0.1, 10};
-    bool m_writing = false, m_said = false;
+    bool m_writing = false;
 };
 
 } // namespace

@@ -1,11 +1,17 @@
 #include "app/instruments/anglestrip.h"
 #include "app/instruments/ladderview.h"
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/labels.h"
+#include "app/widgets/runpanel.h"
+#include "core/objects/faults.h"
+#include "core/stations/planfacts.h"
 
 #include "station.h"
 
+#include <QCheckBox>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -23,32 +29,33 @@ public:
         layout->setContentsMargins(0, 6, 0, 6);
         layout->addWidget(caution(tr("Area closed, emergency stop in reach, vertical load propped or lowered. The axis "
                                      "moves only while the button is held.")));
-        layout->addWidget(heading(tr("Enable chain")));
+        layout->addWidget(heading(tr("Enable chain, top to bottom")));
         m_ladder = new LadderView;
         layout->addWidget(m_ladder, 5);
+        m_fault = quiet({});
+        m_fault->setObjectName(QStringLiteral("turn.fault"));
+        layout->addWidget(m_fault);
         layout->addWidget(heading(tr("One turn by hand, forward, without torque")));
         m_strip = new AngleStrip;
-        layout->addWidget(m_strip, 3);
+        layout->addWidget(m_strip, 2);
         layout->addLayout(handRow());
         layout->addWidget(heading(tr("First jog")));
-        layout->addLayout(jogRow());
-        m_words = quiet({});
-        layout->addWidget(m_words);
+        layout->addWidget(jogPanel());
         m_formHolder = new QVBoxLayout;
         layout->addLayout(m_formHolder);
         connect(&m_bench, &Bench::changed, this, &TurnPage::live);
     }
 
-    [[nodiscard]] bool busy() const override { return m_bench.procedures().running(); }
+    [[nodiscard]] bool busy() const override { return m_bench.running(); }
 
     void refresh() override
     {
         if (m_built != axisKey()) {
             m_built = axisKey();
-            m_moved = 0;
+            m_start.reset();
             delete m_form;
             m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }),
-                                   QStringLiteral("turn"), turnFields().subspan(3), 2);
+                                   QStringLiteral("turn"), turnFields(), 2);
             m_formHolder->addWidget(m_form);
         }
         m_form->refresh();
@@ -68,42 +75,57 @@ private:
         connect(m_begin, &QPushButton::clicked, this, [this] {
             counts([this](double value) {
                 m_start = value;
-                m_words->setText(
-                    tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
+                m_run->say(tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
+                live();
             });
         });
         connect(m_hand, &QPushButton::clicked, this, [this] { m_bench.session().write({0x2F00, 9}, 1000); });
         connect(m_end, &QPushButton::clicked, this, [this] {
-            counts([this](double value) {
-                const double turned = std::round(value - m_start);
-                m_document.edit(tr("Count one turn"), {}, [&](Axis& a) { a.turn.counted = turned; });
-                m_document.log(QStringLiteral("measurement"),
-                               tr("One hand turn: %1 counts%2").arg(turned, 0, 'f', 0).arg(mark()));
+            const FactSource source = m_bench.source();
+            const double expected = m_document.axis().choice.motor ? m_document.axis().choice.motor->countsPerTurn : 0;
+            counts([this, source, expected](double value) {
+                if (!m_start)
+                    return;
+                m_document.append(source, HandTurned{std::round(value - *m_start), expected});
+                m_start.reset();
             });
         });
         return row;
     }
 
-    QHBoxLayout* jogRow()
+    RunPanel* jogPanel()
     {
-        auto* row = new QHBoxLayout;
-        m_minus = button("turn.minus", tr("◀ Hold to jog −"));
-        m_plus = button("turn.plus", tr("Hold to jog + ▶"));
+        m_run = new RunPanel;
+        m_minus = m_run->addHold("turn.minus", tr("◀ Hold to jog −"));
+        m_plus = m_run->addHold("turn.plus", tr("Hold to jog + ▶"));
         m_agree = button("turn.agree", tr("It moved as planned"));
         m_wrong = button("turn.wrong", tr("It moved the wrong way"));
-        for (QPushButton* b : {m_minus, m_plus, m_agree, m_wrong})
-            row->addWidget(b);
-        row->addStretch();
+        m_watchdog = button("turn.watchdog", tr("Prove the drive's own stop"));
+        m_reset = button("turn.reset", tr("Reset the fault"));
+        m_device = new QCheckBox(tr("Enabling device in hand"));
+        m_device->setObjectName(QStringLiteral("turn.device"));
+        for (QWidget* w :
+             {static_cast<QWidget*>(m_agree), static_cast<QWidget*>(m_wrong), static_cast<QWidget*>(m_watchdog),
+              static_cast<QWidget*>(m_reset), static_cast<QWidget*>(m_device)})
+            m_run->addWidget(w);
         for (const auto& [b, way] : {std::pair{m_plus, 1}, std::pair{m_minus, -1}}) {
-            connect(b, &QPushButton::pressed, this, [this, way = way] { jog(way); });
-            connect(b, &QPushButton::released, this, [this] { m_bench.procedures().release(); });
+            connect(b, &HoldButton::held, this, [this, way = way] { jog(way); });
+            connect(b, &HoldButton::released, this, [this] { release(); });
         }
-        connect(m_agree, &QPushButton::clicked, this, [this] { direction("as planned"); });
-        connect(m_wrong, &QPushButton::clicked, this, [this] { direction("reversed"); });
-        return row;
+        connect(m_agree, &QPushButton::clicked, this, [this] { direction(true); });
+        connect(m_wrong, &QPushButton::clicked, this, [this] { direction(false); });
+        connect(m_reset, &QPushButton::clicked, this,
+                [this] { m_bench.resetFault([this](const QString& words) { m_run->say(words); }); });
+        connect(m_device, &QCheckBox::clicked, this, [this](bool on) {
+            m_bench.runs().confirmEnablingDevice(on);
+            m_document.note(on ? tr("An enabling device wired to the drive is in hand")
+                               : tr("The enabling device is no longer in hand"));
+            live();
+        });
+        connect(m_watchdog, &QPushButton::clicked, this, &TurnPage::proveWatchdog);
+        connect(m_run, &RunPanel::leadWanted, this, &StationPage::nextWanted);
+        return m_run;
     }
-
-    [[nodiscard]] QString mark() const { return m_bench.session().simulated() ? tr(" (simulated)") : QString(); }
 
     void live()
     {
@@ -111,98 +133,175 @@ private:
             return;
         const auto& session = m_bench.session();
         const auto& s = session.snapshot();
-        const bool on = session.connected(), dataGood = m_document.axis().parameters.verified;
-        const auto known = [&](bool value) { return on ? std::optional(value) : std::nullopt; };
-        m_ladder->setRungs({{tr("control supply, drive answers"), on, tr("start or connect the drive in Set")},
-                            {tr("torque-off channel A high"), known(s.inputs & 1 << 16),
-                             tr("chain of stops and guards; measure the input")},
-                            {tr("torque-off channel B high"), known(s.inputs & 1 << 17),
-                             tr("chain of stops and guards; one channel low for 10 s is latched")},
-                            {tr("no latched fault"), known(s.error == 0),
-                             tr("read, record, remove the cause, then reset (%1)").arg(s.error, 4, 16)},
-                            {tr("motor data written and read back"), dataGood, tr("write the planned values in Set")},
-                            {tr("bus above under-voltage"), known(s.busMillivolt > 1000 * underVoltage()),
-                             tr("supply, fuse, pre-charge")},
-                            {tr("interlock closed"), known(s.inputs & 1 << 3), tr("guard or key switch")}});
+        const LinkState link = m_bench.linkState();
+        showLadder(link, s);
+        if (s.error != 0 && link.identified) {
+            const FaultWords& f = faultWords(s.error);
+            setLabel(
+                *m_fault,
+                tr("■ Fault %1: %2. Usual cause: %3. What helps: %4. It is in the record with the drive's history.")
+                    .arg(s.error, 4, 16, QLatin1Char('0'))
+                    .arg(app::said(f.words), app::said(f.cause), app::said(f.cure)));
+        }
+        m_fault->setVisible(s.error != 0 && link.identified);
         const auto& motor = m_document.axis().choice.motor;
-        m_strip->setCounts(motor ? motor->countsPerTurn : 0, m_document.axis().turn.counted);
-        const bool ready = on && dataGood && s.error == 0;
-        for (QPushButton* b : {m_begin, m_end, m_hand})
-            b->setEnabled(on && !busy());
-        m_hand->setVisible(!on || session.simulated());
-        m_plus->setEnabled(ready);
-        m_minus->setEnabled(ready);
-        if (busy())
-            return;
-        m_words->setText(
-            tr("%1. Jog at %2 with at most %3 % of rated torque. %4")
-                .arg(m_bench.words(), shown(m_document.axis().turn.jogSpeed,
-                                            resolve(Quantity::TravelSpeed, m_document.axis().mechanism.rotary())))
-                .arg(m_document.axis().turn.jogTorqueShare * 100, 0, 'f', 0)
-                .arg(m_ladder->isClosed() ? tr("Every rung is closed.") : tr("Open: %1").arg(m_ladder->openRung())));
+        const Fact* turned = m_document.evidence().newest<HandTurned>();
+        m_strip->setCounts(motor ? motor->countsPerTurn : 0,
+                           turned ? std::optional(turned->as<HandTurned>()->counts) : std::nullopt);
+        const bool idle = link.identified && !busy() && m_document.person().named();
+        m_begin->setEnabled(idle);
+        m_end->setEnabled(idle && m_start);
+        m_hand->setEnabled(idle);
+        m_hand->setVisible(!link.identified || link.identity.simulated);
+        const QString refused = m_bench.refusal(Act::Jog);
+        if (!busy())
+            m_run->setRefusal(refused);
+        m_watchdog->setEnabled(idle && refused.isEmpty() && link.watchdog);
+        m_reset->setVisible(s.error != 0 && link.identified);
+        m_device->setVisible(link.identified && !link.watchdog);
+        m_agree->setEnabled(idle);
+        m_wrong->setEnabled(idle);
+        const Axis& a = m_document.axis();
+        m_run->setMoves(
+            tr("%1 jogs at %2 with at most %3 % of rated torque while the button is held. Letting go, losing the focus "
+               "or a lost link stops it: the program by a ramp, the drive by itself after %4 ms.")
+                .arg(QString::fromStdString(a.name),
+                     shown(a.turn.jogSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary())))
+                .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0)
+                .arg(link::Session::watchdogTime));
     }
 
-    [[nodiscard]] std::int64_t underVoltage() const
+    void showLadder(const LinkState& link, const link::Snapshot& s)
     {
-        return m_document.axis().choice.drive ? static_cast<std::int64_t>(m_document.axis().choice.drive->underVoltage)
-                                              : 0;
+        struct Words {
+            QString name, advice;
+        };
+        const std::array<Words, 11> rungs{
+            {{tr("control supply, drive answers"), tr("start or connect the drive in Set; measure 24 V at the drive")},
+             {tr("both torque-off channels high"),
+              tr("chain of stops and guards; one channel low for 10 s is latched")},
+             {tr("fresh enable since torque-off returned"), tr("take the enable away and give it again")},
+             {tr("hardware enable at its level"), tr("level may be inverted; filter time; return wire")},
+             {tr("mode and owner of the command"), tr("who commands: terminals, bus or this program")},
+             {tr("no latched fault"), tr("read, record, remove the cause, then reset")},
+             {tr("motor data complete"), tr("write the planned values in Set, save, power-cycle")},
+             {tr("temperature sensor plausible"), tr("type, open or short")},
+             {tr("bus above under-voltage"), tr("mains contactor, fuse, pre-charge, phase loss")},
+             {tr("brake circuit"), tr("output overload, coil open, feedback contact")},
+             {tr("not on a limit"), tr("direction allowed, type of switch")}}};
+        std::vector<LadderView::Rung> out;
+        const bool fresh = link.identified && m_bench.session().age() < 2000;
+        for (std::size_t k = 0; k < rungs.size(); ++k) {
+            std::optional<bool> closed;
+            if (k == 0)
+                closed = link.connected;
+            else if (fresh && (s.conditionsKnown >> k & 1))
+                closed = (s.conditions >> k & 1) != 0;
+            out.push_back({rungs[k].name, closed, rungs[k].advice});
+        }
+        m_ladder->setRungs(std::move(out));
     }
 
     void counts(std::function<void(double)> done)
     {
-        m_bench.procedures().counts([this, done = std::move(done)](const Result<double>& value) {
+        m_bench.runs().counts([this, done = std::move(done)](const Result<double>& value) {
             if (value)
                 done(*value);
             else
-                m_words->setText(QString::fromStdString(messageFor(value.error())));
+                m_run->say(QString::fromStdString(messageFor(value.error())));
         });
+    }
+
+    void release()
+    {
+        if (m_jogging)
+            m_jogging->runs.release(); // of the axis that moves, whatever is in view
     }
 
     void jog(int way)
     {
+        if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty()) {
+            m_run->say(no);
+            return;
+        }
         const Axis& a = m_document.axis();
-        link::Procedures::JogOrder order;
+        link::Runs::JogOrder order;
         order.speed = way * a.turn.jogSpeed * unitsPerTravel(a);
         order.torqueLimit = static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000);
-        for (const PlannedParameter& p : m_document.evaluation().parameters) // the jog limit goes out with the jog
-            if (p.key == ObjectKey{0x60E0, 0} || p.key == ObjectKey{0x60E1, 0})
-                order.restore[p.key] = p.value;
-        m_words->setText(m_bench.session().simulated() ? tr("Jogging the SIMULATED axis; let go to stop.")
-                                                       : tr("Jogging; let go to stop."));
-        m_bench.procedures().jog(order, [this, way](const Result<void>& done) {
-            live();
-            if (!done) {
-                m_words->setText(QString::fromStdString(messageFor(done.error())) + QLatin1Char(' ')
-                                 + (m_ladder->isClosed() ? QString() : tr("Open: %1").arg(m_ladder->openRung())));
-                return;
+        const FactSource source = m_bench.source();
+        const Jogged jogged{way * a.turn.jogSpeed, a.turn.jogTorqueShare};
+        m_jogging = &m_bench.here();
+        m_run->say(source.origin == Origin::Simulated ? tr("Jogging the SIMULATED axis; let go to stop.")
+                                                      : tr("Jogging; let go to stop."));
+        m_jogging->runs.jog(order, [this, source, jogged](const Result<double>& moved) {
+            m_jogging = nullptr;
+            if (!moved) {
+                m_run->say(QString::fromStdString(messageFor(moved.error())) + QLatin1Char(' ')
+                           + (m_ladder->isClosed() ? QString() : tr("Open: %1").arg(m_ladder->openRung())));
+            } else {
+                m_document.append(source, jogged);
+                m_run->say(jogged.speed > 0 ? tr("Jogged in the positive direction.")
+                                            : tr("Jogged in the negative direction."));
             }
-            m_moved |= way > 0 ? 1 : 2;
-            if (m_moved != 3 || m_document.axis().turn.jogged)
-                return;
-            m_document.edit(tr("Jogged both ways"), {}, [](Axis& axis) { axis.turn.jogged = true; });
-            m_document.log(QStringLiteral("measurement"),
-                           tr("Jogged both ways with limited speed and torque%1").arg(mark()));
+            live();
         });
     }
 
-    void direction(const char* word)
+    /// Jogs, holds the feed back on purpose and watches the drive stop the axis by itself.
+    void proveWatchdog()
     {
-        m_document.edit(tr("Direction %1").arg(said(word)), {}, [&](Axis& a) {
-            a.turn.direction = word;
-            if (a.turn.direction == "reversed")
-                a.parameters.positiveIsNegative = !a.parameters.positiveIsNegative;
+        if (const QString no = m_bench.refusal(Act::ProveWatchdog); !no.isEmpty()) {
+            m_run->say(no);
+            return;
+        }
+        const Axis& a = m_document.axis();
+        link::Runs::JogOrder order;
+        order.speed = a.turn.jogSpeed * unitsPerTravel(a);
+        order.torqueLimit = static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000);
+        const FactSource source = m_bench.source();
+        const double perUnit = unitsPerTravel(a);
+        const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
+        m_run->say(tr("Jogging, then the program goes silent on purpose; the drive has to stop by itself."));
+        m_bench.runs().proveWatchdog(order, [this, source, perUnit, q](const Result<link::Runs::OwnStop>& stop) {
+            if (!stop) {
+                m_run->say(QString::fromStdString(messageFor(stop.error())));
+                return;
+            }
+            LinkEvent event;
+            event.proof = stop->stood;
+            event.time = stop->time;
+            event.travel = std::abs(stop->travel) / perUnit;
+            event.text = stop->stood ? "The drive stopped the axis by itself when the program went silent"
+                                     : "The drive did not stop by itself when the program went silent";
+            m_document.append(source, event);
+            m_run->say(
+                stop->stood
+                    ? tr("The drive stood by itself %1 after the silence, %2 on. It holds a fault now: reset it.")
+                          .arg(shown(event.time, Quantity::Time, 3), shown(event.travel, q, 3))
+                    : tr("The drive did not stop by itself: use an enabling device."));
         });
+    }
+
+    void direction(bool agrees)
+    {
+        m_document.append(m_bench.source(), DirectionSeen{agrees});
+        if (!agrees)
+            m_document.edit(tr("Reverse the polarity"), {},
+                            [&](Axis& a) { a.parameters.positiveIsNegative = !a.parameters.positiveIsNegative; });
     }
 
     LadderView* m_ladder;
     AngleStrip* m_strip;
-    QPushButton *m_begin, *m_hand, *m_end, *m_minus, *m_plus, *m_agree, *m_wrong;
-    QLabel* m_words;
+    RunPanel* m_run;
+    QPushButton *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog, *m_reset;
+    HoldButton *m_minus, *m_plus;
+    QCheckBox* m_device;
+    QLabel* m_fault;
     QVBoxLayout* m_formHolder;
     FieldForm* m_form = nullptr;
     std::string m_built;
-    double m_start = 0;
-    int m_moved = 0;
+    std::optional<double> m_start;
+    AxisLink* m_jogging = nullptr;
 };
 
 } // namespace

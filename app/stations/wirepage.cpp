@@ -13,8 +13,6 @@ namespace ridge::app {
 
 namespace {
 
-const Field& deadBusField() { return *std::ranges::find(wiringFields(), "deadBus", &Field::key); }
-
 class WirePage final : public StationPage {
 public:
     WirePage(Document& document, Bench& bench)
@@ -38,14 +36,13 @@ public:
             if (m_tick->isEnabled())
                 m_tick->click();
         });
-        connect(m_bus, &QuantityEdit::entered, this, &WirePage::enterBus);
         connect(m_tick, &QCheckBox::clicked, this,
-                [this](bool on) { change(tr("Tick %1"), [on](Tick& t) { t.ticked = on; }); });
+                [this](bool on) { change([on](ConductorSeen& t) { t.ticked = on; }); });
         connect(m_doubt, &QCheckBox::clicked, this,
-                [this](bool on) { change(tr("Doubt %1"), [on](Tick& t) { t.doubted = on; }); });
+                [this](bool on) { change([on](ConductorSeen& t) { t.doubted = on; }); });
         connect(m_reading, &QLineEdit::editingFinished, this, [this] {
             const std::string text = m_reading->text().toStdString();
-            change(tr("Reading of %1"), [&](Tick& t) { t.reading = text; });
+            change([&](ConductorSeen& t) { t.reading = text; });
         });
         connect(m_all, &QPushButton::clicked, this, &WirePage::tickCable);
     }
@@ -53,11 +50,16 @@ public:
     void refresh() override
     {
         const Evaluation& e = m_document.evaluation();
-        m_view->setPlan(e.plan, m_document.axis().wiring, e.findings);
-        m_bus->setValue(m_document.axis().wiring.deadBus);
-        const bool dead = busIsDead(m_document.axis());
-        m_locked->setText(dead ? tr("Under 1 V: the conductors can be ticked.")
-                               : tr("Ticking opens when a reading under 1 V is entered."));
+        std::map<std::string, ConductorSeen> seen;
+        for (const auto& [id, fact] : conductorsSeen(m_document.evidence()))
+            seen[id] = *fact->as<ConductorSeen>();
+        m_seen = seen;
+        m_view->setPlan(e.plan, seen, e.findings);
+        const bool dead = terminalsAreDead(e.steps) && m_document.person().named();
+        m_locked->setText(
+            dead ? tr("The bus was measured dead: conductors can be touched and ticked. A reading lives 30 minutes and "
+                      "one person.")
+                 : tr("Ticking opens when step S03 at the right is done: tester proved, every reading under 1 V."));
         for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt),
                            static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
             w->setEnabled(dead);
@@ -72,7 +74,7 @@ public:
             m_built = axisKey();
             delete m_form;
             m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.wiring; }),
-                                   QStringLiteral("wiring"), wiringFields().first(wiringFields().size() - 2));
+                                   QStringLiteral("wiring"), wiringFields());
             m_holder->addWidget(m_form);
         }
         m_form->refresh();
@@ -86,9 +88,6 @@ private:
         auto* column = new QVBoxLayout(side);
         column->setContentsMargins(6, 0, 8, 0);
         column->setSpacing(5);
-        m_bus = new QuantityEdit(deadBusField(), false);
-        m_bus->line().setObjectName(QStringLiteral("wiring.deadBus"));
-        m_bus->setAccessibleName(tr("Dead-bus reading"));
         m_locked = quiet({});
         m_name = heading({});
         m_tick = new QCheckBox(tr("followed from end to end (Space)"));
@@ -104,8 +103,7 @@ private:
         m_findings->setWordWrap(true);
         m_findings->setObjectName(QStringLiteral("wire.findings"));
         m_holder = new QVBoxLayout;
-        column->addWidget(heading(tr("Dead-bus reading, plus to minus")));
-        column->addWidget(m_bus);
+        column->addWidget(heading(tr("Conductors")));
         column->addWidget(m_locked);
         column->addWidget(m_name);
         for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt),
@@ -124,17 +122,6 @@ private:
         return scroll;
     }
 
-    void enterBus(std::optional<double> v)
-    {
-        m_document.edit(tr("Enter the dead-bus reading"), {}, [&](Axis& a) {
-            a.wiring.deadBus = v;
-            a.wiring.deadBusTime = v ? now().toStdString() : std::string{};
-        });
-        if (v)
-            m_document.log(QStringLiteral("measurement"),
-                           tr("Bus between plus and minus: %1").arg(shown(*v, Quantity::Voltage)));
-    }
-
     void tickCable()
     {
         const WirePlan& plan = m_document.evaluation().plan;
@@ -142,35 +129,44 @@ private:
         const auto conductor = std::ranges::find(plan.conductors, id, &Conductor::id);
         if (conductor == plan.conductors.end())
             return;
-        m_document.edit(tr("Tick cable %1").arg(QString::fromStdString(conductor->cable)), {}, [&](Axis& a) {
-            for (const Conductor& c : plan.conductors)
-                if (c.cable == conductor->cable)
-                    a.wiring.ticks[c.id].ticked = true;
-        });
+        const std::string cable = conductor->cable;
+        std::vector<std::string> rest;
+        for (const Conductor& c : plan.conductors)
+            if (c.cable == cable && !m_seen[c.id].ticked)
+                rest.push_back(c.id);
+        for (const std::string& one : rest)
+            tell(one, [](ConductorSeen& t) { t.ticked = true; });
     }
 
     void show()
     {
         const QString id = m_view->chosen();
-        m_name->setText(id.isEmpty() ? tr("No conductor") : tr("Conductor %1").arg(id));
-        const auto& ticks = m_document.axis().wiring.ticks;
-        const auto it = ticks.find(id.toStdString());
-        const Tick t = it == ticks.end() ? Tick{} : it->second;
+        m_name->setText(id.isEmpty() ? tr("No conductor chosen") : tr("Conductor %1").arg(id));
+        const ConductorSeen t = m_seen[id.toStdString()];
         m_tick->setChecked(t.ticked);
         m_doubt->setChecked(t.doubted);
         if (!m_reading->hasFocus())
             m_reading->setText(QString::fromStdString(t.reading));
     }
 
-    void change(const QString& text, const std::function<void(Tick&)>& f)
+    void tell(const std::string& id, const std::function<void(ConductorSeen&)>& f)
     {
-        const std::string id = m_view->chosen().toStdString();
-        if (!id.empty())
-            m_document.edit(text.arg(QString::fromStdString(id)), {}, [&](Axis& a) { f(a.wiring.ticks[id]); });
+        ConductorSeen t = m_seen[id];
+        const ConductorSeen before = t;
+        t.conductor = id;
+        f(t);
+        if (t.ticked != before.ticked || t.doubted != before.doubted || t.reading != before.reading)
+            m_document.append(m_document.typedSource(), t);
     }
 
+    void change(const std::function<void(ConductorSeen&)>& f)
+    {
+        if (const std::string id = m_view->chosen().toStdString(); !id.empty())
+            tell(id, f);
+    }
+
+    std::map<std::string, ConductorSeen> m_seen;
     ConnectionView* m_view;
-    QuantityEdit* m_bus;
     QLabel *m_locked, *m_name, *m_findings;
     QCheckBox *m_tick, *m_doubt;
     QLineEdit* m_reading;

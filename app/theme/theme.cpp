@@ -64,6 +64,7 @@ QColor Theme::verdict(Verdict v) const
     case Verdict::Ok: return ok;
     case Verdict::Watch: return watch;
     case Verdict::Fail: return fail;
+    case Verdict::Practised: return accent;
     case Verdict::Unknown: break;
     }
     return unknown;
@@ -142,7 +143,8 @@ void paintVerdict(QPainter& painter, const QPointF& c, double s, Verdict verdict
     painter.setRenderHint(QPainter::Antialiasing);
     const QColor colour = theme().verdict(verdict);
     painter.setPen(QPen(colour, 1.6));
-    painter.setBrush(verdict == Verdict::Unknown ? QBrush(Qt::NoBrush) : QBrush(colour));
+    painter.setBrush(verdict == Verdict::Unknown || verdict == Verdict::Practised ? QBrush(Qt::NoBrush)
+                                                                                  : QBrush(colour));
     const double r = s / 2;
     switch (verdict) {
     case Verdict::Unknown:
@@ -150,15 +152,14 @@ void paintVerdict(QPainter& painter, const QPointF& c, double s, Verdict verdict
     case Verdict::Watch:
         painter.drawPolygon(QPolygonF({c + QPointF(0, -r), c + QPointF(r, r * 0.8), c + QPointF(-r, r * 0.8)}));
         break;
+    case Verdict::Practised: // hollow, with a point in it: done, and proves nothing
+        painter.drawEllipse(c, r * 0.85, r * 0.85);
+        painter.setBrush(colour);
+        painter.drawEllipse(c, r * 0.25, r * 0.25);
+        break;
     case Verdict::Fail: painter.drawRect(QRectF(c.x() - r * 0.8, c.y() - r * 0.8, r * 1.6, r * 1.6)); break;
     }
     painter.restore();
-}
-
-QString said(std::string_view text)
-{
-    const QByteArray raw(text.data(), static_cast<qsizetype>(text.size()));
-    return QCoreApplication::translate("core", raw.constData());
 }
 
 } // namespace ridge::app

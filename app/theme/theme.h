@@ -29,6 +29,5 @@ void loadFonts();
 void paintVerdict(QPainter& painter, const QPointF& centre, double size, Verdict verdict);
 
 /// A sentence of the core as text of the interface.
-[[nodiscard]] QString said(std::string_view text);
 
 } // namespace ridge::app

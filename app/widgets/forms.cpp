@@ -18,7 +18,6 @@
 namespace ridge::app {
 
 namespace {
-UnitSystem system_ = UnitSystem::Metric;
 constexpr int editorWidth = 118;
 
 /// Stable, never translated: tests, scripts and the finder look widgets up by it.
@@ -42,9 +41,6 @@ QIcon builderIcon()
 }
 } // namespace
 
-UnitSystem unitSystem() { return system_; }
-void setUnitSystem(UnitSystem system) { system_ = system; }
-
 QuantityEdit::QuantityEdit(const Field& field, bool rotary, QWidget* parent)
     : QWidget(parent)
     , m_field(field)
@@ -65,6 +61,12 @@ QuantityEdit::QuantityEdit(const Field& field, bool rotary, QWidget* parent)
     layout->addWidget(m_sentence);
     setFocusProxy(m_line);
     connect(m_line, &QLineEdit::editingFinished, this, &QuantityEdit::accept);
+}
+
+QuantityEdit::~QuantityEdit()
+{
+    m_line->disconnect(this); // a line that loses the focus while it goes tells nobody any more
+    m_line->removeEventFilter(this);
 }
 
 void QuantityEdit::setValue(std::optional<double> si)

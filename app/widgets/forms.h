@@ -1,5 +1,7 @@
 #pragma once
 #include "app/document/document.h"
+#include "app/theme/sentence.h"
+#include "core/model/fields.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -16,6 +18,7 @@ class QuantityEdit : public QWidget {
 
 public:
     QuantityEdit(const Field& field, bool rotary, QWidget* parent = nullptr);
+    ~QuantityEdit() override;
     void setValue(std::optional<double> si);
     [[nodiscard]] QLineEdit& line() { return *m_line; }
     [[nodiscard]] QString sentence() const { return m_sentence->text(); }
@@ -36,9 +39,6 @@ private:
     QLineEdit* m_line;
     QLabel* m_sentence;
 };
-
-[[nodiscard]] UnitSystem unitSystem();
-void setUnitSystem(UnitSystem system);
 
 /// What a person typed as a number with a unit, judged by its field. @error as parseQuantity and problemOf
 [[nodiscard]] Result<std::optional<double>> readEntry(const QString& text, const Field& field, bool rotary);

@@ -135,9 +135,17 @@ MarginsPanel::MarginsPanel(Document& document, QWidget* parent)
     m_working = new QTextBrowser;
     m_working->setObjectName(QStringLiteral("working"));
     m_working->setAccessibleName(tr("Working of the chosen margin"));
+    m_steps = new StepList(m_document);
+    m_card = new StepCard(m_document);
+    m_below = new QStackedWidget;
+    m_below->addWidget(m_working);
+    m_below->addWidget(m_card);
     split->addWidget(scroll);
-    split->addWidget(m_working);
-    split->setSizes({340, 250});
+    split->addWidget(m_steps);
+    split->addWidget(m_below);
+    split->setSizes({260, 120, 250});
+    split->setChildrenCollapsible(false);
+    connect(m_steps, &StepList::chosen, this, &MarginsPanel::showStep);
     layout->addWidget(split);
     setFixedWidth(288);
     m_later.setSingleShot(true);
@@ -157,6 +165,14 @@ void MarginsPanel::show(Station station)
         if (c.station == station)
             mine.push_back(c);
     m_bars->setChecks(std::move(mine));
+    m_steps->show(station);
+    if (m_below->currentWidget() == m_card) {
+        const int number = m_card->number();
+        if (number > 0 && workSteps()[static_cast<std::size_t>(number - 1)].station == station)
+            m_card->refresh();
+        else
+            m_below->setCurrentWidget(m_working); // its step is worked elsewhere
+    }
     int row = 0;
     for (int k = 0; k < static_cast<int>(m_bars->checks().size()); ++k)
         if (QString::fromStdString(m_bars->checks()[static_cast<std::size_t>(k)].id) == m_chosen)
@@ -171,13 +187,23 @@ void MarginsPanel::show(Station station)
 
 void MarginsPanel::setWorking(const QString& html)
 {
+    if (!m_refreshing)
+        m_below->setCurrentWidget(m_working);
     if (html == m_html)
         return; // laying out rich text is slow, and most edits leave it as it is
     m_html = html;
-    if (m_refreshing)
+    if (m_refreshing) {
         m_later.start();
-    else
+    } else {
+        m_below->setCurrentWidget(m_working); // asked for: the card gives way
         setWorkingNow();
+    }
+}
+
+void MarginsPanel::showStep(int number)
+{
+    m_card->show(number);
+    m_below->setCurrentWidget(m_card);
 }
 
 void MarginsPanel::setWorkingNow()
@@ -194,9 +220,9 @@ void MarginsPanel::showRow(int row)
     m_chosen = QString::fromStdString(c.id);
     QString html = QStringLiteral("<p><b>%1</b> – <span style='color:%2'>%3</span><br>%4</p>")
                        .arg(said(c.title).toHtmlEscaped(), theme().verdict(c.verdict).name(),
-                            said(verdictWord(c.verdict)), QString::fromStdString(c.reason).toHtmlEscaped());
+                            said(verdictWord(c.verdict)), sentence(c.reason).toHtmlEscaped());
     if (!c.help.empty())
-        html += QStringLiteral("<p><i>%1</i></p>").arg(QString::fromStdString(c.help).toHtmlEscaped());
+        html += QStringLiteral("<p><i>%1</i></p>").arg(sentence(c.help).toHtmlEscaped());
     html += workingHtml(c.working);
     setWorking(html);
 }

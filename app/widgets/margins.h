@@ -1,7 +1,9 @@
 #pragma once
 #include "app/document/document.h"
+#include "app/widgets/stepspanel.h"
 
 #include <QLabel>
+#include <QStackedWidget>
 #include <QTextBrowser>
 #include <QTimer>
 #include <QWidget>
@@ -41,6 +43,7 @@ public:
     void show(Station station);
     void showResult(const std::string& id);
     void showHelp(const QString& title, const QString& text);
+    void showStep(int number);             ///< its card, to be filled in
     void showCheck(const std::string& id); ///< chooses it when it belongs to the shown station
     [[nodiscard]] QString workingText() const { return m_working->toPlainText(); }
 
@@ -50,7 +53,10 @@ private:
     void setWorkingNow();
     Document& m_document;
     MarginBars* m_bars;
-    QLabel* m_old; ///< why the figures are those of before
+    StepList* m_steps;
+    StepCard* m_card;
+    QStackedWidget* m_below; ///< working of a margin, or the card of a step
+    QLabel* m_old;           ///< why the figures are those of before
     QTextBrowser* m_working;
     QString m_chosen, m_html;
     bool m_refreshing = false;

@@ -15,7 +15,8 @@ constexpr int replyTimeout = 350; // ms
 constexpr int watchdog = 420;     // ms; for peers whose noise keeps the client's own time-out from running
 constexpr int pollEvery = 200;    // ms
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
-    torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0};
+    torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
+    watchdogFeed{0x2011, 2};
 } // namespace
 
 std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
@@ -48,6 +49,15 @@ Session::Session(QObject* parent)
     m_watchdog.setSingleShot(true);
     m_watchdog.setInterval(watchdog);
     connect(&m_watchdog, &QTimer::timeout, this, &Session::noReply);
+    m_feed.setInterval(feedEvery);
+    m_feed.setTimerType(Qt::PreciseTimer);
+    connect(&m_feed, &QTimer::timeout, this, [this] {
+        // one feed at a time in the queue; a drive that does not answer is not fed more by asking more
+        if (std::ranges::none_of(m_queue, [](const Request& r) {
+                return r.isWrite && r.urgent && r.first == ObjectDictionary::shipped().find(watchdogFeed)->reg;
+            }))
+            urgentWrite(watchdogFeed, 1);
+    });
 }
 
 Session::~Session()
@@ -72,12 +82,10 @@ void Session::connectTo(const QString& host, int port)
     connect(m_client.get(), &QModbusClient::stateChanged, this, [this](QModbusDevice::State state) {
         if (state == QModbusDevice::ConnectedState && !m_connected) {
             m_connected = true;
-            m_simulated = false;
-            // only the simulation has these objects: a real drive answers "illegal data address"
-            read({{0x2F00, 4}}, [this](const Result<Values>& v) {
-                m_simulated = v.has_value();
-                Q_EMIT connectionChanged();
-            });
+            m_identified = false;
+            m_identity = {};
+            m_snapshotClock.invalidate();
+            identify();
             m_poll.start();
             Q_EMIT connectionChanged();
         } else if (state == QModbusDevice::UnconnectedState && !m_closing) {
@@ -89,10 +97,56 @@ void Session::connectTo(const QString& host, int port)
         loseConnection(tr("No drive answers at %1.").arg(m_address));
 }
 
+/// Who the drive is, whether it is a simulation, whether it watches the link: asked before anything else.
+void Session::identify()
+{
+    const auto text = [this](ObjectKey key, std::string DriveIdentity::*into) {
+        const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+        enqueue({false,
+                 e->reg,
+                 e->registers(),
+                 {},
+                 2,
+                 false,
+                 [this, into](const Result<std::vector<std::uint16_t>>& words) {
+                     if (words)
+                         m_identity.*into = textFromRegisters(*words);
+                 }});
+    };
+    text({0x2010, 1}, &DriveIdentity::maker);
+    text({0x1008, 0}, &DriveIdentity::type);
+    text({0x100A, 0}, &DriveIdentity::firmware);
+    read({{0x1018, 4}}, [this](const Result<Values>& v) {
+        if (v)
+            m_identity.serial = std::to_string(v->at({0x1018, 4}));
+    });
+    read({{0x2012, 1}}, [this](const Result<Values>& v) { m_restarts = v ? v->at({0x2012, 1}) : 0; });
+    read({{0x2011, 3}}, [this](const Result<Values>& v) { m_hasWatchdog = v.has_value(); });
+    // only the simulation has these objects: a real drive answers "illegal data address"
+    read({{0x2F00, 4}}, [this](const Result<Values>& v) {
+        if (!m_connected)
+            return;
+        m_identity.simulated = v.has_value();
+        m_identified = true;
+        Q_EMIT connectionChanged();
+    });
+}
+
+void Session::feed(bool on)
+{
+    if (on && m_hasWatchdog && m_connected) {
+        urgentWrite(watchdogFeed, 1);
+        m_feed.start();
+    } else {
+        m_feed.stop();
+    }
+}
+
 void Session::disconnectFrom()
 {
     m_closing = true;
     m_poll.stop();
+    m_feed.stop();
     if (m_client) {
         m_client->disconnect(this);
         m_client->disconnectDevice();
@@ -100,6 +154,7 @@ void Session::disconnectFrom()
     }
     m_closing = false;
     const bool was = std::exchange(m_connected, false);
+    m_identified = false;
     m_inFlight = false;
     ++m_serial;
     m_watchdog.stop();
@@ -113,8 +168,9 @@ void Session::disconnectFrom()
 void Session::loseConnection(const QString& why)
 {
     m_poll.stop();
+    m_feed.stop();
     m_watchdog.stop();
-    m_connected = false;
+    m_connected = m_identified = false;
     m_inFlight = false;
     ++m_serial;
     auto waiting = std::exchange(m_queue, {});
@@ -134,7 +190,14 @@ void Session::enqueue(Request request)
             request.done(refuse("not-connected"));
         return;
     }
-    m_queue.push_back(std::move(request));
+    if (request.urgent) { // behind what is on its way and behind other urgent ones, ahead of the rest
+        auto at = m_queue.begin() + (m_inFlight ? 1 : 0);
+        while (at != m_queue.end() && at->urgent)
+            ++at;
+        m_queue.insert(at, std::move(request));
+    } else {
+        m_queue.push_back(std::move(request));
+    }
     next();
 }
 
@@ -170,9 +233,9 @@ void Session::noReply()
     if (--m_queue.front().triesLeft > 0)
         next();
     else
-        loseConnection(
-            tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.")
-                .arg(m_address));
+        loseConnection(tr("The drive at %1 no longer answers. The state of the axis is not known since then; nothing "
+                          "that was recorded is lost.")
+                           .arg(m_address));
 }
 
 void Session::finished(QModbusReply* reply, std::uint64_t serial)
@@ -187,9 +250,9 @@ void Session::finished(QModbusReply* reply, std::uint64_t serial)
     m_inFlight = false;
     m_watchdog.stop();
     if (reply->error() == QModbusDevice::ConnectionError) {
-        loseConnection(
-            tr("The drive at %1 no longer answers. Motion commands are stopped; nothing that was recorded is lost.")
-                .arg(m_address));
+        loseConnection(tr("The drive at %1 no longer answers. The state of the axis is not known since then; nothing "
+                          "that was recorded is lost.")
+                           .arg(m_address));
         return;
     }
     const Request r = std::move(m_queue.front());
@@ -207,9 +270,20 @@ void Session::finished(QModbusReply* reply, std::uint64_t serial)
 
 void Session::read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress progress)
 {
+    readBlocks(keys, false, std::move(done), std::move(progress));
+}
+
+void Session::urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done)
+{
+    readBlocks(keys, true, std::move(done), {});
+}
+
+void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress)
+{
     std::vector<const ObjectEntry*> entries;
     for (const ObjectKey& key : keys)
-        if (const ObjectEntry* e = ObjectDictionary::shipped().find(key); e && e->readable)
+        if (const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+            e && e->readable && e->type != ObjectType::Text)
             entries.push_back(e);
     const auto blocks = std::make_shared<std::vector<Block>>(blocksFor(entries));
     const auto values = std::make_shared<Values>();
@@ -220,19 +294,19 @@ void Session::read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress
     const auto failed = std::make_shared<bool>(false);
     for (std::size_t k = 0; k < blocks->size(); ++k) {
         const Block block = (*blocks)[k];
-        enqueue({false, block.first, block.count, {}, 2, [=](const Result<std::vector<std::uint16_t>>& words) {
+        enqueue({false, block.first, block.count, {}, 2, urgent, [=](const Result<std::vector<std::uint16_t>>& words) {
                      if (*failed)
                          return;
-                     if (!words) {
+                     // an answer that is too short is no answer: nothing of it is taken
+                     if (!words || words->size() != static_cast<std::size_t>(block.count)) {
                          *failed = true;
-                         done(tl::make_unexpected(words.error()));
+                         done(words ? Result<Values>(refuse("short-reply", std::to_string(block.first)))
+                                    : tl::make_unexpected(words.error()));
                          return;
                      }
                      std::size_t at = 0;
                      for (const ObjectEntry* e : block.entries) {
                          const auto n = static_cast<std::size_t>(e->registers());
-                         if (at + n > words->size())
-                             break;
                          (*values)[e->key] = fromRegisters(std::span(*words).subspan(at, n), e->type);
                          at += n;
                      }
@@ -253,15 +327,19 @@ void Session::readAll(ValuesDone done, Progress progress)
     read(keys, std::move(done), std::move(progress));
 }
 
-void Session::write(ObjectKey key, std::int64_t value, Done done)
+void Session::write(ObjectKey key, std::int64_t value, Done done) { writeOne(key, value, false, std::move(done)); }
+
+void Session::urgentWrite(ObjectKey key, std::int64_t value, Done done) { writeOne(key, value, true, std::move(done)); }
+
+void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done)
 {
     const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-    if (!e || !e->writable || value < e->lowest() || value > e->highest()) {
+    if (!e || !e->writable || e->type == ObjectType::Text || value < e->lowest() || value > e->highest()) {
         if (done)
             done(refuse("drive-refused", keyText(key), "the value does not fit object " + keyText(key)));
         return;
     }
-    enqueue({true, e->reg, e->registers(), toRegisters(value, e->type), 1,
+    enqueue({true, e->reg, e->registers(), toRegisters(value, e->type), 1, urgent,
              [done, key](const Result<std::vector<std::uint16_t>>& r) {
                  if (!done)
                      return;
@@ -270,6 +348,25 @@ void Session::write(ObjectKey key, std::int64_t value, Done done)
                  else
                      done(refuse(r.error().code, keyText(key), keyText(key) + " " + r.error().actual));
              }});
+}
+
+void Session::readHistory(std::function<void(const Result<std::vector<ErrorEntry>>&)> done)
+{
+    std::vector<ObjectKey> keys{{0x1003, 0}};
+    for (std::uint8_t k = 1; k <= 16; ++k) {
+        keys.push_back({0x1003, k});
+        keys.push_back({0x2013, k});
+    }
+    read(keys, [done = std::move(done)](const Result<Values>& v) {
+        if (!v) {
+            done(tl::make_unexpected(v.error()));
+            return;
+        }
+        std::vector<ErrorEntry> entries;
+        for (std::uint8_t k = 1; k <= std::min<std::int64_t>(16, v->at({0x1003, 0})); ++k)
+            entries.push_back({static_cast<std::uint16_t>(v->at({0x1003, k})), v->at({0x2013, k})});
+        done(entries);
+    });
 }
 
 void Session::writeVerified(const Values& values, ValuesDone done, Progress progress)
@@ -307,23 +404,27 @@ void Session::poll()
 {
     if (m_queue.size() > 4)
         return;
-    read({statusword, errorCode, position, velocity, torque, inputs, bus}, [this](const Result<Values>& v) {
-        if (!v)
-            return;
-        Snapshot s;
-        s.status = static_cast<std::uint16_t>(v->at(statusword));
-        s.state = driveState(s.status);
-        s.error = static_cast<std::uint16_t>(v->at(errorCode));
-        s.position = v->at(position);
-        s.velocity = v->at(velocity);
-        s.torque = v->at(torque);
-        s.inputs = v->at(inputs);
-        s.busMillivolt = v->at(bus);
-        if (s != m_snapshot) {
-            m_snapshot = s;
-            Q_EMIT snapshotChanged();
-        }
-    });
+    read({statusword, errorCode, position, velocity, torque, inputs, bus, conditions, conditionsKnown},
+         [this](const Result<Values>& v) {
+             if (!v)
+                 return; // what is shown grows old and says so
+             Snapshot s;
+             s.status = static_cast<std::uint16_t>(v->at(statusword));
+             s.state = driveState(s.status);
+             s.error = static_cast<std::uint16_t>(v->at(errorCode));
+             s.position = v->at(position);
+             s.velocity = v->at(velocity);
+             s.torque = v->at(torque);
+             s.inputs = v->at(inputs);
+             s.busMillivolt = v->at(bus);
+             s.conditions = v->at(conditions);
+             s.conditionsKnown = v->at(conditionsKnown);
+             m_snapshotClock.start();
+             if (s != m_snapshot) {
+                 m_snapshot = s;
+                 Q_EMIT snapshotChanged();
+             }
+         });
 }
 
 void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
@@ -389,30 +490,40 @@ void Session::readTrace(std::size_t block)
     const std::size_t channels = mine->settings.channels.size(),
                       total = channels * static_cast<std::size_t>(mine->settings.samples);
     write({0x2200, 12}, static_cast<std::int64_t>(block));
-    enqueue(
-        {false, 500, 120, {}, 2, [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
-             if (mine != m_capture)
-                 return;
-             if (!words) {
+    enqueue({false,
+             500,
+             120,
+             {},
+             2,
+             false,
+             [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
+                 if (mine != m_capture)
+                     return;
+                 if (!words) {
+                     m_capture.reset();
+                     mine->done(tl::make_unexpected(words.error()));
+                     return;
+                 }
+                 if (words->size() != 120) { // asking again for ever would help nobody
+                     m_capture.reset();
+                     mine->done(refuse("short-reply", "trace"));
+                     return;
+                 }
+                 for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
+                     mine->flat.push_back(
+                         static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
+                 if (mine->progress)
+                     mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
+                 if (mine->flat.size() < total) {
+                     readTrace(block + 1);
+                     return;
+                 }
                  m_capture.reset();
-                 mine->done(tl::make_unexpected(words.error()));
-                 return;
-             }
-             for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
-                 mine->flat.push_back(
-                     static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
-             if (mine->progress)
-                 mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
-             if (mine->flat.size() < total) {
-                 readTrace(block + 1);
-                 return;
-             }
-             m_capture.reset();
-             std::vector<std::vector<std::int32_t>> columns(channels);
-             for (std::size_t k = 0; k < total; ++k)
-                 columns[k % channels].push_back(mine->flat[k]);
-             mine->done(columns);
-         }});
+                 std::vector<std::vector<std::int32_t>> columns(channels);
+                 for (std::size_t k = 0; k < total; ++k)
+                     columns[k % channels].push_back(mine->flat[k]);
+                 mine->done(columns);
+             }});
 }
 
 } // namespace ridge::link

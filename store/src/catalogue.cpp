@@ -1,6 +1,6 @@
 #include "store/catalogue.h"
 
-#include "core/machine/axis.h"
+#include "core/model/fields.h"
 
 #include "csv.h"
 #include "data.h"

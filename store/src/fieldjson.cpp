@@ -1,6 +1,6 @@
 #include "fieldjson.h"
 
-#include "core/machine/axis.h"
+#include "core/model/fields.h"
 
 namespace ridge::store {
 

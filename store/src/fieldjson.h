@@ -1,6 +1,6 @@
 #pragma once
 #include "core/drives/parts.h"
-#include "core/machine/field.h"
+#include "core/model/field.h"
 
 #include <nlohmann/json.hpp>
 

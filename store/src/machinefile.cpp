@@ -1,5 +1,6 @@
 #include "store/machinefile.h"
 
+#include "store/factjson.h"
 #include "store/machinejson.h"
 
 #include <QCryptographicHash>
@@ -17,17 +18,23 @@ namespace ridge::store {
 namespace {
 
 constexpr int applicationId = 0x56526467;
-constexpr int schemaVersion = 1;
+constexpr int schemaVersion = 2;
 
-constexpr const char* schema = R"sql(
+constexpr const char* plainTables = R"sql(
 CREATE TABLE machine(id INTEGER PRIMARY KEY CHECK(id = 1), doc TEXT NOT NULL CHECK(json_valid(doc)));
 CREATE TABLE axis(id TEXT PRIMARY KEY, pos INTEGER NOT NULL, doc TEXT NOT NULL CHECK(json_valid(doc)));
 CREATE TABLE capture(id TEXT PRIMARY KEY, simulated INTEGER NOT NULL, samples INTEGER NOT NULL, data BLOB NOT NULL);
-CREATE TABLE logbook(number INTEGER PRIMARY KEY AUTOINCREMENT, time TEXT NOT NULL, axis TEXT NOT NULL, kind TEXT NOT NULL,
-                     text TEXT NOT NULL, hash TEXT NOT NULL);
 CREATE TABLE version(name TEXT PRIMARY KEY, time TEXT NOT NULL, doc TEXT NOT NULL CHECK(json_valid(doc)));
-CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
-CREATE TRIGGER logbook_no_delete BEFORE DELETE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
+)sql";
+/// The record: facts with their chain, and how far it reaches, so that a cut end shows.
+constexpr const char* recordTables = R"sql(
+CREATE TABLE fact(number INTEGER PRIMARY KEY, doc TEXT NOT NULL CHECK(json_valid(doc)), hash TEXT NOT NULL);
+CREATE TABLE chain(id INTEGER PRIMARY KEY CHECK(id = 1), entries INTEGER NOT NULL, head TEXT NOT NULL);
+INSERT INTO chain(id, entries, head) VALUES(1, 0, '');
+CREATE TABLE photo(id TEXT PRIMARY KEY, data BLOB NOT NULL);
+CREATE TRIGGER fact_no_update BEFORE UPDATE ON fact BEGIN SELECT RAISE(ABORT, 'the record is append-only'); END;
+CREATE TRIGGER fact_no_delete BEFORE DELETE ON fact BEGIN SELECT RAISE(ABORT, 'the record is append-only'); END;
+CREATE TRIGGER capture_no_update BEFORE UPDATE ON capture BEGIN SELECT RAISE(ABORT, 'a trace is never overwritten'); END;
 )sql";
 
 /// A prepared statement, finalised on leaving.
@@ -94,9 +101,9 @@ bool carriesOurMark(const std::string& path)
     return id == static_cast<std::uint32_t>(applicationId);
 }
 
-std::string chained(const std::string& before, const LogEntry& e)
+std::string chained(const std::string& before, const std::string& doc)
 {
-    const std::string text = fmt::format("{}\n{}\n{}\n{}\n{}", before, e.time, e.axis, e.kind, e.text);
+    const std::string text = before + "\n" + doc;
     return QCryptographicHash::hash(QByteArrayView(text.data(), static_cast<qsizetype>(text.size())),
                                     QCryptographicHash::Sha256)
         .toHex()
@@ -117,7 +124,7 @@ std::vector<char> packed(const Trace& t)
 
 struct MachineFile::Database {
     sqlite3* handle = nullptr;
-    std::string path;
+    std::string path, keptAside;
     ~Database() { sqlite3_close(handle); }
     [[nodiscard]] bool execute(const char* sql) const
     {
@@ -127,11 +134,33 @@ struct MachineFile::Database {
     {
         return refuse("file-write", path, fmt::format("{} ({})", path, sqlite3_errmsg(handle)));
     }
-    [[nodiscard]] std::string lastHash() const
+    /// Appends facts behind the chain; inside a transaction.
+    [[nodiscard]] bool append(std::vector<Fact>& facts) const
     {
-        Statement s(handle, "SELECT hash FROM logbook ORDER BY number DESC LIMIT 1");
-        return s.row() ? s.text(0) : std::string{};
+        Statement head(handle, "SELECT entries, head FROM chain WHERE id = 1");
+        if (!head.row())
+            return false;
+        std::int64_t n = head.integer(0);
+        std::string hash = head.text(1);
+        for (Fact& f : facts) {
+            f.number = ++n;
+            const std::string doc = writeFact(f);
+            f.hash = hash = chained(hash, doc);
+            if (!Statement(handle, "INSERT INTO fact(number, doc, hash) VALUES(?, ?, ?)")
+                     .bind(1, n)
+                     .bind(2, doc)
+                     .bind(3, hash)
+                     .run())
+                return false;
+        }
+        return facts.empty()
+               || Statement(handle, "UPDATE chain SET entries = ?, head = ? WHERE id = 1")
+                      .bind(1, n)
+                      .bind(2, hash)
+                      .run();
     }
+    /// From the schema in which results stood inside the axes and the logbook was a table of sentences.
+    [[nodiscard]] bool migrateFrom1() const;
 };
 
 MachineFile::MachineFile(std::unique_ptr<Database> database)
@@ -153,10 +182,14 @@ Result<MachineFile> MachineFile::create(const std::string& path, const Machine& 
         return refuse("file-write", path, path);
     const std::string head = fmt::format("PRAGMA application_id={}; PRAGMA user_version={}; PRAGMA synchronous=FULL;",
                                          applicationId, schemaVersion);
-    if (!db->execute(head.c_str()) || !db->execute("BEGIN") || !db->execute(schema) || !db->execute("COMMIT"))
+    if (!db->execute(head.c_str()) || !db->execute("BEGIN") || !db->execute(plainTables) || !db->execute(recordTables)
+        || !db->execute("COMMIT"))
         return db->failed();
     MachineFile file(std::move(db));
-    if (auto done = file.commit({machine, machine.axes, {}, {}, {}}); !done)
+    Change all;
+    all.header = machine;
+    all.axes = machine.axes;
+    if (auto done = file.commit(all); !done)
         return tl::make_unexpected(done.error());
     return file;
 }
@@ -173,6 +206,7 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         sqlite3_busy_timeout(db->handle, 2000);
         return db;
     };
+    std::int64_t version = 0;
     { // look first, read-only: a file that is not ours is not touched
         const auto db = opened(SQLITE_OPEN_READONLY);
         const std::int64_t id = pragma(db->handle, "PRAGMA application_id");
@@ -180,7 +214,7 @@ Result<MachineFile> MachineFile::open(const std::string& path)
             return refuse("file-damaged", path, "the database is damaged; it was left as it is. Use an older copy.");
         if (id != applicationId)
             return refuse("file-foreign", path);
-        const std::int64_t version = pragma(db->handle, "PRAGMA user_version");
+        version = pragma(db->handle, "PRAGMA user_version");
         if (version > schemaVersion)
             return refuse("file-newer", path, fmt::format("version {}", version));
         Statement check(db->handle, "PRAGMA quick_check(1)");
@@ -190,6 +224,21 @@ Result<MachineFile> MachineFile::open(const std::string& path)
     auto db = opened(SQLITE_OPEN_READWRITE);
     if (!db->execute("PRAGMA synchronous=FULL"))
         return refuse("file-missing", path, path);
+    if (version < schemaVersion) {
+        const std::string aside = path + ".schema" + std::to_string(version);
+        std::error_code failed;
+        if (!std::filesystem::exists(aside))
+            std::filesystem::copy_file(path, aside, failed);
+        if (failed)
+            return refuse("file-write", aside, aside);
+        db->keptAside = aside;
+        const std::string stamp = fmt::format("PRAGMA user_version={}", schemaVersion);
+        if (!db->execute("BEGIN IMMEDIATE") || !db->migrateFrom1() || !db->execute(stamp.c_str())
+            || !db->execute("COMMIT")) {
+            (void)db->execute("ROLLBACK");
+            return refuse("file-damaged", path, "it could not be brought to the present form; it was left as it is.");
+        }
+    }
     MachineFile file(std::move(db));
     if (auto read = file.machine(); !read)
         return tl::make_unexpected(read.error());
@@ -214,7 +263,7 @@ Result<Machine> MachineFile::machine() const
     return machine;
 }
 
-Result<void> MachineFile::commit(const Change& change)
+Result<void> MachineFile::commit(Change& change)
 {
     sqlite3* db = m_database->handle;
     if (!m_database->execute("BEGIN IMMEDIATE"))
@@ -236,28 +285,29 @@ Result<void> MachineFile::commit(const Change& change)
                       .run();
     for (const std::string& id : change.removed)
         good = good && Statement(db, "DELETE FROM axis WHERE id = ?").bind(1, id).run();
-    if (change.capture) {
-        const Trace& t = change.capture->second;
+    for (std::size_t k = 0; k < change.order.size(); ++k)
         good = good
-               && Statement(db, "INSERT OR REPLACE INTO capture(id, simulated, samples, data) VALUES(?, ?, ?, ?)")
-                      .bind(1, change.capture->first)
+               && Statement(db, "UPDATE axis SET pos = ? WHERE id = ?")
+                      .bind(1, static_cast<std::int64_t>(k + 1))
+                      .bind(2, change.order[k])
+                      .run();
+    if (change.trace) {
+        const Trace& t = change.trace->second;
+        good = good
+               && Statement(db, "INSERT INTO capture(id, simulated, samples, data) VALUES(?, ?, ?, ?)")
+                      .bind(1, change.trace->first)
                       .bind(2, static_cast<std::int64_t>(t.simulated))
                       .bind(3, static_cast<std::int64_t>(t.time.size()))
                       .blob(4, packed(t))
                       .run();
     }
-    std::string hash = m_database->lastHash();
-    for (const LogEntry& e : change.log) {
-        hash = chained(hash, e);
+    if (change.photo)
         good = good
-               && Statement(db, "INSERT INTO logbook(time, axis, kind, text, hash) VALUES(?, ?, ?, ?, ?)")
-                      .bind(1, e.time)
-                      .bind(2, e.axis)
-                      .bind(3, e.kind)
-                      .bind(4, e.text)
-                      .bind(5, hash)
+               && Statement(db, "INSERT INTO photo(id, data) VALUES(?, ?)")
+                      .bind(1, change.photo->first)
+                      .blob(2, change.photo->second)
                       .run();
-    }
+    good = good && m_database->append(change.facts);
     if (!good || !m_database->execute("COMMIT")) {
         auto error = m_database->failed();
         (void)m_database->execute("ROLLBACK");
@@ -266,31 +316,81 @@ Result<void> MachineFile::commit(const Change& change)
     return {};
 }
 
-std::vector<LogEntry> MachineFile::logbook(int newest) const
+Result<Facts> MachineFile::facts() const
 {
-    std::vector<LogEntry> entries;
-    Statement s(m_database->handle, "SELECT number, time, axis, kind, text, hash FROM (SELECT * FROM logbook ORDER BY "
-                                    "number DESC LIMIT ?) ORDER BY number");
-    s.bind(1, static_cast<std::int64_t>(newest));
-    while (s.row())
-        entries.push_back({s.integer(0), s.text(1), s.text(2), s.text(3), s.text(4), s.text(5)});
-    return entries;
-}
-
-std::int64_t MachineFile::brokenLogEntry() const
-{
-    Statement s(m_database->handle, "SELECT number, time, axis, kind, text, hash FROM logbook ORDER BY number");
-    std::string before;
+    Facts out;
+    Statement s(m_database->handle, "SELECT number, doc, hash FROM fact ORDER BY number");
     while (s.row()) {
-        const LogEntry e{s.integer(0), s.text(1), s.text(2), s.text(3), s.text(4), s.text(5)};
-        if (chained(before, e) != e.hash)
-            return e.number;
-        before = e.hash;
+        auto fact = parseFact(s.text(1));
+        if (!fact)
+            return refuse("file-damaged", path(),
+                          fmt::format("entry {} of the record cannot be read: {}", s.integer(0), fact.error().actual));
+        fact->number = s.integer(0);
+        fact->hash = s.text(2);
+        out.push_back(std::move(*fact));
     }
-    return 0;
+    return out;
 }
 
-std::optional<Trace> MachineFile::capture(const std::string& id) const
+MachineFile::Chain MachineFile::chain() const
+{
+    Chain chain;
+    Statement s(m_database->handle, "SELECT number, doc, hash FROM fact ORDER BY number");
+    std::string before;
+    std::int64_t n = 0;
+    while (s.row()) {
+        ++n;
+        if (s.integer(0) != n || chained(before, s.text(1)) != s.text(2)) {
+            chain.broken = s.integer(0);
+            return chain;
+        }
+        before = s.text(2);
+    }
+    Statement head(m_database->handle, "SELECT entries, head FROM chain WHERE id = 1");
+    chain.cut = !head.row() || head.integer(0) != n || head.text(1) != before;
+    return chain;
+}
+
+bool MachineFile::Database::migrateFrom1() const
+{
+    if (!execute(recordTables))
+        return false;
+    std::vector<Fact> facts;
+    Statement lines(handle, "SELECT time, axis, kind, text FROM logbook ORDER BY number");
+    while (lines.row()) {
+        Fact& f = facts.emplace_back();
+        f.time = lines.text(0);
+        f.axis = lines.text(1);
+        f.payload = OldEntry{lines.text(2), lines.text(3)};
+    }
+    std::vector<std::pair<std::string, std::string>> documents;
+    Statement axes(handle, "SELECT id, doc FROM axis ORDER BY pos");
+    while (axes.row())
+        documents.emplace_back(axes.text(0), axes.text(1));
+    for (const auto& [id, doc] : documents) {
+        const auto results = oldResults(doc);
+        const auto axis = parseAxis(doc);
+        if (!results || !axis)
+            return false;
+        facts.insert(facts.end(), results->begin(), results->end());
+        if (!Statement(handle, "UPDATE axis SET doc = ? WHERE id = ?").bind(1, writeAxis(*axis)).bind(2, id).run())
+            return false;
+    }
+    Statement head(handle, "SELECT doc FROM machine WHERE id = 1");
+    const auto machine = head.row() ? parseHeader(head.text(0)) : Result<Machine>(refuse("file-damaged"));
+    return machine && Statement(handle, "UPDATE machine SET doc = ? WHERE id = 1").bind(1, writeHeader(*machine)).run()
+           && append(facts) && execute("DROP TABLE logbook");
+}
+
+const std::string& MachineFile::keptAside() const { return m_database->keptAside; }
+
+std::vector<char> MachineFile::photo(const std::string& id) const
+{
+    Statement s(m_database->handle, "SELECT data FROM photo WHERE id = ?");
+    return s.bind(1, id).row() ? s.data(0) : std::vector<char>{};
+}
+
+std::optional<Trace> MachineFile::trace(const std::string& id) const
 {
     Statement s(m_database->handle, "SELECT simulated, samples, data FROM capture WHERE id = ?");
     s.bind(1, id);

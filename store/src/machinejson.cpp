@@ -1,7 +1,9 @@
 #include "store/machinejson.h"
 
+#include "core/model/fields.h"
+
 #include "data.h"
-#include "fieldjson.h"
+#include "jsonreading.h"
 
 #include <fmt/core.h>
 
@@ -12,173 +14,6 @@ namespace ridge::store {
 namespace {
 
 constexpr const char* formatName = "vortex-ridge-machine";
-
-const json& member(const json& j, const char* key)
-{
-    static const json none;
-    const auto it = j.find(key);
-    return it == j.end() ? none : *it;
-}
-std::string text(const json& j, const char* key, const std::string& where)
-{
-    const json& v = member(j, key);
-    if (v.is_null())
-        return {};
-    if (!v.is_string())
-        throw Wrong{where + "/" + key, "a text was expected"};
-    return v.get<std::string>();
-}
-double number(const json& j, const char* key, const std::string& where, double otherwise = 0)
-{
-    const json& v = member(j, key);
-    if (v.is_null())
-        return otherwise;
-    if (!v.is_number())
-        throw Wrong{where + "/" + key, "a number was expected"};
-    return v.get<double>();
-}
-bool truth(const json& j, const char* key, const std::string& where, bool otherwise = false)
-{
-    const json& v = member(j, key);
-    if (v.is_null())
-        return otherwise;
-    if (!v.is_boolean())
-        throw Wrong{where + "/" + key, "true or false was expected"};
-    return v.get<bool>();
-}
-const json& list(const json& j, const char* key, const std::string& where, std::size_t most = 10000)
-{
-    static const json empty = json::array();
-    const json& v = member(j, key);
-    if (v.is_null())
-        return empty;
-    if (!v.is_array() || v.size() > most)
-        throw Wrong{where + "/" + key, "a list was expected"};
-    return v;
-}
-
-// ---------------------------------------------------------------- records that are not fields
-
-json setJson(const ParameterSet& s)
-{
-    json values = json::object();
-    for (const auto& [key, value] : s.values)
-        values[keyText(key)] = value;
-    return {{"name", s.name}, {"time", s.time}, {"values", values}};
-}
-ParameterSet setFrom(const json& j, const std::string& where)
-{
-    ParameterSet s;
-    if (j.is_null())
-        return s;
-    s.name = text(j, "name", where);
-    s.time = text(j, "time", where);
-    const json& values = member(j, "values");
-    if (!values.is_object())
-        throw Wrong{where + "/values", "a group of values was expected"};
-    for (const auto& [key, value] : values.items()) {
-        const auto parsed = parseKey(key);
-        if (!parsed || !value.is_number_integer())
-            throw Wrong{where + "/values/" + key, "an object and a whole number were expected"};
-        s.values[*parsed] = value.get<std::int64_t>();
-    }
-    return s;
-}
-
-json gainsJson(const LoopGains& g)
-{
-    return {{"positionGain_1_s", g.positionGain},
-            {"velocityGain_Nms_rad", g.velocityGain},
-            {"integralTime_s", g.integralTime},
-            {"setPointWeight", g.setPointWeight},
-            {"speedFeedforward", g.speedFeedforward},
-            {"accelerationFeedforward", g.accelerationFeedforward},
-            {"feedforwardInertia_kgm2", g.feedforwardInertia},
-            {"torqueLimit_Nm", g.torqueLimit},
-            {"torqueFilter_s", g.torqueFilter},
-            {"speedFilter_s", g.speedFilter},
-            {"currentLag_s", g.currentLag}};
-}
-LoopGains gainsFrom(const json& j, const std::string& w)
-{
-    LoopGains g;
-    if (!j.is_object())
-        return g;
-    g.positionGain = number(j, "positionGain_1_s", w);
-    g.velocityGain = number(j, "velocityGain_Nms_rad", w);
-    g.integralTime = number(j, "integralTime_s", w);
-    g.setPointWeight = number(j, "setPointWeight", w, 1);
-    g.speedFeedforward = number(j, "speedFeedforward", w);
-    g.accelerationFeedforward = number(j, "accelerationFeedforward", w);
-    g.feedforwardInertia = number(j, "feedforwardInertia_kgm2", w);
-    g.torqueLimit = number(j, "torqueLimit_Nm", w, 1e9);
-    g.torqueFilter = number(j, "torqueFilter_s", w);
-    g.speedFilter = number(j, "speedFilter_s", w);
-    g.currentLag = number(j, "currentLag_s", w);
-    return g;
-}
-
-json captureJson(const CaptureRef& c)
-{
-    return {{"id", c.id},
-            {"title", c.title},
-            {"time", c.time},
-            {"simulated", c.simulated},
-            {"loaded", c.loaded},
-            {"gains", gainsJson(c.gains)},
-            {"band_rad", c.band},
-            {"overshoot_rad", c.overshoot},
-            {"settling_s", c.settling},
-            {"peakError_rad", c.peakError},
-            {"steadyError_rad", c.steadyError},
-            {"peakTorque_Nm", c.peakTorque},
-            {"settled", c.settled}};
-}
-CaptureRef captureFrom(const json& j, const std::string& w)
-{
-    CaptureRef c;
-    c.id = text(j, "id", w);
-    c.title = text(j, "title", w);
-    c.time = text(j, "time", w);
-    c.simulated = truth(j, "simulated", w, true);
-    c.loaded = truth(j, "loaded", w, true);
-    c.gains = gainsFrom(member(j, "gains"), w + "/gains");
-    c.band = number(j, "band_rad", w);
-    c.overshoot = number(j, "overshoot_rad", w);
-    c.settling = number(j, "settling_s", w);
-    c.peakError = number(j, "peakError_rad", w);
-    c.steadyError = number(j, "steadyError_rad", w);
-    c.peakTorque = number(j, "peakTorque_Nm", w);
-    c.settled = truth(j, "settled", w);
-    return c;
-}
-
-json testJson(const StopTest& t)
-{
-    return {{"time", t.time},           {"kind", t.kind},           {"speed", t.speed},
-            {"rampTime_s", t.rampTime}, {"stopTime_s", t.stopTime}, {"brakeTime_s", t.brakeTime},
-            {"offTime_s", t.offTime},   {"travel", t.travel},       {"drop", t.drop},
-            {"passed", t.passed},       {"simulated", t.simulated}, {"note", t.note}};
-}
-StopTest testFrom(const json& j, const std::string& w)
-{
-    StopTest t;
-    t.time = text(j, "time", w);
-    t.kind = text(j, "kind", w);
-    t.speed = number(j, "speed", w);
-    t.rampTime = number(j, "rampTime_s", w);
-    t.stopTime = number(j, "stopTime_s", w);
-    t.brakeTime = number(j, "brakeTime_s", w);
-    t.travel = number(j, "travel", w);
-    t.offTime = number(j, "offTime_s", w);
-    t.drop = number(j, "drop", w);
-    t.passed = truth(j, "passed", w);
-    t.simulated = truth(j, "simulated", w, true);
-    t.note = text(j, "note", w);
-    return t;
-}
-
-// ---------------------------------------------------------------- parts of an axis
 
 /// Segments carry the positions of a recorded motion beside their fields.
 json segmentJson(const Segment& s, bool rotary)
@@ -253,32 +88,6 @@ std::optional<T> partFrom(const json& j, std::span<const Field> fields, const st
     return value;
 }
 
-json wiringJson(const WiringRecord& w)
-{
-    json j = json::object();
-    writeFields(j, wiringFields(), &w, false);
-    for (const auto& [id, tick] : w.ticks)
-        j["ticks"][id] = {{"ticked", tick.ticked}, {"doubted", tick.doubted}, {"reading", tick.reading}};
-    j["bridges"] = w.bridges;
-    return j;
-}
-void wiringFrom(WiringRecord& w, const json& j)
-{
-    if (j.is_null())
-        return;
-    readFields(j, wiringFields(), &w, false, "/wiring");
-    const json& ticks = member(j, "ticks");
-    if (!ticks.is_null() && !ticks.is_object())
-        throw Wrong{"/wiring/ticks", "a group of values was expected"};
-    if (ticks.is_object())
-        for (const auto& [id, tick] : ticks.items())
-            w.ticks[id] = {truth(tick, "ticked", "/wiring/ticks"), truth(tick, "doubted", "/wiring/ticks"),
-                           text(tick, "reading", "/wiring/ticks")};
-    for (const json& b : list(j, "bridges", "/wiring"))
-        w.bridges.push_back(b.is_string() ? b.get<std::string>()
-                                          : throw Wrong{"/wiring/bridges", "a text was expected"});
-}
-
 void extraKeys(const json& j, std::initializer_list<const char*> known, std::string& extra)
 {
     json rest = j;
@@ -321,25 +130,15 @@ json axisJson(const Axis& a)
         j["choice"]["stepping"] = json::object();
         writeFields(j["choice"]["stepping"], steppingFields(), &a.choice.stepping, false);
     }
-    j["wiring"] = wiringJson(a.wiring);
-    const ParameterRecord& p = a.parameters;
-    j["parameters"] = {{"backup", setJson(p.backup)},  {"inDrive", setJson(p.inDrive)},
-                       {"saved", setJson(p.saved)},    {"verified", p.verified},
-                       {"powerCycled", p.powerCycled}, {"positiveIsNegative", p.positiveIsNegative}};
+    j["wiring"] = json::object();
+    writeFields(j["wiring"], wiringFields(), &a.wiring, false);
+    j["parameters"] = {{"positiveIsNegative", a.parameters.positiveIsNegative}};
     j["turn"] = json::object();
     writeFields(j["turn"], turnFields(), &a.turn, rotary);
     j["tune"] = json::object();
     writeFields(j["tune"], tuneFields(), &a.tune, rotary);
-    j["tune"]["captures"] = json::array();
-    for (const CaptureRef& c : a.tune.captures)
-        j["tune"]["captures"].push_back(captureJson(c));
     j["guard"] = json::object();
     writeFields(j["guard"], guardFields(), &a.guard, rotary);
-    j["guard"]["tests"] = json::array();
-    for (const StopTest& t : a.guard.tests)
-        j["guard"]["tests"].push_back(testJson(t));
-    j["sign"] = json::object();
-    writeFields(j["sign"], signFields(), &a.sign, rotary);
     return j;
 }
 
@@ -398,26 +197,12 @@ Axis axisFrom(const json& j)
         if (const json& stepping = member(choice, "stepping"); !stepping.is_null())
             readFields(stepping, steppingFields(), &a.choice.stepping, false, "/choice/stepping");
     }
-    wiringFrom(a.wiring, member(j, "wiring"));
-    const json& p = member(j, "parameters");
-    if (p.is_object()) {
-        a.parameters.backup = setFrom(member(p, "backup"), "/parameters/backup");
-        a.parameters.inDrive = setFrom(member(p, "inDrive"), "/parameters/inDrive");
-        a.parameters.saved = setFrom(member(p, "saved"), "/parameters/saved");
-        a.parameters.verified = truth(p, "verified", "/parameters");
-        a.parameters.powerCycled = truth(p, "powerCycled", "/parameters");
+    group("wiring", wiringFields(), &a.wiring);
+    if (const json& p = member(j, "parameters"); p.is_object())
         a.parameters.positiveIsNegative = truth(p, "positiveIsNegative", "/parameters");
-    }
     group("turn", turnFields(), &a.turn);
     group("tune", tuneFields(), &a.tune);
-    if (member(j, "tune").is_object())
-        for (const json& c : list(member(j, "tune"), "captures", "/tune"))
-            a.tune.captures.push_back(captureFrom(c, "/tune/captures"));
     group("guard", guardFields(), &a.guard);
-    if (member(j, "guard").is_object())
-        for (const json& t : list(member(j, "guard"), "tests", "/guard"))
-            a.guard.tests.push_back(testFrom(t, "/guard/tests"));
-    group("sign", signFields(), &a.sign);
     return a;
 }
 
@@ -440,24 +225,10 @@ Machine headerFrom(const json& j)
     Machine m;
     m.name = text(j, "name", "");
     m.note = text(j, "note", "");
-    extraKeys(j, {"format", "version", "name", "note", "site", "axes"}, m.extra);
+    extraKeys(j, {"format", "version", "name", "note", "site", "axes", "facts"}, m.extra);
     if (const json& site = member(j, "site"); !site.is_null())
         readFields(site, siteFields(), &m.site, false, "/site");
     return m;
-}
-
-/// Runs a reader and turns what it throws into an error.
-template <class F>
-auto guarded(F f) -> Result<decltype(f())>
-{
-    try {
-        return f();
-    } catch (const Wrong& wrong) {
-        return refuse("file-damaged", wrong.where,
-                      fmt::format("{}: {}.", wrong.where.empty() ? "/" : wrong.where, wrong.what));
-    } catch (const json::exception& e) {
-        return refuse("file-damaged", {}, e.what());
-    }
 }
 
 } // namespace

@@ -35,7 +35,8 @@ std::string escaped(std::string_view text)
 
 std::string mark(Verdict v)
 {
-    constexpr std::array<std::string_view, 4> shapes{"? unknown", "&#9679; ok", "&#9650; watch", "&#9632; fail"};
+    constexpr std::array<std::string_view, verdictCount> shapes{"? unknown", "&#9679; ok", "&#9650; watch",
+                                                                "&#9632; fail", "&#9675; practised (simulated)"};
     return std::string(shapes.at(static_cast<std::size_t>(v)));
 }
 
@@ -85,7 +86,7 @@ void checks(Writer& w, const Evaluation& e)
     for (const Check& c : e.checks)
         w.row({std::string(stationName(c.station)), escaped(c.title), mark(c.verdict),
                c.margin ? fmt::format("{:.0f} %", *c.margin * 100) : "–",
-               escaped(c.reason) + (c.help.empty() ? "" : "<br><i>" + escaped(c.help) + "</i>")});
+               escaped(plain(c.reason)) + (c.help.empty() ? "" : "<br><i>" + escaped(plain(c.help)) + "</i>")});
     w.close();
 }
 
@@ -143,80 +144,140 @@ void parts(Writer& w, const Axis& a)
     w.close();
 }
 
-void wiring(Writer& w, const Axis& a, const Evaluation& e)
+/// Where an answer comes from, always said.
+std::string source(const Fact& f)
+{
+    return std::string(originWord(f.origin)) + (f.origin == Origin::Simulated ? " (practice)" : "");
+}
+
+void steps(Writer& w, const Evaluation& e)
+{
+    w.heading("Steps of the work");
+    w.open({"Step", "", "State", "By", "When", "Reason"});
+    for (const StepStatus& s : e.steps)
+        w.row({std::string(s.step->id), escaped(s.step->title),
+               std::string(s.practised ? "practised (simulated)" : stepStateWord(s.state)),
+               s.fact ? escaped(s.fact->person.name) + ", " + source(*s.fact) : "",
+               s.fact ? escaped(s.fact->time.substr(0, 16)) : "", escaped(plain(s.reason))});
+    w.close();
+}
+
+void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
 {
     w.heading("Wiring");
-    w.paragraph(a.wiring.deadBus
-                    ? "Bus measured: " + print(*a.wiring.deadBus, Quantity::Voltage) + " " + a.wiring.deadBusTime
-                    : "Bus not measured.");
-    w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading"});
+    const auto seen = conductorsSeen(evidence);
+    w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading", "By"});
     for (const Conductor& c : e.plan.conductors) {
-        const auto it = a.wiring.ticks.find(c.id);
-        const Tick tick = it == a.wiring.ticks.end() ? Tick{} : it->second;
+        const auto it = seen.find(c.id);
+        const ConductorSeen tick = it == seen.end() ? ConductorSeen{} : *it->second->as<ConductorSeen>();
         w.row({escaped(c.id), escaped(c.cable), printNumber(c.mm2),
-               std::string(tick.ticked ? "yes" : "no") + (tick.doubted ? ", in doubt" : ""), escaped(tick.reading)});
+               std::string(tick.ticked ? "yes" : "no") + (tick.doubted ? ", in doubt" : ""), escaped(tick.reading),
+               it == seen.end() ? "" : escaped(it->second->person.name)});
     }
     w.close();
     for (const Finding& f : e.findings)
         if (const WireRule* rule = wireRule(f.rule))
             w.paragraph(fmt::format("{} {}: {} ({})", f.rule, f.subject, rule->message, rule->severityWord));
+    for (const Fact* b : openBridges(evidence))
+        w.paragraph("BRIDGE STILL IN: " + plain(lineOf(*b)) + ", " + b->person.name + ", " + b->time.substr(0, 16));
 }
 
-void parameters(Writer& w, const Axis& a, const Evaluation& e)
+void parameters(Writer& w, const Evaluation& e)
 {
     w.heading("Parameters");
-    w.paragraph(a.parameters.backup.empty() ? "No backup was read."
-                                            : fmt::format("Backup of {} values, {}.", a.parameters.backup.values.size(),
-                                                          a.parameters.backup.time));
+    const DriveMemory& m = e.memory;
+    w.paragraph(!m.backup ? "No backup of this drive was read."
+                          : fmt::format("Backup of {} values, {}, drive {} {} ({}), {}.",
+                                        m.backup->as<DriveRead>()->values.size(), m.backup->time.substr(0, 16),
+                                        m.backup->identity.type, m.backup->identity.serial, m.backup->identity.firmware,
+                                        source(*m.backup)));
     w.open({"Object", "Name", "Planned", "Meaning", "In the drive", "Last saved"});
     for (const PlannedParameter& p : e.parameters) {
-        const auto value = [&](const ParameterSet& s) {
-            const auto it = s.values.find(p.key);
-            return it == s.values.end() ? std::string("–") : std::to_string(it->second);
+        const auto value = [&](const DriveValues& values) {
+            const auto it = values.find(p.key);
+            return it == values.end() ? std::string("–") : std::to_string(it->second);
         };
         const ObjectEntry* entry = ObjectDictionary::shipped().find(p.key);
-        w.row({keyText(p.key), escaped(entry ? entry->name : ""), std::to_string(p.value), escaped(p.physical),
-               value(a.parameters.inDrive), value(a.parameters.saved)});
+        w.row({keyText(p.key), escaped(entry ? entry->name : ""), std::to_string(p.value), escaped(plain(p.physical)),
+               value(m.held), value(m.saved)});
     }
     w.close();
 }
 
-void tuning(Writer& w, const Axis& a, const Evaluation& e)
+void tuning(Writer& w, const Axis& a, const Evaluation& e, const Evidence& evidence)
 {
     w.heading("Tuning");
-    if (a.tune.captures.empty()) {
+    const auto captures = evidence.every<MoveCaptured>();
+    if (captures.empty()) {
         w.paragraph("No move was captured.");
         return;
     }
     const double scale = e.tune ? e.tune->travelPerRadian : 1;
     const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
     w.open({"Capture", "Kind", "Kp", "Kv", "Ti", "Peak error", "Overshoot", "Settling"});
-    for (const CaptureRef& c : a.tune.captures)
-        w.row({escaped(c.title + " " + c.time), c.simulated ? "simulated" : "measured",
+    for (const Fact* f : captures) {
+        const auto& c = *f->as<MoveCaptured>();
+        w.row({escaped(c.title + " " + f->time.substr(0, 16)), source(*f),
                fmt::format("{:.4g} 1/s", c.gains.positionGain), fmt::format("{:.4g}", c.gains.velocityGain),
                print(c.gains.integralTime, Quantity::Time), print(c.peakError * scale, q),
                print(c.overshoot * scale, q), c.settled ? print(c.settling, Quantity::Time) : "not settled"});
+    }
     w.close();
 }
 
-void safety(Writer& w, const Axis& a)
+void safety(Writer& w, const Axis& a, const Evidence& evidence)
 {
     w.heading("Safe stop");
     w.paragraph("The program computes, records and reminds. It never states that a machine is safe or lawful. Local "
                 "codes and a competent, authorised person decide. Removing torque does not isolate from the supply.");
     w.paragraph("Risk assessment: " + (a.guard.assessment.empty() ? std::string("not named") : a.guard.assessment));
-    w.open({"Test", "When", "Result", "Stop", "Torque off after", "Drop", "Note"});
+    w.open({"Test", "When", "Result", "Kind", "By", "Instrument", "Stop", "Torque off after", "Drop", "Note"});
     const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
-    for (const StopTest& t : a.guard.tests)
-        w.row({escaped(t.kind) + (t.simulated ? " (simulated)" : ""), escaped(t.time), t.passed ? "passed" : "failed",
+    for (const Fact* f : evidence.every<StopTested>()) {
+        const auto& t = *f->as<StopTested>();
+        w.row({escaped(t.kind), escaped(f->time.substr(0, 16)), t.passed ? "passed" : "failed", source(*f),
+               escaped(f->person.name), escaped(f->instrument.kind + " " + f->instrument.serial),
                t.stopTime > 0 ? print(t.stopTime, Quantity::Time) : "–",
                t.offTime > 0 ? print(t.offTime, Quantity::Time) : "–", print(t.drop, q), escaped(t.note)});
+    }
     w.close();
+}
+
+void signatures(Writer& w, const Evidence& evidence)
+{
+    w.heading("Signatures");
+    bool any = false;
+    for (const Fact* f : evidence.every<Signed>()) {
+        any = true;
+        const Message fell = signatureFell(*f, evidence);
+        w.paragraph(fmt::format("{}: {}, {}, {}. {}", plain(lineOf(*f)), f->person.name, f->person.role,
+                                f->time.substr(0, 16), plain(fell)));
+    }
+    if (!any)
+        w.paragraph("Not signed.");
+}
+
+void record(Writer& w, const Axis& a, const Evidence& evidence, const Facts& facts)
+{
+    w.heading("Record");
+    w.open({"No.", "Time", "Kind", "How", "By", "Drive", "Entry"});
+    for (const Fact& f : facts) {
+        if (f.axis != a.id && !f.axis.empty())
+            continue;
+        const Message why = f.axis.empty() ? Message{} : evidence.whyNot(f);
+        w.row({std::to_string(f.number), escaped(f.time), std::string(kindOf(f.payload)), source(f),
+               escaped(f.person.name), escaped(f.identity.serial),
+               escaped(plain(lineOf(f))) + (why.empty() ? "" : " <i>" + escaped(plain(why)) + "</i>")});
+    }
+    w.close();
+    if (!facts.empty())
+        w.paragraph(fmt::format("{} entries; hash of the last: {}", facts.back().number, facts.back().hash));
 }
 
 } // namespace
 
-std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& e, const std::vector<LogEntry>& logbook)
+std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& e, const Evidence& evidence,
+                       const Facts& facts)
 {
     Writer w;
     w.raw("<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + escaped(a.id + " " + a.name)
@@ -227,25 +288,24 @@ std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& 
             "small{color:#6a6558}</style></head><body>\n");
     w.raw(fmt::format("<h1>Hand-over: {} {}</h1>\n", escaped(a.id), escaped(a.name)));
     w.paragraph(machine.name + (a.note.empty() ? "" : ". " + a.note));
-    w.paragraph("Results marked as simulated come from the simulated drive and prove nothing about the machine.");
+    const DriveIdentity& drive = evidence.view().identity;
+    if (evidence.view().practice())
+        w.raw("<h2>REHEARSAL: rests on a simulated drive or on none, and proves nothing about the machine</h2>\n");
+    else
+        w.paragraph("Drive: " + drive.maker + " " + drive.type + ", serial number " + drive.serial + ", firmware "
+                    + drive.firmware);
+    w.paragraph(cautionText("C-00"));
     readiness(w, e);
+    steps(w, e);
     checks(w, e);
     parts(w, a);
     workings(w, e);
-    wiring(w, a, e);
-    parameters(w, a, e);
-    tuning(w, a, e);
-    safety(w, a);
-    w.heading("Signature");
-    w.paragraph(a.sign.time.empty()
-                    ? "Not signed."
-                    : fmt::format("{}, {}, {}. {}", a.sign.name, a.sign.role, a.sign.time, a.sign.remarks));
-    w.heading("Logbook");
-    w.open({"No.", "Time", "Kind", "Entry"});
-    for (const LogEntry& entry : logbook)
-        if (entry.axis == a.id || entry.axis.empty())
-            w.row({std::to_string(entry.number), escaped(entry.time), escaped(entry.kind), escaped(entry.text)});
-    w.close();
+    wiring(w, e, evidence);
+    parameters(w, e);
+    tuning(w, a, e, evidence);
+    safety(w, a, evidence);
+    signatures(w, evidence);
+    record(w, a, evidence, facts);
     w.raw("</body></html>\n");
     return w.take();
 }

@@ -1,6 +1,6 @@
 #include "store/schema.h"
 
-#include "core/machine/axis.h"
+#include "core/model/fields.h"
 #include "core/units/print.h"
 #include "store/machinejson.h"
 
@@ -100,22 +100,8 @@ json cycleSchema()
     return s;
 }
 
-json withList(json group, const char* key)
-{
-    group["properties"][key] = {{"type", "array"}, {"items", {{"type", "object"}}}};
-    return group;
-}
-
 json axisSchema()
 {
-    const json set{{"type", "object"},
-                   {"properties",
-                    {{"name", {{"type", "string"}}},
-                     {"time", {{"type", "string"}}},
-                     {"values", {{"type", "object"}, {"additionalProperties", {{"type", "integer"}}}}}}}};
-    json wiring = groupSchema(wiringFields());
-    wiring["properties"]["ticks"] = {{"type", "object"}};
-    wiring["properties"]["bridges"] = {{"type", "array"}, {"items", {{"type", "string"}}}};
     return {
         {"type", "object"},
         {"required", {"id", "name", "load", "mechanism"}},
@@ -140,20 +126,11 @@ json axisSchema()
               {"stepperDrive", partSchema(stepperDriveFields())},
               {"stepping", groupSchema(steppingFields())},
               {"withBrake", {{"type", "boolean"}}}}}}},
-          {"wiring", wiring},
-          {"parameters",
-           {{"type", "object"},
-            {"properties",
-             {{"backup", set},
-              {"inDrive", set},
-              {"saved", set},
-              {"verified", {{"type", "boolean"}}},
-              {"powerCycled", {{"type", "boolean"}}},
-              {"positiveIsNegative", {{"type", "boolean"}}}}}}},
+          {"wiring", groupSchema(wiringFields())},
+          {"parameters", {{"type", "object"}, {"properties", {{"positiveIsNegative", {{"type", "boolean"}}}}}}},
           {"turn", groupSchema(turnFields())},
-          {"tune", withList(groupSchema(tuneFields()), "captures")},
-          {"guard", withList(groupSchema(guardFields()), "tests")},
-          {"sign", groupSchema(signFields())}}}};
+          {"tune", groupSchema(tuneFields())},
+          {"guard", groupSchema(guardFields())}}}};
 }
 
 } // namespace

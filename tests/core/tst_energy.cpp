@@ -1,4 +1,4 @@
-#include "core/machine/evaluate.h"
+#include "core/stations/evaluate.h"
 #include "store/machinejson.h"
 
 #include <QTest>

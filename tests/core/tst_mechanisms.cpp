@@ -1,8 +1,8 @@
 #include "core/drives/stepper.h"
-#include "core/machine/candidates.h"
-#include "core/machine/evaluate.h"
-#include "core/machine/ratiosweep.h"
-#include "core/machine/sampling.h"
+#include "core/stations/candidates.h"
+#include "core/stations/evaluate.h"
+#include "core/stations/ratiosweep.h"
+#include "core/stations/sampling.h"
 #include "store/catalogue.h"
 #include "store/machinejson.h"
 

@@ -4,8 +4,8 @@
 #include "core/control/trace.h"
 #include "core/mechanics/chain.h"
 #include "core/mechanics/stage.h"
-#include "core/parameters/cia402.h"
-#include "core/parameters/objects.h"
+#include "core/objects/cia402.h"
+#include "core/objects/objects.h"
 
 #include "cases.h"
 

@@ -8,7 +8,7 @@ namespace ridge {
 
 std::string_view verdictWord(Verdict verdict)
 {
-    constexpr std::array<std::string_view, 4> words{"unknown", "ok", "watch", "fail"};
+    constexpr std::array<std::string_view, verdictCount> words{"unknown", "ok", "watch", "fail", "practised"};
     return words.at(static_cast<std::size_t>(verdict));
 }
 
@@ -38,7 +38,7 @@ Check judge(std::string_view id, Station station, Quantity quantity, std::option
 
 bool tighter(const Check& a, const Check& b)
 {
-    constexpr std::array order{2, 3, 1, 0}; // unknown, ok, watch, fail
+    constexpr std::array order{2, 4, 1, 0, 3}; // unknown, ok, watch, fail, practised
     const int oa = order.at(static_cast<std::size_t>(a.verdict));
     const int ob = order.at(static_cast<std::size_t>(b.verdict));
     if (oa != ob)

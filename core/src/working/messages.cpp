@@ -108,6 +108,18 @@ constexpr std::array sentences{
     Sentence{"no-backup", "Read from drive first: the values in it are kept before anything is written."},
     Sentence{"busy", "The drive is doing something else just now; let that finish first."},
     Sentence{"not-enabled", "The drive does not enable; the ladder in Turn names the open rung."},
+    Sentence{"short-reply", "The drive's answer was too short; nothing of it was taken."},
+    Sentence{"stop-not-proved", "The stop was sent again and again and the drive does not say that it stopped. The "
+                                "axis may still move: use the emergency stop."},
+    Sentence{"no-watchdog", "This drive has no watchdog that stops the axis when the program goes silent: confirm an "
+                            "enabling device in hand first."},
+    Sentence{"fault-first",
+             "The drive has a fault ({x}): it is named, recorded and reset by an act of its own before anything runs."},
+    Sentence{"not-moved", "The command was given and nothing moved."},
+    Sentence{"no-person",
+             "Say who works first (Ctrl+Shift+P): nothing is written and nothing moves without a name in the record."},
+    Sentence{"other-drive", "{x}"},
+    Sentence{"refused", "{x}"},
     Sentence{"released", "Stopped: the button was let go."},
     Sentence{"cancelled", "Cancelled."},
 };

@@ -1,8 +1,10 @@
 #pragma once
 #include "core/control/trace.h"
-#include "core/parameters/cia402.h"
-#include "core/parameters/objects.h"
+#include "core/objects/cia402.h"
+#include "core/objects/objects.h"
+#include "core/record/identity.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <QString>
 #include <QTimer>
@@ -25,7 +27,15 @@ struct Snapshot {
     DriveState state = DriveState::NotReady;
     std::uint16_t status = 0, error = 0;
     std::int64_t position = 0, velocity = 0, torque = 0, inputs = 0, busMillivolt = 0;
+    std::int64_t conditions = 0, conditionsKnown = 0; ///< of enabling, bit by bit in the order of the ladder
     bool operator==(const Snapshot&) const = default;
+};
+
+/// An entry of the drive's own history.
+struct ErrorEntry {
+    std::uint16_t code = 0;
+    std::int64_t second = 0; ///< of its running time
+    bool operator==(const ErrorEntry&) const = default;
 };
 
 /// One drive over Modbus TCP, by the shipped register table. Everything is asynchronous: requests are queued, each has
@@ -41,7 +51,18 @@ public:
     void connectTo(const QString& host, int port);
     void disconnectFrom();
     [[nodiscard]] bool connected() const { return m_connected; }
-    [[nodiscard]] bool simulated() const { return m_simulated; }
+    /// The drive has said who it is; nothing is written before.
+    [[nodiscard]] bool identified() const { return m_connected && m_identified; }
+    [[nodiscard]] const DriveIdentity& identity() const { return m_identity; }
+    [[nodiscard]] bool simulated() const { return m_identity.simulated; }
+    /// The drive has a watchdog of its own that stops the axis when this program goes silent.
+    [[nodiscard]] bool hasWatchdog() const { return m_hasWatchdog; }
+    [[nodiscard]] std::int64_t restarts() const { return m_restarts; }
+    /// Age of the snapshot [ms]; an old one is shown as old.
+    [[nodiscard]] qint64 age() const { return m_snapshotClock.isValid() ? m_snapshotClock.elapsed() : -1; }
+    /// A real drive reached over a network that is not this machine or its cable: no motion is started over it.
+    [[nodiscard]] bool remote() const { return m_remote; }
+    void setRemote(bool remote) { m_remote = remote; }
     [[nodiscard]] QString address() const { return m_address; }
     [[nodiscard]] const Snapshot& snapshot() const { return m_snapshot; }
     [[nodiscard]] bool busy() const { return !m_queue.empty() || m_inFlight; }
@@ -63,12 +84,24 @@ public:
         bool onMotion = true; ///< starts with the next move or stop, else at once
         int timeout_ms = 10000;
     };
+    /// The drive's own list of errors, newest first.
+    void readHistory(std::function<void(const Result<std::vector<ErrorEntry>>&)> done);
+
     /// Arms the trace; `armed` runs when the drive is ready for the motion; `done` gets the channels.
     void capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress = {});
     void cancelCapture();
 
     /// CiA 402 controlword; nothing else enables or moves the drive.
     void control(std::uint16_t word, Done done = {});
+    /// Ahead of everything that waits: for stopping and for the watchdog's feed.
+    void urgentWrite(ObjectKey key, std::int64_t value, Done done = {});
+    void urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done);
+
+    /// While on, the drive's watchdog is fed; when the feed stops, for whatever reason, the drive itself stops the
+    /// axis.
+    void feed(bool on);
+    static constexpr int feedEvery = 150;    ///< [ms], our choice
+    static constexpr int watchdogTime = 400; ///< set in the drive before torque goes on [ms], our choice
 
 Q_SIGNALS:
     void connectionChanged();
@@ -81,9 +114,13 @@ private:
         int first = 0, count = 0;
         std::vector<std::uint16_t> values;
         int triesLeft = 2;
+        bool urgent = false;
         std::function<void(const Result<std::vector<std::uint16_t>>&)> done;
     };
     void enqueue(Request request);
+    void identify();
+    void readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress);
+    void writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done);
     void next();
     void finished(QModbusReply* reply, std::uint64_t serial);
     void noReply();
@@ -94,10 +131,14 @@ private:
 
     std::unique_ptr<QModbusTcpClient> m_client;
     std::deque<Request> m_queue;
-    bool m_inFlight = false, m_connected = false, m_simulated = false, m_closing = false;
+    bool m_inFlight = false, m_connected = false, m_identified = false, m_hasWatchdog = false, m_remote = false,
+         m_closing = false;
+    DriveIdentity m_identity;
+    std::int64_t m_restarts = 0;
+    QElapsedTimer m_snapshotClock;
     QString m_address;
     std::uint64_t m_serial = 0; ///< of the request in flight
-    QTimer m_poll, m_watchdog;
+    QTimer m_poll, m_watchdog, m_feed;
     Snapshot m_snapshot;
     struct Capture;
     std::shared_ptr<Capture> m_capture;

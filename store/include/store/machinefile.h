@@ -1,6 +1,8 @@
 #pragma once
 #include "core/control/trace.h"
-#include "core/machine/axis.h"
+#include "core/model/machine.h"
+#include "core/record/fact.h"
+#include "core/working/result.h"
 
 #include <memory>
 #include <optional>
@@ -9,29 +11,26 @@
 
 namespace ridge::store {
 
-struct LogEntry {
-    std::int64_t number = 0;      ///< given by the file
-    std::string time, axis, kind; ///< kind: "decision", "measurement", "drive", "note", "version"
-    std::string text;
-    std::string hash; ///< SHA-256 over the entry and the hash before it
-};
-
 /// One edit: everything in it is in the file, or nothing of it.
 struct Change {
-    std::optional<Machine> header;    ///< site and policies
-    std::vector<Axis> axes;           ///< changed or new
-    std::vector<std::string> removed; ///< axes by id
-    std::vector<LogEntry> log;
-    std::optional<std::pair<std::string, Trace>> capture; ///< id and trace
+    std::optional<Machine> header;                      ///< name, note, site and policies
+    std::vector<Axis> axes;                             ///< changed or new
+    std::vector<std::string> removed;                   ///< axes by id
+    std::vector<std::string> order;                     ///< ids of all axes in their new order; empty: as it was
+    std::vector<Fact> facts;                            ///< appended; number and hash are given by the file
+    std::optional<std::pair<std::string, Trace>> trace; ///< id and samples; an id that is there already is refused
+    std::optional<std::pair<std::string, std::vector<char>>> photo;
 };
 
-/// The machine file (.vridge): one SQLite database, always saved. Axes as JSON documents, captures as blobs, the
-/// logbook append-only with a hash chain. Every change is one transaction with full synchronisation.
+/// The machine file (.vridge): one SQLite database, always saved. Axes as JSON documents, traces and photos as blobs,
+/// the record append-only with a hash chain that is verified at opening. Every change is one transaction with full
+/// synchronisation.
 class MachineFile {
 public:
     /// Refuses to overwrite. @error file-exists, file-write
     [[nodiscard]] static Result<MachineFile> create(const std::string& path, const Machine& machine);
-    /// A newer, foreign or damaged file is left untouched. @error file-missing, file-foreign, file-newer, file-damaged
+    /// A newer, foreign or damaged file is left untouched; an older one is copied aside and migrated.
+    /// @error file-missing, file-foreign, file-newer, file-damaged
     [[nodiscard]] static Result<MachineFile> open(const std::string& path);
 
     MachineFile(MachineFile&&) noexcept;
@@ -40,12 +39,19 @@ public:
 
     [[nodiscard]] const std::string& path() const;
     [[nodiscard]] Result<Machine> machine() const;
-    /// @error file-write  the old state stands
-    [[nodiscard]] Result<void> commit(const Change& change);
-    [[nodiscard]] std::vector<LogEntry> logbook(int newest = 1000) const; ///< oldest first
-    /// Number of the first entry whose hash does not follow from the one before; 0 when the chain holds.
-    [[nodiscard]] std::int64_t brokenLogEntry() const;
-    [[nodiscard]] std::optional<Trace> capture(const std::string& id) const;
+    /// Gives the facts their numbers and hashes. @error file-write  the old state stands
+    [[nodiscard]] Result<void> commit(Change& change);
+    /// The whole record. @error file-damaged  an entry that cannot be read, with its number
+    [[nodiscard]] Result<Facts> facts() const;
+    /// Whether the record is as it was written.
+    struct Chain {
+        std::int64_t broken = 0; ///< first entry whose hash does not follow from the one before; 0: the chain holds
+        bool cut = false;        ///< entries are missing at its end
+        [[nodiscard]] bool holds() const { return broken == 0 && !cut; }
+    };
+    [[nodiscard]] Chain chain() const;
+    [[nodiscard]] std::optional<Trace> trace(const std::string& id) const;
+    [[nodiscard]] std::vector<char> photo(const std::string& id) const;
     /// A named state of the whole machine. @error file-write, version-exists
     [[nodiscard]] Result<void> keepVersion(const std::string& name, const std::string& time, const Machine& machine);
     struct Version {
@@ -55,6 +61,8 @@ public:
     [[nodiscard]] Result<Machine> version(const std::string& name) const; ///< @error no-version
     /// A whole copy under another name. @error file-write
     [[nodiscard]] Result<void> copyTo(const std::string& path) const;
+    /// Where the file of the old schema was kept when this one was migrated at opening; empty: it was not.
+    [[nodiscard]] const std::string& keptAside() const;
 
 private:
     struct Database;

@@ -1,12 +1,12 @@
 #pragma once
-#include "core/machine/axis.h"
+#include "core/model/machine.h"
 
 #include <string>
 #include <string_view>
 
 namespace ridge::store {
 
-inline constexpr int machineFormatVersion = 1;
+inline constexpr int machineFormatVersion = 2; ///< 1: results stood inside the axes
 
 /// One machine as one JSON document (docs/formats.md, data/machine.schema.json). Numbers are SI, keys carry the unit.
 /// Unknown keys survive. @error file-damaged (subject: JSON pointer), file-newer, file-foreign

@@ -1,16 +1,15 @@
 #pragma once
-#include "core/machine/evaluate.h"
-#include "store/machinefile.h"
+#include "core/stations/evaluate.h"
 
 #include <string>
-#include <vector>
 
 namespace ridge::store {
 
 /// The hand-over report of one axis as one HTML document (a subset that QTextDocument prints too).
 /// @param evaluation  made with workings; simulated results are marked as simulated throughout
+/// @param facts  the whole record; that of this axis and of the machine is printed
 [[nodiscard]] std::string reportHtml(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
-                                     const std::vector<LogEntry>& logbook);
+                                     const Evidence& evidence, const Facts& facts);
 
 /// Writes text by way of a temporary file: a full disk leaves the old one whole. @error file-write
 [[nodiscard]] Result<void> writeText(const std::string& path, const std::string& text);

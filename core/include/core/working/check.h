@@ -1,5 +1,6 @@
 #pragma once
 #include "core/units/quantity.h"
+#include "core/working/message.h"
 #include "core/working/working.h"
 
 #include <optional>
@@ -8,13 +9,15 @@
 
 namespace ridge {
 
-/// Unknown is first: a check that was never computed is never green.
-enum class Verdict { Unknown, Ok, Watch, Fail };
+/// Unknown is first: a check that was never computed is never green. Practised: good on a simulated drive; it shows
+/// hollow and proves nothing.
+enum class Verdict { Unknown, Ok, Watch, Fail, Practised };
+inline constexpr std::size_t verdictCount = 5;
 
 enum class Station { Load, Move, Match, Wire, Set, Turn, Tune, Guard, Sign };
 inline constexpr int stationCount = 9;
 
-[[nodiscard]] std::string_view verdictWord(Verdict verdict); ///< "unknown", "ok", "watch", "fail"
+[[nodiscard]] std::string_view verdictWord(Verdict verdict); ///< "unknown", "ok", "watch", "fail", "practised"
 [[nodiscard]] std::string_view stationName(Station station); ///< "Load" ... "Sign"
 
 /// A judgement: a demand against a capacity, with a margin and a reason.
@@ -27,9 +30,9 @@ struct Check {
     std::optional<double> capacity; ///< SI
     std::optional<double> margin;   ///< 1 - demand/capacity
     Verdict verdict = Verdict::Unknown;
-    std::string reason; ///< one sentence
-    std::string help;   ///< what would help; empty when nothing has to
-    Working working;    ///< filled only when asked for
+    Message reason;  ///< one sentence
+    Message help;    ///< what would help; empty when nothing has to
+    Working working; ///< filled only when asked for
 };
 
 /// A demand judged against a capacity. Not entered, not finite or capacity <= 0 with a demand: see the rules.

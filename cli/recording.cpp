@@ -1,0 +1,300 @@
+// Machines, axes and the record by script. Nothing here moves or writes to a drive; what is typed goes through the same refusals as in the window.
+#include "core/model/patterns.h"
+#include "core/stations/gates.h"
+#include "store/factjson.h"
+#include "store/machinefile.h"
+
+#include "arguments.h"
+#include "outcomes.h"
+
+#include <algorithm>
+#include <chrono>
+#include <ctime>
+
+namespace ridge::cli {
+
+namespace {
+
+std::string utcNow()
+{
+    const std::time_t t = std::chrono::system_clock::to_time_t(std::chrono::system_clock::now());
+    std::tm parts{};
+    gmtime_r(&t, &parts);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &parts);
+    return text;
+}
+
+/// A machine file with what stands in it.
+struct Opened {
+    store::MachineFile file;
+    Machine machine;
+    Facts facts;
+};
+tl::expected<Opened, Outcome> openFile(const std::string& path)
+{
+    auto file = store::MachineFile::open(path);
+    if (!file)
+        return tl::make_unexpected(bad(file.error()));
+    auto machine = file->machine();
+    if (!machine)
+        return tl::make_unexpected(bad(machine.error()));
+    auto facts = file->facts();
+    if (!facts)
+        return tl::make_unexpected(bad(facts.error()));
+    return Opened{std::move(*file), std::move(*machine), std::move(*facts)};
+}
+
+Evidence evidenceOf(const Opened& o, const Axis& axis, const Person& person = {})
+{
+    View view = evidenceFor(o.machine, o.facts, axis).view();
+    view.now = utcNow();
+    view.person = person;
+    return Evidence(o.facts, axis.id, view, fingerprintOf(o.machine, axis));
+}
+
+/// One edit of the plan, in the file with its line in the record.
+Outcome edited(Opened& o, store::Change change, const Axis* axis, const std::string& text, const json& out)
+{
+    Fact f;
+    f.time = utcNow();
+    if (axis) {
+        f.axis = axis->id;
+        f.prints = fingerprintOf(o.machine, *axis);
+    }
+    f.payload = PlanChanged{text};
+    change.facts.push_back(std::move(f));
+    if (const auto done = o.file.commit(change); !done)
+        return bad(done.error());
+    return {0, out.dump() + "\n", {}};
+}
+
+json factAsJson(const Fact& f)
+{
+    json j = json::parse(store::writeFact(f));
+    j["hash"] = f.hash;
+    j["line"] = plain(lineOf(f));
+    return j;
+}
+
+bool usableName(const std::string& name) { return !name.empty() && name.size() <= 200 && std::ranges::none_of(name, [](char c) { return c == '\n' || c == '\r'; }); }
+
+Outcome addAxis(Opened& o, const Arguments& a)
+{
+    const std::string mechanism = a.value("--mechanism", "empty"), actuator = a.value("--actuator", "servo"), name = a.value("--name");
+    if (!usableName(name))
+        return bad("An axis needs a name: --name NAME, one line.");
+    auto axis = axisFromPattern(mechanism);
+    if (!axis) {
+        const auto types = mechanismTypes();
+        if (std::ranges::find(types, mechanism) == types.end()) {
+            std::string known;
+            for (const Pattern& p : patterns())
+                known += (known.empty() ? "" : ", ") + std::string(p.key);
+            for (const auto type : types)
+                known += ", " + std::string(type);
+            return bad("There is no mechanism or pattern “" + mechanism + "”; known are " + known + ".");
+        }
+        axis = Axis{};
+        axis->mechanism.type = mechanism;
+    }
+    if (actuator != "servo" && actuator != "linear" && actuator != "stepper")
+        return bad("There is no actuator “" + actuator + "”; known are servo, linear, stepper.");
+    if (actuator == "linear" && axis->mechanism.type != "linear-motor")
+        return bad("A linear motor moves the load itself: --mechanism linear-motor or linear-stage.");
+    if (actuator == "stepper") { // what kind it is shows from the parts; a blank one says that it is to be a stepper
+        axis->choice.stepper = StepperMotor{};
+        axis->choice.stepper->name = "to be chosen";
+    }
+    axis->id = freeAxisId(o.machine);
+    axis->name = name;
+    o.machine.axes.push_back(*axis);
+    store::Change change;
+    change.axes = {*axis};
+    return edited(o, std::move(change), &*axis, "Add axis " + axis->id, json{{"id", axis->id}, {"name", name}, {"mechanism", axis->mechanism.type}});
+}
+
+} // namespace
+
+Outcome newCommand(std::span<const std::string> words)
+{
+    const Arguments a = parse(words, {"--name"});
+    if (a.plain.size() != 1 || !a.unknown.empty())
+        return usage();
+    const std::string name = a.value("--name");
+    if (!usableName(name))
+        return bad("A machine needs a name: --name NAME, one line.");
+    if (!a.plain[0].ends_with(".vridge"))
+        return bad("A machine file ends in .vridge; “" + a.plain[0] + "” does not.");
+    Machine machine;
+    machine.name = name;
+    const auto file = store::MachineFile::create(a.plain[0], machine);
+    if (!file)
+        return bad(file.error());
+    return {0, json{{"machine", name}, {"axes", 0}, {"file", a.plain[0]}}.dump() + "\n", {}};
+}
+
+Outcome axisCommand(std::span<const std::string> words)
+{
+    const Arguments a = parse(words, {"--name", "--mechanism", "--actuator", "--axis"});
+    if (a.plain.size() != 2 || !a.unknown.empty())
+        return usage();
+    auto opened = openFile(a.plain[1]);
+    if (!opened)
+        return opened.error();
+    Opened& o = *opened;
+    const std::string& verb = a.plain[0];
+    if (verb == "add")
+        return addAxis(o, a);
+    const Axis* found = o.machine.axis(a.value("--axis"));
+    if (!found)
+        return bad(Error{"no-axis", {}, a.value("--axis"), {}});
+    const Axis axis = *found;
+    store::Change change;
+    if (verb == "copy") {
+        const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"));
+        change.axes = {copy};
+        o.machine.axes.push_back(copy);
+        return edited(o, std::move(change), &copy, "Copy axis " + axis.id + " as " + copy.id, json{{"id", copy.id}, {"name", copy.name}, {"of", axis.id}});
+    }
+    if (verb == "rename") {
+        Axis renamed = axis;
+        renamed.name = a.value("--name");
+        if (!usableName(renamed.name))
+            return bad("An axis needs a name: --name NAME, one line.");
+        change.axes = {renamed};
+        return edited(o, std::move(change), &renamed, "Rename axis " + axis.id, json{{"id", axis.id}, {"name", renamed.name}});
+    }
+    if (verb == "remove") {
+        change.removed = {axis.id};
+        return edited(o, std::move(change), nullptr, "Remove axis " + axis.id + " " + axis.name, json{{"removed", axis.id}});
+    }
+    return usage();
+}
+
+Outcome factsCommand(std::span<const std::string> words)
+{
+    const Arguments a = parse(words, {"--axis", "--kind"});
+    if (a.plain.size() != 1 || !a.unknown.empty())
+        return usage();
+    const auto o = openFile(a.plain[0]);
+    if (!o)
+        return o.error();
+    const std::string kind = a.value("--kind");
+    if (!kind.empty() && std::ranges::find(payloadKinds, kind) == payloadKinds.end())
+        return bad("There is no kind of fact “" + kind + "”.");
+    std::string axis = a.value("--axis");
+    if (const Axis* found = axis.empty() ? nullptr : o->machine.axis(axis))
+        axis = found->id;
+    json out{{"facts", json::array()}};
+    for (const Fact& f : o->facts) {
+        if ((!axis.empty() && f.axis != axis) || (!kind.empty() && kindOf(f.payload) != kind))
+            continue;
+        out["facts"].push_back(factAsJson(f));
+        if (const Axis* of = o->machine.axis(f.axis))
+            if (const Message why = evidenceOf(*o, *of).whyNot(f); !why.empty())
+                out["facts"].back()["does_not_count"] = plain(why);
+    }
+    return {0, out.dump(1) + "\n", {}};
+}
+
+Outcome appendCommand(std::span<const std::string> words)
+{
+    const Arguments a = parse(words, {"--axis"});
+    if (a.plain.size() != 2 || !a.unknown.empty() || !a.has("--axis"))
+        return usage();
+    auto opened = openFile(a.plain[0]);
+    if (!opened)
+        return opened.error();
+    Opened& o = *opened;
+    const Axis* axis = o.machine.axis(a.value("--axis"));
+    if (!axis)
+        return bad(Error{"no-axis", {}, a.value("--axis"), {}});
+    const auto text = textOf(a.plain[1]);
+    if (!text)
+        return bad(text.error());
+    auto fact = store::parseFact(*text);
+    if (!fact)
+        return bad(fact.error());
+    fact->axis = axis->id;
+    fact->time = utcNow(); // when it was entered; a time of measuring belongs into its words
+    fact->prints = fingerprintOf(o.machine, *axis);
+    const Evidence evidence = evidenceOf(o, *axis, fact->person);
+    const Evaluation e = evaluate(o.machine, *axis, evidence);
+    if (const Message no = refusalToRecord(*fact, o.machine, *axis, e, evidence); !no.empty())
+        return bad(plain(no));
+    store::Change change;
+    change.facts = {*fact};
+    if (const auto done = o.file.commit(change); !done)
+        return bad(done.error());
+    return {0, factAsJson(change.facts.front()).dump(1) + "\n", {}};
+}
+
+Outcome stepsCommand(std::span<const std::string> words)
+{
+    const Arguments a = parse(words, {"--axis"});
+    if (a.plain.size() != 1 || !a.unknown.empty() || !a.has("--axis"))
+        return usage();
+    const auto o = openFile(a.plain[0]);
+    if (!o)
+        return o.error();
+    const Axis* axis = o->machine.axis(a.value("--axis"));
+    if (!axis)
+        return bad(Error{"no-axis", {}, a.value("--axis"), {}});
+    const Evidence evidence = evidenceOf(*o, *axis);
+    const Evaluation e = evaluate(o->machine, *axis, evidence);
+    json out{{"axis", axis->id}, {"practice", evidence.view().practice()}, {"steps", json::array()}};
+    for (const StepStatus& s : e.steps) {
+        json j{{"id", s.step->id}, {"title", s.step->title}, {"station", stationName(s.step->station)}, {"state", stepStateWord(s.state)}};
+        if (s.practised)
+            j["practised"] = true;
+        if (!s.reason.empty())
+            j["reason"] = plain(s.reason);
+        if (s.fact)
+            j["fact"] = s.fact->number;
+        out["steps"].push_back(std::move(j));
+    }
+    const StepStatus* next = nextStep(e.steps, evidence.view());
+    out["next"] = next ? json(next->step->id) : json();
+    return {0, out.dump(1) + "\n", {}};
+}
+
+Outcome verifyCommand(std::span<const std::string> words)
+{
+    if (words.size() != 1)
+        return usage();
+    const auto file = store::MachineFile::open(words[0]);
+    if (!file)
+        return bad(file.error());
+    const auto chain = file->chain();
+    json out{{"holds", chain.holds()}};
+    if (chain.broken != 0)
+        out["broken"] = chain.broken;
+    if (chain.cut)
+        out["cut"] = true;
+    if (const auto facts = file->facts()) {
+        out["entries"] = facts->size();
+        if (!facts->empty())
+            out["head"] = facts->back().hash;
+    }
+    return {chain.holds() ? 0 : 1, out.dump() + "\n", {}};
+}
+
+Outcome versionsCommand(std::span<const std::string> words)
+{
+    if (words.size() != 1)
+        return usage();
+    const auto o = openFile(words[0]);
+    if (!o)
+        return o.error();
+    json out{{"versions", json::array()}};
+    for (const auto& v : o->file.versions()) {
+        json j{{"name", v.name}, {"time", v.time}};
+        if (const auto then = o->file.version(v.name))
+            j["differences"] = differences(*then, o->machine).size();
+        out["versions"].push_back(std::move(j));
+    }
+    return {0, out.dump(1) + "\n", {}};
+}
+
+} // namespace ridge::cli

@@ -1,0 +1,47 @@
+#pragma once
+#include "core/model/field.h"
+#include "core/model/machine.h"
+#include <span>
+#include <string_view>
+#include <vector>
+
+namespace ridge {
+
+/// Tables of the model.
+[[nodiscard]] std::span<const Field> siteFields();
+[[nodiscard]] std::span<const Field> loadFields();
+/// Those that count for this axis: a turning load has no slope, a counterbalance that is not there no springs.
+[[nodiscard]] std::span<const Field> loadFieldsOf(const Axis& axis);
+[[nodiscard]] std::span<const Field> mechanismFields(std::string_view type);
+[[nodiscard]] void* mechanismObject(Mechanism& mechanism);
+[[nodiscard]] std::span<const std::string_view> mechanismTypes();
+[[nodiscard]] std::string_view mechanismTitle(std::string_view type); ///< "Ball screw"
+[[nodiscard]] std::span<const Field> stageFields(std::string_view type);
+[[nodiscard]] std::span<const std::string_view> stageTypes();
+[[nodiscard]] std::span<const Field> segmentFields();
+[[nodiscard]] std::span<const std::string_view> segmentKinds();
+[[nodiscard]] std::span<const Field> motorFields();
+[[nodiscard]] std::span<const Field> driveFields();
+[[nodiscard]] std::span<const Field> resistorFields();
+[[nodiscard]] std::span<const Field> stepperMotorFields();
+[[nodiscard]] std::span<const Field> stepperDriveFields();
+[[nodiscard]] std::span<const Field> gearboxPartFields();
+[[nodiscard]] std::span<const Field> brakeFields();
+[[nodiscard]] std::span<const Field> encoderFields();
+[[nodiscard]] std::span<const Field> supplyFields();
+[[nodiscard]] std::span<const Field> solidFields();
+[[nodiscard]] std::span<const Field> measuredFields();
+[[nodiscard]] std::span<const Field> cycleFields();
+[[nodiscard]] std::span<const Field> steppingFields();
+[[nodiscard]] std::span<const Field> wiringFields();
+[[nodiscard]] std::span<const Field> turnFields();
+[[nodiscard]] std::span<const Field> tuneFields();
+[[nodiscard]] std::span<const Field> guardFields();
+
+/// Every struct of the axis with its table, for files, checks and search. The axis must outlive the groups.
+[[nodiscard]] std::vector<FieldGroup> fieldGroups(Axis& axis);
+
+/// All input problems at once, so that every field can be marked; subject is "group.key".
+[[nodiscard]] std::vector<Error> inputProblems(const Axis& axis);
+
+} // namespace ridge

@@ -1,0 +1,124 @@
+#pragma once
+#include "core/drives/parts.h"
+#include <optional>
+#include <string>
+
+namespace ridge {
+
+struct BallScrew {
+    std::optional<double> lead, diameter, rootDiameter, length;
+    std::optional<double> freeLength; ///< longest stretch between supports
+    std::string ends = "fixed-supported";
+    double efficiency = 0.9;
+    std::optional<double> backEfficiency; ///< not entered: 2 - 1/efficiency
+    double drag = 0;                      ///< preload, seals, bearings [N·m]
+    std::optional<double> dnLimit, dynamicRating, staticRating;
+    double stiffness = 0; ///< nut and bearings in series [N/m]; 0: unknown
+    bool operator==(const BallScrew&) const = default;
+};
+struct LeadScrew {
+    std::optional<double> lead, diameter, meanDiameter, length;
+    std::optional<double> friction;    ///< of the thread
+    double flank = 0.2617993877991494; ///< half angle of the thread [rad]; 15° for trapezoidal threads
+    double drag = 0;                   ///< [N·m]
+    std::optional<double> rootDiameter, freeLength;
+    std::string ends = "fixed-supported";
+    bool operator==(const LeadScrew&) const = default;
+};
+struct ToothedBelt {
+    std::optional<double> teeth, pitch;
+    double pulleyInertia = 0; ///< all pulleys, at the driven one
+    double beltMass = 0, efficiency = 0.96, drag = 0;
+    double idlerInertia = 0, idlerRadius = 0, idlerCount = 0;
+    std::optional<double> width, pretension, toothForce, tensionLimit, specificStiffness, spanTotal;
+    bool operator==(const ToothedBelt&) const = default;
+};
+struct Rack {
+    std::optional<double> module, teeth;
+    double helix = 0, efficiency = 0.95, drag = 0, pinionInertia = 0;
+    std::optional<double> forceLimit;
+    bool operator==(const Rack&) const = default;
+};
+struct ConveyorBelt {
+    std::optional<double> drumRadius;
+    double drumInertia = 0, beltMass = 0; ///< the whole loop
+    double rollerInertia = 0, rollerRadius = 0, rollerCount = 0;
+    double efficiency = 0.95, drag = 0;
+    std::optional<double> drumFriction, wrap, goodsFriction;
+    bool operator==(const ConveyorBelt&) const = default;
+};
+struct HoistDrum {
+    std::optional<double> drum, rope; ///< drum diameter under the first layer, rope diameter
+    double layer = 1, falls = 1, sheaveEfficiency = 0.98, drumInertia = 0, drag = 0;
+    bool operator==(const HoistDrum&) const = default;
+};
+struct RotaryTable {
+    double efficiency = 1, drag = 0, inertia = 0;
+    bool operator==(const RotaryTable&) const = default;
+};
+struct NipRoller {
+    std::optional<double> radius, pressRadius;
+    double inertia = 0, pressInertia = 0, force = 0, lever = 0, bearing = 0, pressBearing = 0;
+    std::optional<double> friction;
+    bool operator==(const NipRoller&) const = default;
+};
+struct LinearDrive {
+    double moverMass = 0, attraction = 0;
+    bool operator==(const LinearDrive&) const = default;
+};
+/// Reel that winds or unwinds a web at its present radius; the ends of the roll are judged beside it.
+struct WinderReel {
+    std::optional<double> core, full, radius; ///< radii of the empty core, the full roll and now; not entered now: full
+    std::optional<double> thickness, width;
+    double density = 0, coreInertia = 0, tension = 0, taper = 0, drag = 0;
+    std::string way = "winds"; ///< winds, unwinds
+    bool operator==(const WinderReel&) const = default;
+};
+/// Slider crank; the axis counts the crank's angle.
+struct CrankDrive {
+    std::optional<double> radius, rod;
+    double offset = 0, slideMass = 0, rodMass = 0, rodCentre = 0, inertia = 0;
+    double slideForce = 0, slideFriction = 0, slideIncline = 0; ///< [N], [N], [rad]
+    double efficiency = 1, drag = 0;
+    bool operator==(const CrankDrive&) const = default;
+};
+
+struct Mechanism {
+    std::string type = "ball-screw"; ///< one of mechanismTypes()
+    BallScrew screw;
+    LeadScrew leadScrew;
+    ConveyorBelt conveyor;
+    HoistDrum hoist;
+    ToothedBelt belt;
+    Rack rack;
+    RotaryTable table;
+    NipRoller nip;
+    LinearDrive linear;
+    WinderReel winder;
+    CrankDrive crank;
+    [[nodiscard]] bool rotary() const
+    {
+        return type == "rotary-table" || type == "index-dial" || type == "direct" || type == "crank";
+    }
+    /// Runs on without an end: no travel to keep inside.
+    [[nodiscard]] bool endless() const
+    {
+        return rotary() || type == "nip-roll" || type == "conveyor" || type == "winder";
+    }
+    bool operator==(const Mechanism&) const = default;
+};
+
+/// Between mechanism and motor, in the order from the load.
+struct StageElement {
+    std::string type = "coupling"; ///< coupling, gearbox, shaft
+    std::string name;
+    double ratio = 1, efficiency = 1, inertia = 0, drag = 0;
+    std::optional<double> stiffness, backlash, ratedTorque, peakTorque, maxSpeed;
+    std::optional<double> ratedSpeed; ///< of a gearbox: mean input speed
+    bool operator==(const StageElement&) const = default;
+};
+
+/// A gearbox of the catalogue as an element of the chain.
+[[nodiscard]] StageElement stageOf(const Gearbox& gearbox);
+
+} // namespace ridge

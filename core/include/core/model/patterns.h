@@ -1,0 +1,31 @@
+#pragma once
+#include "core/model/machine.h"
+
+#include <optional>
+#include <span>
+#include <string_view>
+
+namespace ridge {
+
+/// A start for a new axis: the mechanism with usual values and a plain cycle; no parts are chosen.
+struct Pattern {
+    std::string_view key, title; ///< "vertical-screw", "Vertical screw"
+};
+[[nodiscard]] std::span<const Pattern> patterns();
+/// An axis from a pattern; "empty" gives one in which everything is still to be entered.
+[[nodiscard]] std::optional<Axis> axisFromPattern(std::string_view key);
+
+/// The first free id "A1", "A2", ... in a machine.
+[[nodiscard]] std::string freeAxisId(const Machine& machine);
+/// The plan of an axis under a new id and name. @pre the axis exists
+[[nodiscard]] Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name);
+
+/// One field that differs between two states of a machine.
+struct Difference {
+    std::string axis, group, field;  ///< axis: empty for the machine itself
+    std::string before, after;       ///< in metric units; empty: not there
+};
+/// Field by field, by the tables of the model; axes that were added or removed as one line each.
+[[nodiscard]] std::vector<Difference> differences(const Machine& before, const Machine& after);
+
+} // namespace ridge

@@ -1,0 +1,57 @@
+#pragma once
+#include <optional>
+#include <string>
+
+namespace ridge {
+
+/// How the axis is wired, where the plan leaves a choice.
+struct WiringPlan {
+    double motorCable = 8, feedbackCable = 8;                                                ///< [m]
+    double motorWire = 1.5e-6, brakeWire = 0.75e-6, supplyWire = 2.5e-6, earthWire = 2.5e-6; ///< [m²]
+    double fuse = 16;                                                                        ///< [A]
+    double leakage = 0;                                                                      ///< of the drive [A]
+    bool innerBrakeShield = true, brakeSuppressed = true, monitorWired = true, twoChannels = true;
+    std::string resistorWiring = "external"; ///< external, internal, both, none
+    bool operator==(const WiringPlan&) const = default;
+};
+
+/// What is wanted of the drive's parameters beyond what follows from the axis.
+struct ParameterPlan {
+    bool positiveIsNegative = false; ///< polarity: positive user direction turns the motor backwards
+    double torqueShare = 1.0;        ///< torque limit as a share of the duty's peak need, see planning
+    bool operator==(const ParameterPlan&) const = default;
+};
+
+/// The first jog.
+struct TurnPlan {
+    double jogSpeed = 0.02;      ///< [m/s] or [rad/s]
+    double jogTorqueShare = 0.6; ///< of rated torque
+    bool operator==(const TurnPlan&) const = default;
+};
+
+/// Gains wanted, the test move, and what the process permits.
+struct TuneSettings {
+    std::optional<double> positionGain, velocityGain, integralTime; ///< not entered: planned from the inertia
+    double speedFeedforward = 1, accelerationFeedforward = 1;
+    double bandwidth = 40; ///< velocity loop aimed at [Hz]
+    double testDistance = 0.1, testSpeed = 0.25, testAcceleration = 2.5;
+    std::optional<double> band; ///< in-position band at the load
+    std::optional<double> followLimit, settleLimit;
+    bool operator==(const TuneSettings&) const = default;
+};
+
+/// The safe stop wanted.
+struct GuardPlan {
+    double reaction = 0.03;    ///< request to start of ramp [s]
+    double deceleration = 5;   ///< of the stop ramp
+    double marginShare = 0.10; ///< on the longest stop
+    double step = 0.01, timerTolerance = 0.0;
+    std::optional<double> delay;       ///< set in the drive [s]
+    std::optional<double> permitted;   ///< longest delay the risk assessment allows [s]
+    std::optional<double> allowedDrop; ///< at the load
+    double category = 3;
+    std::string assessment; ///< reference of the risk assessment
+    bool operator==(const GuardPlan&) const = default;
+};
+
+} // namespace ridge

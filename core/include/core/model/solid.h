@@ -1,0 +1,18 @@
+#pragma once
+#include <optional>
+#include <string>
+
+namespace ridge {
+
+/// One body of revolution or block; several make up the inertia of a field, see core/model/solids.h.
+struct Solid {
+    std::string shape = "cylinder"; ///< cylinder, tube, block, cone, sphere, point
+    std::string material = "steel"; ///< of materials(), or "given" for a mass of its own
+    std::optional<double> mass;     ///< used with the material "given"
+    double a = 0, b = 0, c = 0;     ///< outside, bore or second side, length [m]
+    double offset = 0, count = 1;   ///< distance of its axis from the axis of rotation [m]; how many alike
+    bool hole = false;              ///< taken away instead of added
+    bool operator==(const Solid&) const = default;
+};
+
+} // namespace ridge

@@ -1,0 +1,67 @@
+#pragma once
+#include "core/working/result.h"
+
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ridge {
+
+/// Index and subindex of an object.
+struct ObjectKey {
+    std::uint16_t index = 0;
+    std::uint8_t sub = 0;
+    auto operator<=>(const ObjectKey&) const = default;
+};
+[[nodiscard]] std::string keyText(ObjectKey key); ///< "6091:1"
+[[nodiscard]] std::optional<ObjectKey> parseKey(std::string_view text);
+
+enum class ObjectType : std::uint8_t { U8, I8, U16, I16, U32, I32, Text };
+inline constexpr int textRegisters = 16; ///< of a text: 32 characters, two a register, padded with zeros
+
+struct ObjectEntry {
+    ObjectKey key;
+    std::string name, unit, group;
+    ObjectType type = ObjectType::U16;
+    bool readable = true, writable = false;
+    bool powerCycle = false; ///< acts only after the control supply was off
+    std::uint16_t reg = 0;   ///< first holding register
+    [[nodiscard]] int registers() const
+    {
+        return type == ObjectType::Text ? textRegisters : type >= ObjectType::U32 ? 2 : 1;
+    }
+    [[nodiscard]] std::int64_t lowest() const;
+    [[nodiscard]] std::int64_t highest() const;
+    [[nodiscard]] bool stored() const
+    {
+        return writable && readable && type != ObjectType::Text && group != "control" && group != "trace"
+               && group != "simulation" && group != "signals";
+    }
+};
+
+/// The object dictionary that ships as data (data/objects.json).
+class ObjectDictionary {
+public:
+    /// @error file-damaged with the place
+    [[nodiscard]] static Result<ObjectDictionary> parse(std::string_view json);
+    [[nodiscard]] static const ObjectDictionary& shipped();
+    [[nodiscard]] std::span<const ObjectEntry> entries() const { return m_entries; }
+    [[nodiscard]] const ObjectEntry* find(ObjectKey key) const;
+    [[nodiscard]] const ObjectEntry* atRegister(int reg) const; ///< entry whose first register this is
+
+private:
+    std::vector<ObjectEntry> m_entries;
+};
+
+/// Registers of a value, high word first by default. 8-bit values are sign-extended to one register.
+[[nodiscard]] std::vector<std::uint16_t> toRegisters(std::int64_t value, ObjectType type, bool highFirst = true);
+[[nodiscard]] std::int64_t fromRegisters(std::span<const std::uint16_t> registers, ObjectType type,
+                                         bool highFirst = true);
+/// Printable ASCII alone; what is none becomes a question mark. Cut at 32 characters.
+[[nodiscard]] std::vector<std::uint16_t> textToRegisters(std::string_view text);
+[[nodiscard]] std::string textFromRegisters(std::span<const std::uint16_t> registers);
+
+} // namespace ridge

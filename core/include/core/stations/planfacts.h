@@ -1,0 +1,15 @@
+#pragma once
+#include "core/model/machine.h"
+
+namespace ridge {
+
+/// A linear load on a slope or rotary unbalance that moves by itself when torque goes off.
+[[nodiscard]] bool loadHangs(const Axis& axis);
+[[nodiscard]] bool brakeFitted(const Axis& axis);
+/// Position units of the drive (micrometres, or thousandths of a degree) per SI unit at the load.
+[[nodiscard]] double unitsPerTravel(const Axis& axis);
+/// What kind of actuator was chosen; each goes through other steps.
+enum class Actuator { None, Servo, Linear, Stepper };
+[[nodiscard]] Actuator actuatorOf(const Axis& axis);
+
+} // namespace ridge

@@ -1,0 +1,348 @@
+#include "core/model/fields.h"
+
+#include "core/model/solids.h"
+
+#include "fieldlimits.h"
+
+#include <array>
+#include <cmath>
+#include <map>
+#include <utility>
+
+namespace ridge {
+
+namespace {
+using namespace detail;
+using enum Quantity;
+
+constexpr std::array<std::string_view, 5> counterbalances{"none", "gas-spring", "constant-force", "counterweight",
+                                                          "cylinder"};
+constexpr std::array<std::string_view, 10> segmentKindNames{
+    "trapezoid", "triangle", "thirds", "jerk-limited", "cam", "blend", "jog", "recorded", "press", "dwell"};
+constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid",
+                                               "3-4-5",     "4-5-6-7",       "harmonic"};
+constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"};
+constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
+constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
+
+constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
+constexpr std::array<std::string_view, 6> shapes{"cylinder", "tube", "block", "cone", "sphere", "point"};
+
+constexpr std::array siteTable{
+    number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"},
+                         "Line to line for three phases."),
+    number<&Site::mainsPhases>("mainsPhases", "Supply phases", Count, {1, 3, false, "phases"}),
+    number<&Site::ambient>("ambient", "Ambient temperature", Temperature, {233.15, 353.15, false, "out-of-range"},
+                           "Hottest at the motor; above 40 °C everything gives less."),
+    number<&Site::altitude>("altitude", "Altitude", Length, {-500, 6000, false, "out-of-range"},
+                            "Above 1000 m thin air cools less."),
+    choice<&Site::inertiaPolicy>("inertiaPolicy", "Inertia ratio judged by", policies,
+                                 "A fixed limit, the bandwidth from the real compliance, or not at all."),
+    number<&Site::inertiaLimit>("inertiaLimit", "Inertia ratio limit", Ratio, {0, 1000, true, "out-of-range"},
+                                "5 is comfortable, 10 usual for belts."),
+    number<&Site::shortTimeReserve>("shortTimeReserve", "Reserve, short-time", Share, shareLimits,
+                                    "Below this margin a verdict says watch."),
+    number<&Site::continuousReserve>("continuousReserve", "Reserve, continuous", Share, shareLimits,
+                                     "Below this margin a verdict says watch."),
+    number<&Site::brakeFactor>("brakeFactor", "Brake factor", Ratio, {1, 10, false, "out-of-range"},
+                               "1.5 is usual; 1.3 with counterbalance."),
+    number<&Site::wantedLife>("wantedLife", "Wanted life", Life, positive),
+    choice<&Site::rankPolicy>("rankPolicy", "Ranking", rankings),
+};
+constexpr std::array loadTable{
+    number<&Load::moving>(
+        "moving", "Moving mass", TravelInertia, massLimits,
+        "Everything that moves with the load, without the payload. A counterweight is entered under counterbalance."),
+    number<&Load::incline>("incline", "Incline", Angle, inclineLimits,
+                           "+90° lifts straight up in the positive direction."),
+    number<&Load::friction>("friction", "Friction coefficient", Ratio, frictionLimits,
+                            "Ball guide 0.003 to 0.005, slide 0.05 to 0.15."),
+    number<&Load::coulomb>("coulomb", "Constant friction", TravelForce, magnitudeLimits,
+                           "Seals, wipers, cable chain; a magnitude that opposes motion."),
+    number<&Load::viscous>("viscous", "Viscous friction", TravelViscous, notNegative),
+    choice<&Load::counterbalance>("counterbalance", "Counterbalance", counterbalances),
+    number<&Load::springForce>("springForce", "Spring force, extended", Force, notNegative, "Of one spring."),
+    number<&Load::springRatio>("springRatio", "Spring force ratio", Ratio, {1, 3, false, "spring-ratio"},
+                               "Compressed over extended force, 1.1 to 1.6."),
+    number<&Load::springStroke>("springStroke", "Spring stroke", Length, notNegative),
+    number<&Load::springCount>("springCount", "Gas springs", Count, {0, 20, false, "count"}),
+    number<&Load::springAtZero>("springAtZero", "Compression at zero", Length, notNegative,
+                                "Of the spring when the axis stands at position 0."),
+    number<&Load::springFriction>("springFriction", "Spring friction", Force, magnitudeLimits, "Of one spring."),
+    number<&Load::constantForce>("constantForce", "Counterbalance force", TravelForce, forceLimits,
+                                 "In the positive direction."),
+    number<&Load::counterMass>("counterMass", "Counterweight", Mass, massLimits,
+                               "It pulls in the positive direction and has to be moved too."),
+    number<&Load::counterReeving>("counterReeving", "Speed over the load's", Ratio, {0, 10, true, "not-positive"},
+                                  "1 over plain sheaves, 2 when it runs twice as fast."),
+    number<&Load::cylinderPressure>("cylinderPressure", "Cylinder pressure", Pressure, notNegative,
+                                    "Above the atmosphere, regulated."),
+    number<&Load::cylinderBore>("cylinderBore", "Cylinder bore", Length, {0, 2, false, "length"}),
+    number<&Load::cylinderRod>("cylinderRod", "Cylinder rod", Length, {0, 2, false, "length"},
+                               "Zero when the pressure works on the whole bore."),
+    number<&Load::cylinderEfficiency>("cylinderEfficiency", "Cylinder efficiency", Share, efficiencyLimits,
+                                      "Its seals rub both ways."),
+    number<&Load::unbalance>("unbalance", "Unbalance", Moment, notNegative,
+                             "Mass times distance of its centre from the axis."),
+    number<&Load::tilt>("tilt", "Tilt of the axis", Angle, {0, 1.5707963267948968, false, "incline"},
+                        "From the vertical."),
+    number<&Load::travelLow>("travelLow", "Travel from", Travel, anyLimits),
+    number<&Load::travelHigh>("travelHigh", "Travel to", Travel, anyLimits),
+    number<&Load::tolerance>("tolerance", "Permitted error", Travel, positive),
+    number<&Load::leadError>("leadError", "Lead error in 300 mm", SmallLength, {0, 0.01, false, "out-of-range"},
+                             "Half-width; screws of grade 1, 3, 5, 7, 10 have 6, 12, 23, 52, 210 µm (ISO 3408-3)."),
+    number<&Load::warming>("warming", "Warming", TemperatureDifference, {0, 100, false, "out-of-range"},
+                           "Of screw or belt over the day, from the fixed end."),
+    number<&Load::expansion>("expansion", "Expansion", Expansion, {0, 1e-3, false, "out-of-range"},
+                             "Steel 11.5, aluminium 23.5, granite 6 µm/(m·K)."),
+    number<&Load::feedbackError>("feedbackError", "Encoder error", Angle, {0, 0.1, false, "out-of-range"},
+                                 "Half-width within a turn, at the motor."),
+    flag<&Load::oneSided>("oneSided", "One-sided approach",
+                          "Positions are always approached from one side: backlash and friction wind-up do not count."),
+};
+constexpr std::array steppingTable{
+    choice<&Stepping::connection>("connection", "Leads connected", connections,
+                                  "Series holds most standing, parallel goes fast and needs more current."),
+    number<&Stepping::bus>("bus", "D.c. supply", Voltage, {5, 400, false, "out-of-range"},
+                           "Torque at speed follows the voltage, not the resistance."),
+    number<&Stepping::microsteps>("microsteps", "Microsteps per full step", Count, {1, 4096, false, "count"},
+                                  "Finer steps resolve more, they do not position more accurately by themselves."),
+    number<&Stepping::standstillShare>("standstillShare", "Current at rest", Share, {0.05, 1, false, "share"},
+                                       "The reduced holding torque then carries the load."),
+    number<&Stepping::reserve>("reserve", "Reserve on pull-out torque", Share, {0, 0.9, false, "share"},
+                               "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
+};
+constexpr std::array segmentTable{
+    choice<&Segment::kind>("kind", "Kind", segmentKindNames),
+    number<&Segment::distance>("distance", "Distance", Travel, anyLimits,
+                               "Signed. Give any three of distance, time, speed, acceleration."),
+    number<&Segment::time>("time", "Time", Time, positive),
+    number<&Segment::speed>("speed", "Speed limit", TravelSpeed, {-2e4, 2e4, false, "out-of-range"},
+                            "A limit that is not exceeded; of a jog the speed itself, with its sign."),
+    number<&Segment::endSpeed>("endSpeed", "End speed", TravelSpeed, {0, 2e4, false, "not-negative"},
+                               "Of a blend or a jog: the next one starts with it. Empty: comes to rest."),
+    number<&Segment::acceleration>("acceleration", "Acceleration", TravelAcceleration, {0, 1e5, true, "not-positive"}),
+    number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"},
+                                   "Empty: as the acceleration."),
+    number<&Segment::jerk>("jerk", "Jerk", TravelJerk, {0, 1e9, true, "not-positive"}),
+    choice<&Segment::law>("law", "Motion law", laws),
+    number<&Segment::payload>("payload", "Payload", TravelInertia, massLimits,
+                              "Carried during this segment, on top of the moving mass."),
+    number<&Segment::force>("force", "Process force", TravelForce, forceLimits,
+                            "Positive when it resists the positive direction."),
+    flag<&Segment::brakeClosed>("brakeClosed", "Brake holds in this dwell"),
+};
+constexpr std::array wiringTable{
+    number<&WiringPlan::motorCable>("motorCable", "Motor cable", Length, lengthLimits),
+    number<&WiringPlan::feedbackCable>("feedbackCable", "Feedback cable", Length, lengthLimits),
+    number<&WiringPlan::motorWire>("motorWire", "Motor conductors", Area, positive, "Cross-section, e.g. 1.5 mm2."),
+    number<&WiringPlan::brakeWire>("brakeWire", "Brake conductors", Area, positive),
+    number<&WiringPlan::supplyWire>("supplyWire", "Supply conductors", Area, positive),
+    number<&WiringPlan::earthWire>("earthWire", "Earth conductor", Area, positive),
+    number<&WiringPlan::fuse>("fuse", "Supply fuse", Current, positive,
+                              "The drive states the largest; size conductors by the local code."),
+    number<&WiringPlan::leakage>("leakage", "Leakage current of the drive", Current, notNegative),
+    choice<&WiringPlan::resistorWiring>("resistorWiring", "Brake resistor connected", resistorWirings),
+    flag<&WiringPlan::innerBrakeShield>("innerBrakeShield", "Brake pair has its own shield"),
+    flag<&WiringPlan::brakeSuppressed>("brakeSuppressed", "Suppressor at the brake"),
+    flag<&WiringPlan::monitorWired>("monitorWired", "Torque-off monitor wired"),
+    flag<&WiringPlan::twoChannels>("twoChannels", "Torque-off channels on separate wires"),
+};
+constexpr std::array turnTable{
+    number<&TurnPlan::jogSpeed>("jogSpeed", "Jog speed", TravelSpeed, {0, 1000, true, "not-positive"}),
+    number<&TurnPlan::jogTorqueShare>("jogTorqueShare", "Jog torque limit", Share, {0, 1, true, "share"},
+                                      "Of the rated torque."),
+};
+constexpr std::array tuneTable{
+    number<&TuneSettings::bandwidth>("bandwidth", "Velocity loop aimed at", Frequency, {0, 1000, true, "out-of-range"}),
+    number<&TuneSettings::velocityGain>("velocityGain", "Velocity gain Kv", Gain, {0, 1e6, true, "not-positive"},
+                                        "Empty: 2π·bandwidth·J."),
+    number<&TuneSettings::integralTime>("integralTime", "Integral time Ti", Time, {0, 100, true, "not-positive"},
+                                        "A larger time is a weaker integral. Empty: 5 over the loop's bandwidth."),
+    number<&TuneSettings::positionGain>("positionGain", "Position gain Kp", Rate, {0, 1e4, true, "not-positive"},
+                                        "In 1/s. Empty: a fifth of the velocity loop."),
+    number<&TuneSettings::speedFeedforward>("speedFeedforward", "Speed feedforward", Share, {0, 1.05, false, "share"}),
+    number<&TuneSettings::accelerationFeedforward>("accelerationFeedforward", "Acceleration feedforward", Share,
+                                                   {0, 1.1, false, "share"}),
+    number<&TuneSettings::testDistance>("testDistance", "Test move", Travel, anyLimits),
+    number<&TuneSettings::testSpeed>("testSpeed", "Test speed", TravelSpeed, speedLimits),
+    number<&TuneSettings::testAcceleration>("testAcceleration", "Test acceleration", TravelAcceleration,
+                                            {0, 1e5, true, "not-positive"}),
+    number<&TuneSettings::band>("band", "In-position band", Travel, positive),
+    number<&TuneSettings::followLimit>("followLimit", "Following error limit", Travel, positive),
+    number<&TuneSettings::settleLimit>("settleLimit", "Settling limit", Time, positive),
+};
+constexpr std::array guardTable{
+    number<&GuardPlan::reaction>("reaction", "Reaction time", Time, notNegative, "Request to start of the ramp."),
+    number<&GuardPlan::deceleration>("deceleration", "Stop ramp", TravelAcceleration, {0, 1e5, true, "not-positive"}),
+    number<&GuardPlan::marginShare>("marginShare", "Margin on the longest stop", Share, {0, 1, false, "share"},
+                                    "10 to 15 % is usual."),
+    number<&GuardPlan::step>("step", "Step of the setting", Time, positive),
+    number<&GuardPlan::timerTolerance>("timerTolerance", "Timer tolerance", Share, {0, 0.5, false, "share"}),
+    number<&GuardPlan::delay>("delay", "Delay set in the drive", Time, {0, 60, true, "not-positive"}),
+    number<&GuardPlan::permitted>("permitted", "Longest delay permitted", Time, positive, "From the risk assessment."),
+    number<&GuardPlan::allowedDrop>("allowedDrop", "Permitted drop", Travel, positive,
+                                    "Of the load while the brake closes."),
+    number<&GuardPlan::category>("category", "Category", Count, {0, 4, false, "count"}),
+    words<&GuardPlan::assessment>("assessment", "Risk assessment"),
+};
+constexpr std::array cycleTable{
+    number<&CycleSettings::start>("start", "Starts at", Travel, anyLimits, "Position at the begin of the cycle."),
+    number<&CycleSettings::offset>("offset", "Starts after", Time, notNegative,
+                                   "Its place in the cycle of the whole machine; counts where axes share a bus."),
+};
+const std::array solidTable{
+    choice<&Solid::shape>("shape", "Shape", shapes),
+    choice<&Solid::material>("material", "Material", materialNames()),
+    number<&Solid::mass>("mass", "Mass", Mass, massLimits, "With the material “given”, and of a point."),
+    number<&Solid::a>("a", "Outside, or one side", Length, {0, 100, false, "length"}),
+    number<&Solid::b>("b", "Bore, small end or other side", Length, {0, 100, false, "length"}),
+    number<&Solid::c>("c", "Length along the axis", Length, {0, 100, false, "length"}),
+    number<&Solid::offset>("offset", "Distance from the axis", Length, {0, 100, false, "length"},
+                           "Of its own axis from the axis of rotation."),
+    number<&Solid::count>("count", "How many", Count, {1, 1000, false, "count"}),
+    flag<&Solid::hole>("hole", "Cut out", "Taken away instead of added."),
+};
+} // namespace
+
+std::span<const Field> siteFields() { return siteTable; }
+std::span<const Field> loadFields() { return loadTable; }
+
+namespace {
+/// Whether a field of the load says anything for this kind of axis and counterbalance.
+bool counts(std::string_view key, bool rotary, std::string_view counterbalance)
+{
+    if (key.starts_with("spring"))
+        return counterbalance == "gas-spring";
+    if (key == "constantForce")
+        return counterbalance == "constant-force";
+    if (key.starts_with("counter") && key != "counterbalance")
+        return counterbalance == "counterweight";
+    if (key.starts_with("cylinder"))
+        return counterbalance == "cylinder";
+    if (key == "unbalance" || key == "tilt")
+        return rotary;
+    if (key == "incline" || key == "friction" || key == "leadError" || key == "warming" || key == "expansion")
+        return !rotary;
+    return true;
+}
+} // namespace
+
+std::span<const Field> loadFieldsOf(const Axis& axis)
+{
+    // a table for every combination, made once: a span has to outlive its caller
+    static const auto tables = [] {
+        std::map<std::pair<bool, std::string_view>, std::vector<Field>> all;
+        for (const bool rotary : {false, true})
+            for (const std::string_view counterbalance : counterbalances)
+                for (Field f : loadTable) {
+                    if (!counts(f.key, rotary, counterbalance))
+                        continue;
+                    if (f.key == "moving" && rotary) {
+                        f.label = "Moving inertia";
+                        f.help = "Everything that turns with the load, without the payload.";
+                    }
+                    all[{rotary, counterbalance}].push_back(f);
+                }
+        return all;
+    }();
+    const auto it = tables.find({axis.mechanism.rotary(), axis.load.counterbalance});
+    return it == tables.end() ? loadFields() : std::span<const Field>(it->second);
+}
+std::span<const std::string_view> segmentKinds() { return segmentKindNames; }
+std::span<const Field> segmentFields() { return segmentTable; }
+std::span<const Field> cycleFields() { return cycleTable; }
+std::span<const Field> solidFields() { return solidTable; }
+std::span<const Field> steppingFields() { return steppingTable; }
+std::span<const Field> wiringFields() { return wiringTable; }
+std::span<const Field> turnFields() { return turnTable; }
+std::span<const Field> tuneFields() { return tuneTable; }
+std::span<const Field> guardFields() { return guardTable; }
+
+std::vector<FieldGroup> fieldGroups(Axis& a)
+{
+    std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadFieldsOf(a)},
+                                   {"mechanism", std::string(mechanismTitle(a.mechanism.type)),
+                                    mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
+    for (std::size_t k = 0; k < a.stages.size(); ++k)
+        groups.push_back({"stages[" + std::to_string(k) + "]",
+                          a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name, &a.stages[k],
+                          stageFields(a.stages[k].type)});
+    groups.push_back({"cycle", "Cycle", &a.cycle, cycleTable});
+    for (std::size_t k = 0; k < a.cycle.segments.size(); ++k)
+        groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1),
+                          &a.cycle.segments[k], segmentFields()});
+    if (a.choice.motor)
+        groups.push_back({"motor", "Motor", &*a.choice.motor, motorFields()});
+    if (a.choice.drive)
+        groups.push_back({"drive", "Drive", &*a.choice.drive, driveFields()});
+    if (a.choice.stepper) {
+        groups.push_back({"stepper", "Stepper motor", &*a.choice.stepper, stepperMotorFields()});
+        groups.push_back({"stepping", "Stepping", &a.choice.stepping, steppingTable});
+    }
+    if (a.choice.stepperDrive)
+        groups.push_back({"stepperDrive", "Stepper drive", &*a.choice.stepperDrive, stepperDriveFields()});
+    if (a.choice.resistor)
+        groups.push_back({"resistor", "Brake resistor", &*a.choice.resistor, resistorFields()});
+    groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});
+    groups.push_back({"turn", "First turn", &a.turn, turnTable});
+    groups.push_back({"tune", "Tuning", &a.tune, tuneTable});
+    groups.push_back({"guard", "Safe stop", &a.guard, guardTable});
+    return groups;
+}
+
+std::optional<Error> problemOf(const Field& f, std::optional<double> value)
+{
+    if (f.kind != FieldKind::Number)
+        return {};
+    if (!value)
+        return f.optional ? std::nullopt : std::optional(Error{"missing", std::string(f.label), {}, {}});
+    if (!std::isfinite(*value))
+        return Error{"not-a-number", std::string(f.label), {}, {}};
+    const Limits& l = f.limits;
+    const bool whole = f.quantity != Count || *value == std::round(*value);
+    if (!whole)
+        return Error{"count", std::string(f.label), {}, {}};
+    if (l.code == "ratio-zero" && *value == 0)
+        return Error{"ratio-zero", std::string(f.label), {}, {}};
+    if (*value < l.low || (l.lowOpen && *value == l.low))
+        return Error{std::string(l.code), std::string(f.label), {}, {}, l.low, f.quantity};
+    if (*value > l.high)
+        return Error{std::string(l.code), std::string(f.label), {}, {}, l.high, f.quantity};
+    return {};
+}
+
+std::vector<Error> inputProblems(const Axis& axis)
+{
+    std::vector<Error> problems;
+    auto& open = const_cast<Axis&>(axis); // the groups are only read here
+    for (const FieldGroup& group : fieldGroups(open))
+        for (const Field& field : group.fields) {
+            if (field.kind == FieldKind::Choice) {
+                const std::string word = field.getText(group.object);
+                bool known = false;
+                for (const auto c : field.choices)
+                    known = known || c == word;
+                if (!known)
+                    problems.push_back({"choice", group.key + "." + std::string(field.key), word, {}});
+                continue;
+            }
+            if (field.kind != FieldKind::Number)
+                continue;
+            if (auto problem = problemOf(field, field.get(group.object))) {
+                problem->subject = group.key + "." + std::string(field.key);
+                problems.push_back(std::move(*problem));
+            }
+        }
+    return problems;
+}
+
+const Axis* Machine::axis(std::string_view idOrName) const
+{
+    for (const Axis& a : axes)
+        if (a.id == idOrName || a.name == idOrName)
+            return &a;
+    return nullptr;
+}
+
+} // namespace ridge

@@ -1,0 +1,190 @@
+#include "core/model/fields.h"
+
+#include "fieldlimits.h"
+
+#include <array>
+
+namespace ridge {
+
+namespace {
+using namespace detail;
+using enum Quantity;
+
+constexpr std::array<std::string_view, 3> motorKinds{"servo", "frameless", "linear"};
+
+constexpr std::array motorTable{
+    words<&ServoMotor::name>("name", "Name"),
+    words<&ServoMotor::series>("series", "Series"),
+    choice<&ServoMotor::kind>("kind", "Kind", motorKinds,
+                              "A linear motor has newtons for newton metres and metres for radians."),
+    number<&ServoMotor::polePeriod>("polePeriod", "Magnet period, north to north", Length, {0, 1, false, "length"},
+                                    "Twice the distance of neighbouring poles."),
+    number<&ServoMotor::attraction>("attraction", "Magnetic attraction", Force, notNegative),
+    number<&ServoMotor::frame>("frame", "Frame size", Length, lengthLimits),
+    number<&ServoMotor::polePairs>("polePairs", "Pole pairs", Number, {1, 1000, false, "out-of-range"},
+                                   "Half the number of poles: 10 poles are 5 pairs."),
+    number<&ServoMotor::torqueConstant>("torqueConstant", "Torque constant per A rms", TorqueConstant, electricLimits),
+    number<&ServoMotor::voltageConstant>("voltageConstant", "Voltage constant, line-line rms", VoltageConstant,
+                                         electricLimits),
+    number<&ServoMotor::resistance>("resistance", "Resistance line-line at 20 °C", Resistance,
+                                    {0, 1000, true, "out-of-range"}),
+    number<&ServoMotor::inductance>("inductance", "Inductance line-line", Inductance, {0, 10, true, "out-of-range"}),
+    number<&ServoMotor::inertia>("inertia", "Rotor inertia", Inertia, rotorLimits),
+    number<&ServoMotor::stallTorque>("stallTorque", "Stall torque", Torque, ratingLimits),
+    number<&ServoMotor::stallCurrent>("stallCurrent", "Stall current, rms", Current, ratingLimits),
+    number<&ServoMotor::ratedTorque>("ratedTorque", "Rated torque", Torque, ratingLimits),
+    number<&ServoMotor::ratedCurrent>("ratedCurrent", "Rated current, rms", Current, ratingLimits),
+    number<&ServoMotor::ratedSpeed>("ratedSpeed", "Rated speed", AngularSpeed, ratingLimits),
+    number<&ServoMotor::peakTorque>("peakTorque", "Peak torque", Torque, ratingLimits),
+    number<&ServoMotor::peakCurrent>("peakCurrent", "Peak current, rms", Current, ratingLimits,
+                                     "rms, not the peak of the sine."),
+    number<&ServoMotor::maxSpeed>("maxSpeed", "Mechanical top speed", AngularSpeed, ratingLimits),
+    number<&ServoMotor::ratedVoltage>("ratedVoltage", "Winding voltage", Voltage, {0, 1000, true, "out-of-range"}),
+    number<&ServoMotor::maxWinding>("maxWinding", "Winding limit", Temperature, {340, 500, false, "out-of-range"}),
+    number<&ServoMotor::hotMagnet>("hotMagnet", "Magnet, hot", Temperature, {293, 500, false, "out-of-range"}),
+    number<&ServoMotor::thermalResistance>("thermalResistance", "Thermal resistance on its plate", ThermalResistance,
+                                           ratingLimits),
+    number<&ServoMotor::windingHeat>("windingHeat", "Heat capacity, winding", HeatCapacity, notNegative),
+    number<&ServoMotor::housingHeat>("housingHeat", "Heat capacity, housing", HeatCapacity, notNegative),
+    number<&ServoMotor::mass>("mass", "Mass", Mass, massLimits),
+    number<&ServoMotor::countsPerTurn>("countsPerTurn", "Encoder counts per turn", Count,
+                                       {0, 4294967296.0, true, "count"},
+                                       "After quadrature: 1000 lines are 4000 counts."),
+    words<&ServoMotor::encoder>("encoder", "Encoder"),
+    number<&ServoMotor::brakeTorque>("brakeTorque", "Brake option, torque", Torque, notNegative),
+    number<&ServoMotor::brakeInertia>("brakeInertia", "Brake option, inertia", Inertia, inertiaLimits),
+    number<&ServoMotor::brakeCurrent>("brakeCurrent", "Brake option, current", Current, notNegative),
+    number<&ServoMotor::brakeRelease>("brakeRelease", "Brake release time", Time, notNegative),
+    number<&ServoMotor::brakeEngage>("brakeEngage", "Brake engagement time", Time, notNegative),
+    number<&ServoMotor::brakeEnergy>("brakeEnergy", "Brake option, one emergency stop", Energy, notNegative,
+                                     "Zero when it is not stated."),
+};
+constexpr std::array driveTable{
+    words<&ServoDrive::name>("name", "Name"),
+    words<&ServoDrive::series>("series", "Series"),
+    number<&ServoDrive::continuousCurrent>("continuousCurrent", "Continuous current, rms", Current, ratingLimits),
+    number<&ServoDrive::peakCurrent>("peakCurrent", "Peak current, rms", Current, ratingLimits),
+    number<&ServoDrive::peakTime>("peakTime", "Time at peak", Time, notNegative),
+    number<&ServoDrive::mainsPhases>("mainsPhases", "Supply phases", Count, {1, 3, false, "phases"}),
+    number<&ServoDrive::mainsLowest>("mainsLowest", "Lowest supply", Voltage, notNegative),
+    number<&ServoDrive::mainsHighest>("mainsHighest", "Highest supply", Voltage, ratingLimits),
+    number<&ServoDrive::ratedInputCurrent>("ratedInputCurrent", "Input current", Current, notNegative),
+    number<&ServoDrive::busCapacitance>("busCapacitance", "Bus capacitor", Capacitance, ratingLimits),
+    number<&ServoDrive::chopperOn>("chopperOn", "Chopper on", Voltage, ratingLimits),
+    number<&ServoDrive::overVoltage>("overVoltage", "Over-voltage trip", Voltage, ratingLimits),
+    number<&ServoDrive::underVoltage>("underVoltage", "Under-voltage trip", Voltage, notNegative),
+    number<&ServoDrive::chopperCurrent>("chopperCurrent", "Chopper current", Current, ratingLimits),
+    number<&ServoDrive::leastResistance>("leastResistance", "Least resistance", Resistance, notNegative),
+    number<&ServoDrive::internalResistance>("internalResistance", "Internal resistor", Resistance, notNegative),
+    number<&ServoDrive::internalPower>("internalPower", "Internal resistor power", Power, notNegative),
+    number<&ServoDrive::switchingFrequency>("switchingFrequency", "Switching frequency", Frequency,
+                                            {0, 1e6, true, "out-of-range"}),
+    number<&ServoDrive::maxOutputFrequency>("maxOutputFrequency", "Top output frequency", Frequency,
+                                            {0, 5000, true, "out-of-range"}),
+    number<&ServoDrive::standbyPower>("standbyPower", "Standby power", Power, notNegative),
+    number<&ServoDrive::brakeOutputCurrent>("brakeOutputCurrent", "Brake output", Current, notNegative),
+};
+constexpr std::array resistorTable{
+    words<&BrakeResistor::name>("name", "Name"),
+    number<&BrakeResistor::resistance>("resistance", "Resistance", Resistance, ratingLimits),
+    number<&BrakeResistor::continuousPower>("continuousPower", "Continuous power", Power, ratingLimits),
+    number<&BrakeResistor::pulseEnergy>("pulseEnergy", "Pulse energy", Energy, ratingLimits),
+    flag<&BrakeResistor::thermalSwitch>("thermalSwitch", "Thermal switch"),
+};
+constexpr std::array stepperTable{
+    words<&StepperMotor::name>("name", "Name"),
+    words<&StepperMotor::series>("series", "Series"),
+    number<&StepperMotor::frame>("frame", "Frame size", Length, lengthLimits),
+    number<&StepperMotor::phases>("phases", "Phases", Count, {2, 5, false, "phases"}),
+    number<&StepperMotor::rotorTeeth>("rotorTeeth", "Rotor teeth", Count, {4, 200, false, "count"},
+                                      "50 for 1.8° with two phases."),
+    number<&StepperMotor::leads>("leads", "Leads", Count, {4, 10, false, "lead-count"}),
+    number<&StepperMotor::resistance>("resistance", "Resistance of one half coil", Resistance,
+                                      {0, 1000, true, "out-of-range"}, "Of a phase with four leads."),
+    number<&StepperMotor::inductance>("inductance", "Inductance of one half coil", Inductance,
+                                      {0, 10, true, "out-of-range"}),
+    number<&StepperMotor::current>("current", "Rated current, half coil", Current, ratingLimits,
+                                   "Of each of two phases that are both on."),
+    number<&StepperMotor::torqueConstant>("torqueConstant", "Torque per ampere, half coil", TorqueConstant,
+                                          electricLimits, "Amplitude: holding torque over √2 times the current."),
+    number<&StepperMotor::inertia>("inertia", "Rotor inertia", Inertia, rotorLimits),
+    number<&StepperMotor::detentTorque>("detentTorque", "Detent torque", Torque, notNegative),
+    number<&StepperMotor::stepError>("stepError", "Step error", Share, shareLimits,
+                                     "Of a full step; it does not add up."),
+    number<&StepperMotor::maxVoltage>("maxVoltage", "Highest supply of the winding", Voltage,
+                                      {0, 1000, true, "out-of-range"}),
+    number<&StepperMotor::mass>("mass", "Mass", Mass, massLimits),
+};
+constexpr std::array stepperDriveTable{
+    words<&StepperDrive::name>("name", "Name"),
+    words<&StepperDrive::series>("series", "Series"),
+    number<&StepperDrive::busLowest>("busLowest", "Lowest d.c. supply", Voltage, notNegative),
+    number<&StepperDrive::busHighest>("busHighest", "Highest d.c. supply", Voltage, ratingLimits),
+    number<&StepperDrive::peakCurrent>("peakCurrent", "Phase current, peak of the sine", Current, ratingLimits,
+                                       "Peak or rms? A drive set to rms gives √2 more."),
+    number<&StepperDrive::microsteps>("microsteps", "Finest microsteps", Count, {1, 4096, false, "count"}),
+    number<&StepperDrive::bridgeDrop>("bridgeDrop", "Bridge drop", Voltage, notNegative),
+    number<&StepperDrive::busCapacitance>("busCapacitance", "Bus capacitor", Capacitance, notNegative),
+    number<&StepperDrive::maxStepRate>("maxStepRate", "Highest step rate", Rate, notNegative),
+};
+constexpr std::array gearboxPartTable{
+    words<&Gearbox::name>("name", "Name"),
+    words<&Gearbox::series>("series", "Series"),
+    number<&Gearbox::frame>("frame", "Frame size", Length, lengthLimits),
+    number<&Gearbox::ratio>("ratio", "Ratio", Ratio, {1, 1e4, false, "ratio-zero"}),
+    number<&Gearbox::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
+    number<&Gearbox::inertia>("inertia", "Inertia at its input", Inertia, inertiaLimits),
+    number<&Gearbox::drag>("drag", "Drag torque at its input", Torque, magnitudeLimits),
+    number<&Gearbox::ratedTorque>("ratedTorque", "Nominal output torque", Torque, ratingLimits),
+    number<&Gearbox::peakTorque>("peakTorque", "Acceleration torque", Torque, ratingLimits),
+    number<&Gearbox::emergencyTorque>("emergencyTorque", "Emergency torque", Torque, ratingLimits),
+    number<&Gearbox::ratedSpeed>("ratedSpeed", "Rated input speed", AngularSpeed, ratingLimits),
+    number<&Gearbox::maxSpeed>("maxSpeed", "Top input speed", AngularSpeed, ratingLimits),
+    number<&Gearbox::stiffness>("stiffness", "Output stiffness", TorsionalStiffness, notNegative),
+    number<&Gearbox::backlash>("backlash", "Output backlash", Angle, backlashLimits),
+    number<&Gearbox::mass>("mass", "Mass", Mass, massLimits),
+};
+constexpr std::array brakeTable{
+    words<&HoldingBrake::name>("name", "Name"),
+    number<&HoldingBrake::torque>("torque", "Holding torque", Torque, ratingLimits),
+    number<&HoldingBrake::inertia>("inertia", "Inertia", Inertia, inertiaLimits),
+    number<&HoldingBrake::current>("current", "Coil current", Current, ratingLimits),
+    number<&HoldingBrake::release>("release", "Release time", Time, notNegative),
+    number<&HoldingBrake::engage>("engage", "Engagement time", Time, notNegative),
+    number<&HoldingBrake::energy>("energy", "One emergency stop", Energy, notNegative,
+                                  "It holds; it does not stop. Zero when it is not stated."),
+};
+constexpr std::array encoderTable{
+    words<&Encoder::name>("name", "Name"),
+    number<&Encoder::counts>("counts", "Counts per turn", Count, {0, 4294967296.0, true, "count"},
+                             "After quadrature: 1000 lines are 4000 counts."),
+    number<&Encoder::error>("error", "Error within a turn", Angle, {0, 0.1, false, "out-of-range"}, "Half-width."),
+    number<&Encoder::maxSpeed>("maxSpeed", "Top speed", AngularSpeed, ratingLimits),
+    flag<&Encoder::absolute>("absolute", "Absolute within a turn"),
+    flag<&Encoder::multiturn>("multiturn", "Counts turns without power"),
+};
+constexpr std::array supplyTable{
+    words<&PowerSupply::name>("name", "Name"),
+    number<&PowerSupply::voltage>("voltage", "D.c. voltage", Voltage, {5, 400, false, "out-of-range"}),
+    number<&PowerSupply::current>("current", "Continuous current", Current, ratingLimits),
+    number<&PowerSupply::capacitance>("capacitance", "Output capacitor", Capacitance, notNegative),
+};
+constexpr std::array measuredTable{
+    number<&MeasuredTorque::speed>("speed", "Speed", AngularSpeed, {0, 2e4, false, "out-of-range"}),
+    number<&MeasuredTorque::shortTime>("shortTime", "Short-time torque", Torque, notNegative),
+    number<&MeasuredTorque::continuous>("continuous", "Continuous torque", Torque, notNegative),
+};
+} // namespace
+
+std::span<const Field> motorFields() { return motorTable; }
+std::span<const Field> driveFields() { return driveTable; }
+std::span<const Field> resistorFields() { return resistorTable; }
+std::span<const Field> stepperMotorFields() { return stepperTable; }
+std::span<const Field> stepperDriveFields() { return stepperDriveTable; }
+std::span<const Field> gearboxPartFields() { return gearboxPartTable; }
+std::span<const Field> brakeFields() { return brakeTable; }
+std::span<const Field> encoderFields() { return encoderTable; }
+std::span<const Field> supplyFields() { return supplyTable; }
+std::span<const Field> measuredFields() { return measuredTable; }
+
+} // namespace ridge

@@ -1,0 +1,220 @@
+#include "core/model/patterns.h"
+
+#include "core/model/fields.h"
+#include "core/units/print.h"
+
+#include <algorithm>
+#include <array>
+#include <map>
+#include <numbers>
+
+namespace ridge {
+
+namespace {
+constexpr double degrees = std::numbers::pi / 180;
+
+constexpr std::array<Pattern, 7> table{{
+    {"empty", "Empty: everything is entered"},
+    {"vertical-screw", "Vertical ball screw"},
+    {"belt-carriage", "Belt carriage"},
+    {"dial", "Index dial"},
+    {"nip-feed", "Nip feed"},
+    {"linear-stage", "Linear stage"},
+    {"direct-drum", "Drum on the motor"},
+}};
+
+Segment move(double distance, double time, double payload = 0)
+{
+    Segment s;
+    s.kind = "thirds";
+    s.distance = distance;
+    s.time = time;
+    s.payload = payload;
+    return s;
+}
+Segment dwell(double time)
+{
+    Segment s;
+    s.kind = "dwell";
+    s.time = time;
+    return s;
+}
+StageElement coupling()
+{
+    StageElement e;
+    e.type = "coupling";
+    e.name = "coupling";
+    e.inertia = 2e-5;
+    return e;
+}
+StageElement gearbox(double ratio)
+{
+    StageElement e;
+    e.type = "gearbox";
+    e.name = "gearbox";
+    e.ratio = ratio;
+    e.efficiency = 0.95;
+    e.inertia = 3e-5;
+    return e;
+}
+
+Axis verticalScrew()
+{
+    Axis a;
+    a.mechanism.type = "ball-screw";
+    a.mechanism.screw.lead = 0.01;
+    a.mechanism.screw.diameter = 0.02;
+    a.mechanism.screw.length = 0.6;
+    a.load.moving = 20;
+    a.load.incline = 90 * degrees;
+    a.load.friction = 0.005;
+    a.load.travelLow = 0;
+    a.load.travelHigh = 0.4;
+    a.stages = {coupling()};
+    a.cycle.segments = {move(0.3, 1), dwell(0.5), move(-0.3, 1), dwell(0.5)};
+    return a;
+}
+Axis beltCarriage()
+{
+    Axis a;
+    a.mechanism.type = "belt";
+    a.mechanism.belt.teeth = 32;
+    a.mechanism.belt.pitch = 0.005;
+    a.mechanism.belt.beltMass = 0.4;
+    a.mechanism.belt.pulleyInertia = 2e-4;
+    a.load.moving = 10;
+    a.load.friction = 0.01;
+    a.load.travelLow = 0;
+    a.load.travelHigh = 1.5;
+    a.stages = {gearbox(5)};
+    a.cycle.segments = {move(1.2, 1), dwell(0.4), move(-1.2, 1), dwell(0.4)};
+    return a;
+}
+Axis dial()
+{
+    Axis a;
+    a.mechanism.type = "index-dial";
+    a.load.moving = 0.5;
+    a.stages = {gearbox(10)};
+    Segment s = move(60 * degrees, 0.4);
+    s.kind = "cam";
+    a.cycle.segments = {s, dwell(0.6)};
+    return a;
+}
+Axis nipFeed()
+{
+    Axis a;
+    a.mechanism.type = "nip-roll";
+    a.mechanism.nip.radius = 0.02;
+    a.mechanism.nip.inertia = 4e-5;
+    a.mechanism.nip.force = 30;
+    a.mechanism.nip.friction = 0.5;
+    a.load.moving = 0.2;
+    a.cycle.segments = {move(0.1, 0.3), dwell(0.4)};
+    return a;
+}
+Axis linearStage()
+{
+    Axis a;
+    a.mechanism.type = "linear-motor";
+    a.load.moving = 4;
+    a.load.friction = 0.005;
+    a.load.travelLow = 0;
+    a.load.travelHigh = 0.5;
+    a.cycle.segments = {move(0.4, 0.5), dwell(0.3), move(-0.4, 0.5), dwell(0.3)};
+    return a;
+}
+Axis directDrum()
+{
+    Axis a;
+    a.mechanism.type = "direct";
+    a.load.moving = 0.05;
+    a.cycle.segments = {move(180 * degrees, 0.6), dwell(0.6)};
+    return a;
+}
+} // namespace
+
+std::span<const Pattern> patterns() { return table; }
+
+std::optional<Axis> axisFromPattern(std::string_view key)
+{
+    static const std::map<std::string_view, Axis (*)()> makers{
+        {"empty", [] { return Axis{}; }}, {"vertical-screw", verticalScrew}, {"belt-carriage", beltCarriage}, {"dial", dial},
+        {"nip-feed", nipFeed},            {"linear-stage", linearStage},     {"direct-drum", directDrum}};
+    const auto it = makers.find(key);
+    return it == makers.end() ? std::nullopt : std::optional(it->second());
+}
+
+std::string freeAxisId(const Machine& machine)
+{
+    for (int n = 1;; ++n) {
+        const std::string id = "A" + std::to_string(n);
+        if (std::ranges::find(machine.axes, id, &Axis::id) == machine.axes.end())
+            return id;
+    }
+}
+
+Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name)
+{
+    Axis copy = axis;
+    copy.id = freeAxisId(machine);
+    copy.name = name.empty() ? axis.name + " (copy)" : name;
+    return copy;
+}
+
+namespace {
+std::string shownValue(const Field& f, const void* object, bool rotary)
+{
+    switch (f.kind) {
+    case FieldKind::Number: {
+        const auto value = f.get(object);
+        return value ? print(*value, resolve(f.quantity, rotary), UnitSystem::Metric, 6) : std::string{};
+    }
+    case FieldKind::Flag: return f.get(object).value_or(0) != 0 ? "yes" : "no";
+    default: return f.getText(object);
+    }
+}
+
+/// Values of every field of an axis by "group / field".
+std::map<std::pair<std::string, std::string>, std::string> valuesOf(const Axis& axis)
+{
+    Axis copy = axis;
+    std::map<std::pair<std::string, std::string>, std::string> values;
+    values[{"Axis", "Name"}] = axis.name;
+    values[{"Axis", "Note"}] = axis.note;
+    for (const FieldGroup& g : fieldGroups(copy))
+        for (const Field& f : g.fields)
+            values[{g.title, std::string(f.label)}] = shownValue(f, g.object, axis.mechanism.rotary());
+    return values;
+}
+} // namespace
+
+std::vector<Difference> differences(const Machine& before, const Machine& after)
+{
+    std::vector<Difference> out;
+    if (before.name != after.name)
+        out.push_back({"", "Machine", "Name", before.name, after.name});
+    for (const Field& f : siteFields())
+        if (const std::string b = shownValue(f, &before.site, false), a = shownValue(f, &after.site, false); a != b)
+            out.push_back({"", "Site", std::string(f.label), b, a});
+    for (const Axis& old : before.axes) {
+        const auto now = std::ranges::find(after.axes, old.id, &Axis::id);
+        if (now == after.axes.end()) {
+            out.push_back({old.id, "Axis", old.name, "there", ""});
+            continue;
+        }
+        const auto b = valuesOf(old), a = valuesOf(*now);
+        for (const auto& [key, value] : b)
+            if (const auto it = a.find(key); it == a.end() || it->second != value)
+                out.push_back({old.id, key.first, key.second, value, it == a.end() ? std::string{} : it->second});
+        for (const auto& [key, value] : a)
+            if (!b.contains(key))
+                out.push_back({old.id, key.first, key.second, {}, value});
+    }
+    for (const Axis& axis : after.axes)
+        if (std::ranges::find(before.axes, axis.id, &Axis::id) == before.axes.end())
+            out.push_back({axis.id, "Axis", axis.name, "", "there"});
+    return out;
+}
+
+} // namespace ridge

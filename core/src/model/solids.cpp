@@ -1,0 +1,129 @@
+#include "core/model/solids.h"
+
+#include <fmt/core.h>
+
+#include <array>
+#include <cmath>
+
+namespace ridge {
+
+namespace {
+// handbook densities at 20 °C, rounded, from memory
+constexpr std::array table{Material{"steel", 7850},       Material{"stainless steel", 7900},
+                           Material{"cast iron", 7200},   Material{"aluminium", 2700},
+                           Material{"brass", 8500},       Material{"bronze", 8800},
+                           Material{"titanium", 4500},    Material{"zinc", 7140},
+                           Material{"glass", 2500},       Material{"granite", 2700},
+                           Material{"polyamide", 1140},   Material{"acetal", 1410},
+                           Material{"polyethylene", 950}, Material{"rubber", 1200},
+                           Material{"given", 0}};
+constexpr auto names = [] {
+    std::array<std::string_view, table.size()> all{};
+    for (std::size_t k = 0; k < table.size(); ++k)
+        all[k] = table[k].name;
+    return all;
+}();
+
+double densityOf(std::string_view name)
+{
+    for (const Material& m : table)
+        if (m.name == name)
+            return m.density;
+    return 0;
+}
+
+const char* fieldFor(const std::string& code)
+{
+    if (code == "bore-not-smaller")
+        return "b";
+    if (code == "density")
+        return "material";
+    if (code == "negative-mass")
+        return "mass";
+    return "a";
+}
+
+/// One copy about its own axis, made of a density.
+Result<Body> shapeOf(const Solid& s, double density)
+{
+    if (s.shape == "tube" || s.shape == "cylinder")
+        return cylinderBody(density, s.a, s.c, s.shape == "tube" ? s.b : 0);
+    if (s.shape == "block") {
+        if (!(s.c > 0))
+            return refuse("length", "c");
+        return blockBody(density * s.a * s.b * s.c, s.a, s.b);
+    }
+    if (s.shape == "cone")
+        return coneBody(density, s.a / 2, s.b / 2, s.c);
+    if (s.shape == "sphere")
+        return sphereBody(density, s.a / 2, s.b / 2);
+    return refuse("choice", "shape", s.shape);
+}
+} // namespace
+
+std::span<const Material> materials() { return table; }
+std::span<const std::string_view> materialNames() { return names; }
+
+Result<Body> solidBody(const Solid& s, Recorder* rec)
+{
+    Body one;
+    if (s.shape == "point") {
+        if (!s.mass)
+            return refuse("missing", "mass");
+        if (*s.mass < 0)
+            return refuse("negative-mass", "mass");
+        one.mass = *s.mass;
+    } else {
+        const bool given = s.material == "given";
+        if (given && !s.mass)
+            return refuse("missing", "mass");
+        auto shape = shapeOf(s, given ? 1000 : densityOf(s.material)); // a given mass scales the shape
+        if (!shape) {
+            if (shape.error().subject.empty())
+                shape.error().subject = fieldFor(shape.error().code);
+            return shape;
+        }
+        one = *shape;
+        if (given) {
+            one.inertia *= *s.mass / one.mass;
+            one.mass = *s.mass;
+        }
+    }
+    const double all = s.hole ? -s.count : s.count;
+    const Body sum{all * one.mass, all * offsetInertia(one, s.offset), 0};
+    if (rec)
+        rec->add({{"J", "moment of inertia about the axis of rotation", "kg*m2", sum.inertia},
+                  "{n}*({J_0}+{m}*{e}^2)",
+                  {{"n", s.hole ? "how many, cut out" : "how many", "1", all},
+                   {"J_0", s.shape + " about its own axis", "kg*m2", one.inertia},
+                   {"m", "its mass", "kg", one.mass},
+                   {"e", "distance from the axis", "m", s.offset}},
+                  "parallel axis theorem; rigid-body table, from memory"});
+    return sum;
+}
+
+Result<Body> sumOfSolids(std::span<const Solid> solids, Recorder* rec)
+{
+    Body sum;
+    Step total{{"J_sum", "all together", "kg*m2", 0}, "", {}, "sum about one axis"};
+    for (std::size_t k = 0; k < solids.size(); ++k) {
+        const auto one = solidBody(solids[k], rec);
+        if (!one) {
+            Error e = one.error();
+            e.subject = fmt::format("{}.{}", k, e.subject);
+            return tl::make_unexpected(std::move(e));
+        }
+        sum.mass += one->mass;
+        sum.inertia += one->inertia;
+        total.formula += (k ? "+{" : "{") + fmt::format("J{}", k + 1) + "}";
+        total.inputs.push_back({fmt::format("J{}", k + 1), fmt::format("row {}", k + 1), "kg*m2", one->inertia});
+    }
+    if (sum.mass < 0 || sum.inertia < 0)
+        return refuse("negative-mass", "0.hole");
+    total.result.value = sum.inertia;
+    if (rec && !solids.empty())
+        rec->add(std::move(total));
+    return sum;
+}
+
+} // namespace ridge

@@ -1,0 +1,159 @@
+#include "core/objects/objects.h"
+
+#include "data.h"
+
+#include <fmt/core.h>
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <charconv>
+#include <limits>
+#include <stdexcept>
+
+namespace ridge {
+
+std::string keyText(ObjectKey key) { return fmt::format("{:04X}:{}", key.index, key.sub); }
+
+std::optional<ObjectKey> parseKey(std::string_view text)
+{
+    const auto colon = text.find(':');
+    const auto head = text.substr(0, colon);
+    ObjectKey key;
+    auto [end, error] = std::from_chars(head.data(), head.data() + head.size(), key.index, 16);
+    if (error != std::errc{} || end != head.data() + head.size())
+        return {};
+    if (colon != std::string_view::npos) {
+        const auto tail = text.substr(colon + 1);
+        auto [tailEnd, tailError] = std::from_chars(tail.data(), tail.data() + tail.size(), key.sub);
+        if (tailError != std::errc{} || tailEnd != tail.data() + tail.size())
+            return {};
+    }
+    return key;
+}
+
+std::int64_t ObjectEntry::lowest() const
+{
+    switch (type) {
+    case ObjectType::I8: return -128;
+    case ObjectType::I16: return std::numeric_limits<std::int16_t>::min();
+    case ObjectType::I32: return std::numeric_limits<std::int32_t>::min();
+    default: return 0;
+    }
+}
+
+std::int64_t ObjectEntry::highest() const
+{
+    switch (type) {
+    case ObjectType::U8: return 255;
+    case ObjectType::I8: return 127;
+    case ObjectType::U16: return 65535;
+    case ObjectType::I16: return 32767;
+    case ObjectType::U32: return std::numeric_limits<std::uint32_t>::max();
+    case ObjectType::Text: return 0;
+    case ObjectType::I32: return std::numeric_limits<std::int32_t>::max();
+    }
+    return 0;
+}
+
+Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
+{
+    using nlohmann::json;
+    constexpr std::array<std::string_view, 7> types{"U8", "I8", "U16", "I16", "U32", "I32", "TEXT"};
+    ObjectDictionary dictionary;
+    try {
+        const json document = json::parse(text);
+        for (const json& item : document.at("objects")) {
+            ObjectEntry e;
+            const auto index = parseKey(item.at("index").get<std::string>());
+            const auto type = std::ranges::find(types, item.at("type").get<std::string>());
+            if (!index || type == types.end())
+                return refuse("file-damaged", "objects", item.dump());
+            e.key = {index->index, item.at("sub").get<std::uint8_t>()};
+            e.type = static_cast<ObjectType>(type - types.begin());
+            e.name = item.at("name").get<std::string>();
+            e.unit = item.at("unit").get<std::string>();
+            e.group = item.at("group").get<std::string>();
+            const std::string access = item.at("access").get<std::string>();
+            e.readable = access.find('r') != std::string::npos;
+            e.writable = access.find('w') != std::string::npos;
+            e.powerCycle = item.value("powerCycle", false);
+            e.reg = item.at("register").get<std::uint16_t>();
+            dictionary.m_entries.push_back(std::move(e));
+        }
+    } catch (const json::exception& exception) {
+        return refuse("file-damaged", "objects", exception.what());
+    }
+    std::ranges::sort(dictionary.m_entries, {}, &ObjectEntry::key);
+    return dictionary;
+}
+
+const ObjectDictionary& ObjectDictionary::shipped()
+{
+    static const ObjectDictionary dictionary = [] {
+        auto parsed = parse(data::file("objects.json"));
+        if (!parsed) // the file is part of the program: this is a broken build
+            throw std::logic_error("objects.json: " + parsed.error().actual);
+        return std::move(*parsed);
+    }();
+    return dictionary;
+}
+
+const ObjectEntry* ObjectDictionary::find(ObjectKey key) const
+{
+    const auto it = std::ranges::lower_bound(m_entries, key, {}, &ObjectEntry::key);
+    return it != m_entries.end() && it->key == key ? &*it : nullptr;
+}
+
+const ObjectEntry* ObjectDictionary::atRegister(int reg) const
+{
+    const auto it = std::ranges::find(m_entries, reg, [](const ObjectEntry& e) { return static_cast<int>(e.reg); });
+    return it != m_entries.end() ? &*it : nullptr;
+}
+
+std::vector<std::uint16_t> toRegisters(std::int64_t value, ObjectType type, bool highFirst)
+{
+    const auto bits = static_cast<std::uint32_t>(value);
+    const auto high = static_cast<std::uint16_t>(bits >> 16), low = static_cast<std::uint16_t>(bits & 0xFFFFu);
+    if (type < ObjectType::U32)
+        return {low};
+    return highFirst ? std::vector{high, low} : std::vector{low, high};
+}
+
+std::int64_t fromRegisters(std::span<const std::uint16_t> r, ObjectType type, bool highFirst)
+{
+    if (r.empty() || (type >= ObjectType::U32 && r.size() < 2))
+        return 0;
+    switch (type) {
+    case ObjectType::U8: return r[0] & 0xFF;
+    case ObjectType::I8: return static_cast<std::int8_t>(r[0] & 0xFF);
+    case ObjectType::U16: return r[0];
+    case ObjectType::I16: return static_cast<std::int16_t>(r[0]);
+    default: break;
+    }
+    const std::uint32_t bits = (static_cast<std::uint32_t>(highFirst ? r[0] : r[1]) << 16) | (highFirst ? r[1] : r[0]);
+    return type == ObjectType::U32 ? static_cast<std::int64_t>(bits) : static_cast<std::int32_t>(bits);
+}
+
+std::vector<std::uint16_t> textToRegisters(std::string_view text)
+{
+    std::vector<std::uint16_t> out(textRegisters, 0);
+    for (std::size_t k = 0; k < std::min<std::size_t>(text.size(), 2 * textRegisters); ++k) {
+        const char c = text[k] >= 0x20 && text[k] < 0x7F ? text[k] : '?';
+        out[k / 2] = static_cast<std::uint16_t>(out[k / 2] | (k % 2 == 0 ? c << 8 : c));
+    }
+    return out;
+}
+
+std::string textFromRegisters(std::span<const std::uint16_t> registers)
+{
+    std::string out;
+    for (const std::uint16_t r : registers)
+        for (const int c : {r >> 8, r & 0xFF}) {
+            if (c == 0)
+                return out;
+            out += c >= 0x20 && c < 0x7F ? static_cast<char>(c) : '?';
+        }
+    return out;
+}
+
+} // namespace ridge

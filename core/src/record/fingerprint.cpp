@@ -1,0 +1,139 @@
+#include "core/record/fingerprint.h"
+
+#include "core/model/fields.h"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+
+namespace ridge {
+
+namespace {
+
+struct PartName {
+    std::string_view key, name;
+};
+constexpr std::array<PartName, planPartCount> names{{
+    {"wiring-mains", "the wiring of supply and earth"},
+    {"wiring-motor", "the wiring of the motor"},
+    {"wiring-feedback", "the wiring of the feedback"},
+    {"wiring-resistor", "the wiring of the brake resistor"},
+    {"wiring-safety", "the wiring of the torque-off inputs"},
+    {"motor", "the motor"},
+    {"feedback", "the feedback device"},
+    {"coupling", "the mechanism or what couples it to the motor"},
+    {"feedback-setting", "the resolution or the direction of the feedback"},
+    {"drive-type", "the type of drive"},
+    {"ramps", "a ramp"},
+    {"mass", "the moving mass"},
+    {"speed-limit", "the top speed"},
+    {"brake", "the brake"},
+    {"safety-plan", "the stop function wanted"},
+    {"process", "what the process permits"},
+}};
+
+/// FNV-1a over numbers, texts and tables of fields: the same on every machine.
+class Hash {
+public:
+    Hash& add(double x)
+    {
+        auto bits = std::bit_cast<std::uint64_t>(x == 0 ? 0.0 : x); // minus zero is zero
+        for (int k = 0; k < 8; ++k, bits >>= 8)
+            byte(static_cast<unsigned char>(bits & 0xFF));
+        return *this;
+    }
+    Hash& add(const std::optional<double>& x) { return x ? add(1.0).add(*x) : add(0.0); }
+    Hash& add(std::string_view text)
+    {
+        for (const char c : text)
+            byte(static_cast<unsigned char>(c));
+        byte(0);
+        return *this;
+    }
+    Hash& add(bool b) { return add(b ? 1.0 : 0.0); }
+    Hash& add(std::span<const Field> fields, const void* object)
+    {
+        for (const Field& f : fields)
+            f.get ? add(f.get(object)) : add(std::string_view(f.getText(object)));
+        return *this;
+    }
+    [[nodiscard]] std::uint64_t value() const { return m_value; }
+
+private:
+    void byte(unsigned char c) { m_value = (m_value ^ c) * 1099511628211ULL; }
+    std::uint64_t m_value = 14695981039346656037ULL;
+};
+
+std::string_view driveName(const Axis& a)
+{
+    return a.choice.drive ? std::string_view(a.choice.drive->name)
+                          : a.choice.stepperDrive ? std::string_view(a.choice.stepperDrive->name) : std::string_view{};
+}
+double counts(const Axis& a) { return a.choice.motor ? a.choice.motor->countsPerTurn : 0; }
+
+std::uint64_t coupling(const Axis& a)
+{
+    Hash h;
+    Mechanism copy = a.mechanism;
+    h.add(a.mechanism.type).add(mechanismFields(a.mechanism.type), mechanismObject(copy));
+    for (const StageElement& s : a.stages)
+        h.add(s.type).add(stageFields(s.type), &s);
+    return h.value();
+}
+
+std::uint64_t motor(const Axis& a)
+{
+    Hash h;
+    if (a.choice.motor)
+        h.add(motorFields(), &*a.choice.motor);
+    if (a.choice.stepper)
+        h.add(stepperMotorFields(), &*a.choice.stepper).add(steppingFields(), &a.choice.stepping);
+    return h.value();
+}
+
+} // namespace
+
+std::string_view planPartName(PlanPart part) { return names.at(static_cast<std::size_t>(part)).name; }
+std::string_view planPartKey(PlanPart part) { return names.at(static_cast<std::size_t>(part)).key; }
+
+Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
+{
+    Fingerprint f;
+    const auto set = [&](PlanPart part, const Hash& h) { f.parts.at(static_cast<std::size_t>(part)) = h.value(); };
+    const WiringPlan& w = a.wiring;
+    set(PlanPart::WiringMains, Hash().add(machine.site.mains).add(machine.site.mainsPhases).add(w.fuse).add(w.supplyWire).add(w.earthWire).add(w.leakage));
+    set(PlanPart::WiringMotor, Hash().add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed));
+    set(PlanPart::WiringFeedback, Hash().add(w.feedbackCable));
+    set(PlanPart::WiringResistor, Hash().add(w.resistorWiring).add(a.choice.resistor ? std::string_view(a.choice.resistor->name) : std::string_view{}));
+    set(PlanPart::WiringSafety, Hash().add(w.monitorWired).add(w.twoChannels));
+    f.parts.at(static_cast<std::size_t>(PlanPart::Motor)) = motor(a);
+    set(PlanPart::Feedback, Hash().add(counts(a)));
+    f.parts.at(static_cast<std::size_t>(PlanPart::Coupling)) = coupling(a);
+    set(PlanPart::FeedbackSetting, Hash().add(counts(a)).add(a.parameters.positiveIsNegative));
+    set(PlanPart::DriveType, Hash().add(driveName(a)));
+    Hash ramps, mass, speed;
+    ramps.add(a.guard.deceleration);
+    mass.add(a.load.moving).add(a.load.counterbalance).add(a.load.springForce).add(a.load.constantForce).add(a.load.counterMass).add(a.load.unbalance);
+    for (const Segment& s : a.cycle.segments) {
+        ramps.add(s.acceleration).add(s.deceleration);
+        mass.add(s.payload);
+        speed.add(s.speed).add(s.distance).add(s.time);
+    }
+    set(PlanPart::Ramps, ramps);
+    set(PlanPart::Mass, mass);
+    set(PlanPart::SpeedLimit, speed.add(a.tune.testSpeed));
+    set(PlanPart::Brake, Hash().add(a.choice.withBrake).add(a.choice.motor ? a.choice.motor->brakeTorque : 0.0).add(a.choice.motor ? a.choice.motor->brakeEngage : 0.0));
+    set(PlanPart::SafetyPlan, Hash().add(a.guard.delay).add(a.guard.permitted).add(a.guard.allowedDrop).add(a.guard.category).add(a.guard.reaction));
+    set(PlanPart::Process, Hash().add(a.tune.band).add(a.tune.followLimit).add(a.tune.settleLimit).add(a.tune.testDistance).add(a.tune.testAcceleration));
+    return f;
+}
+
+PlanParts changedParts(const Fingerprint& before, const Fingerprint& now)
+{
+    PlanParts changed;
+    for (std::size_t k = 0; k < planPartCount; ++k)
+        changed[k] = before.parts[k] != now.parts[k];
+    return changed;
+}
+
+} // namespace ridge

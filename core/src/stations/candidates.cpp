@@ -1,0 +1,214 @@
+#include "core/stations/candidates.h"
+
+#include "core/stations/planfacts.h"
+#include "core/units/print.h"
+
+#include <fmt/core.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge {
+
+bool kindFits(const Axis& axis, const ServoMotor& m)
+{
+    if (axis.mechanism.type == "linear-motor")
+        return m.kind == "linear";
+    if (axis.mechanism.type == "direct")
+        return m.kind == "frameless";
+    return m.kind == "servo";
+}
+
+std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& e,
+                                           std::span<const StepperMotor> motors, std::span<const StepperDrive> drives)
+{
+    std::vector<StepperCandidate> all;
+    if (!e.path || !e.chain)
+        return all;
+    const Stepping& set = axis.choice.stepping;
+    StepperConditions k;
+    k.reserve = set.reserve;
+    k.inertiaLimit = inertiaRatioLimit(machine, axis);
+    k.angleLimit = axis.load.tolerance.value_or(0);
+    k.travelPerRadian = std::abs(e.chain->radius / e.chain->ratio());
+    k.standstillShare = set.standstillShare;
+    const double reflected = e.chain->reflectedInertia(e.maxPayload);
+    constexpr std::string_view whole = "bipolar";
+    for (std::size_t m = 0; m < motors.size(); ++m) {
+        const auto options = motors[m].phases == 5 ? Result<std::vector<std::string_view>>(std::vector{whole})
+                                                   : leadOptions(static_cast<int>(motors[m].leads));
+        if (!options)
+            continue;
+        for (std::size_t d = 0; d < drives.size(); ++d) {
+            if (set.bus < drives[d].busLowest || set.bus > drives[d].busHighest
+                || (motors[m].maxVoltage > 0 && set.bus > motors[m].maxVoltage))
+                continue;
+            for (const auto connection : *options) {
+                if (connection == "unipolar")
+                    continue; // the drives here are bipolar
+                const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus);
+                if (electric)
+                    all.push_back(
+                        {m, d, connection,
+                         matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.path, reflected, k)});
+            }
+        }
+    }
+    std::ranges::sort(all, [&](const StepperCandidate& a, const StepperCandidate& b) {
+        if (a.result.passes() != b.result.passes())
+            return a.result.passes();
+        if (a.result.passes() && motors[a.motor].frame != motors[b.motor].frame)
+            return motors[a.motor].frame < motors[b.motor].frame;
+        if (a.result.tightest != b.result.tightest)
+            return a.result.tightest > b.result.tightest;
+        return std::tie(motors[a.motor].name, drives[a.drive].name, a.connection)
+               < std::tie(motors[b.motor].name, drives[b.drive].name, b.connection);
+    });
+    return all;
+}
+
+std::string tightestWords(const StepperResult& r)
+{
+    const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
+    const Quantity q = r.tightestTest == StepperTest::PullOut || r.tightestTest == StepperTest::Holding
+                           ? Quantity::Torque
+                       : r.tightestTest == StepperTest::Angle ? Quantity::Length
+                                                              : Quantity::Ratio;
+    return fmt::format("{} needs {}, has {}", stepperTestTitle(r.tightestTest),
+                       print(d.demand, q, UnitSystem::Metric, 3), print(d.capacity, q, UnitSystem::Metric, 3));
+}
+
+std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
+{
+    const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
+    Quantity q = Quantity::Ratio;
+    double demand = d.demand, capacity = d.capacity;
+    switch (r.tightestTest) {
+    case MatchTest::Speed: q = motor.kind == "linear" ? Quantity::Speed : Quantity::AngularSpeed; break;
+    case MatchTest::ShortTimeTorque:
+    case MatchTest::ContinuousTorque:
+    case MatchTest::BrakeHolding: q = motor.kind == "linear" ? Quantity::Force : Quantity::Torque; break;
+    case MatchTest::DriveContinuous:
+    case MatchTest::DrivePeak: q = Quantity::Current; break;
+    case MatchTest::Voltage: q = Quantity::Voltage; break;
+    case MatchTest::DrivePeakTime:
+        demand = capacity > 0 ? demand / capacity : 0;
+        capacity = 1;
+        break;
+    case MatchTest::GearPeak:
+    case MatchTest::GearMean: q = Quantity::Torque; break;
+    case MatchTest::GearTopSpeed:
+    case MatchTest::GearMeanSpeed: q = Quantity::AngularSpeed; break;
+    case MatchTest::InertiaRatio: break;
+    }
+    return fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3),
+                       print(capacity, q, UnitSystem::Metric, 3));
+}
+
+std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
+{
+    if (r.passes())
+        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name,
+                           tightestWords(motor, r), r.tightest * 100);
+    return fmt::format("{} with {} fails: {}.", motor.name, drive.name, tightestWords(motor, r));
+}
+
+namespace {
+template <typename T>
+std::vector<T> firstOfEachMotor(const std::vector<T>& ranked, std::size_t motors)
+{
+    std::vector<T> rows;
+    std::vector<bool> seen(motors, false);
+    for (const T& c : ranked)
+        if (!seen[c.motor]) {
+            seen[c.motor] = true;
+            rows.push_back(c);
+        }
+    return rows;
+}
+} // namespace
+
+std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors)
+{
+    return firstOfEachMotor(ranked, motors);
+}
+std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>& ranked, std::size_t motors)
+{
+    return firstOfEachMotor(ranked, motors);
+}
+
+void chooseGearbox(Axis& a, const Gearbox& gearbox)
+{
+    const auto last = std::ranges::find(a.stages.rbegin(), a.stages.rend(), "gearbox", &StageElement::type);
+    if (last != a.stages.rend())
+        *last = stageOf(gearbox);
+    else
+        a.stages.push_back(stageOf(gearbox));
+}
+
+void chooseBrake(Axis& a, const HoldingBrake& b)
+{
+    if (!a.choice.motor)
+        return;
+    ServoMotor& m = *a.choice.motor;
+    m.brakeTorque = b.torque;
+    m.brakeInertia = b.inertia;
+    m.brakeCurrent = b.current;
+    m.brakeRelease = b.release;
+    m.brakeEngage = b.engage;
+    m.brakeEnergy = b.energy;
+    a.choice.withBrake = true;
+}
+
+void chooseEncoder(Axis& a, const Encoder& e)
+{
+    if (!a.choice.motor)
+        return;
+    a.choice.motor->countsPerTurn = e.counts;
+    a.choice.motor->encoder = e.name;
+    a.load.feedbackError = e.error;
+}
+
+std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
+                          std::span<const Candidate> best)
+{
+    const auto& chosen = axis.choice.motor;
+    if (!chosen)
+        return {};
+    const Candidate* next = nullptr;
+    for (const Candidate& c : best) {
+        const ServoMotor& m = motors[c.motor];
+        if (m.kind == chosen->kind && m.stallTorque < chosen->stallTorque
+            && (!next || m.stallTorque > motors[next->motor].stallTorque))
+            next = &c;
+    }
+    if (!next)
+        return fmt::format("There is no smaller {} motor than {}.", chosen->kind, chosen->name);
+    const ServoMotor& m = motors[next->motor];
+    return next->result.passes()
+               ? fmt::format("The next smaller, {} with {}, would do too: {} ({:.0f} % left).", m.name,
+                             drives[next->drive].name, tightestWords(m, next->result), next->result.tightest * 100)
+               : fmt::format("Not the next smaller: {}", candidateReason(m, drives[next->drive], next->result));
+}
+
+void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)
+{
+    a.choice.stepper.reset();
+    a.choice.stepperDrive.reset();
+    a.choice.motor = motor;
+    a.choice.drive = drive;
+    a.choice.withBrake = a.choice.withBrake || loadHangs(a);
+}
+
+void chooseStepper(Axis& a, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection)
+{
+    a.choice.motor.reset();
+    a.choice.drive.reset();
+    a.choice.resistor.reset();
+    a.choice.withBrake = false;
+    a.choice.stepper = motor;
+    a.choice.stepperDrive = drive;
+    a.choice.stepping.connection = connection;
+}
+
+} // namespace ridge

@@ -1,0 +1,107 @@
+#pragma once
+#include "core/record/evidence.h"
+#include "core/stations/evaluate.h"
+#include "core/stations/planfacts.h"
+
+#include <utility>
+
+namespace ridge::detail {
+
+/// Shared by the station files while one evaluation is made.
+struct Context {
+    const Machine& machine;
+    const Axis& axis;
+    const Evidence& evidence;
+    Evaluation& out;
+    bool working = false;
+    Recorder recorder;
+
+    [[nodiscard]] Recorder* steps() { return working ? &recorder : nullptr; }
+    [[nodiscard]] bool rotary() const { return axis.mechanism.rotary(); }
+    [[nodiscard]] Quantity q(Quantity quantity) const { return resolve(quantity, rotary()); }
+    /// A linear motor has newtons for newton metres, and so on, at its "shaft".
+    [[nodiscard]] Quantity atMotor(Quantity quantity) const
+    {
+        if (axis.mechanism.type != "linear-motor")
+            return quantity;
+        switch (quantity) {
+        case Quantity::Torque: return Quantity::Force;
+        case Quantity::AngularSpeed: return Quantity::Speed;
+        case Quantity::Inertia: return Quantity::Mass;
+        default: return quantity;
+        }
+    }
+
+    void result(const char* id, const char* label, Station station, Quantity quantity, double value)
+    {
+        out.results.push_back({id, label, station, quantity, value, working ? recorder.take() : Working{}});
+    }
+    /// A demand against a capacity; takes the recorded steps.
+    Check& check(const char* id, const char* title, Station station, Quantity quantity, std::optional<double> demand,
+                 std::optional<double> capacity, double watch = 0.1)
+    {
+        Check c = judge(id, station, quantity, demand, capacity, watch);
+        c.title = title;
+        if (working)
+            c.working = recorder.take();
+        out.checks.push_back(std::move(c));
+        return out.checks.back();
+    }
+    /// A yes, a no, or not known yet.
+    Check& fact(const char* id, const char* title, Station station, std::optional<bool> good, Message reason,
+                Message help = {}, Verdict bad = Verdict::Fail)
+    {
+        Check c;
+        c.id = id;
+        c.title = title;
+        c.station = station;
+        c.verdict = !good ? Verdict::Unknown : *good ? Verdict::Ok : bad;
+        c.reason = std::move(reason);
+        if (!good || !*good)
+            c.help = std::move(help);
+        if (working)
+            c.working = recorder.take();
+        out.checks.push_back(std::move(c));
+        return out.checks.back();
+    }
+    /// A good verdict that rests on a simulated fact is practised, never ok.
+    static void rests(Check& check, const Fact* fact)
+    {
+        if (fact && fact->origin == Origin::Simulated && check.verdict == Verdict::Ok)
+            check.verdict = Verdict::Practised;
+    }
+};
+
+void evaluateLoad(Context& c);
+void evaluateMove(Context& c);
+void evaluateMatch(Context& c);
+void evaluateBrake(Context& c);      ///< holding, and stopping alone; like the next two after the match
+void evaluateEnergy(Context& c);     ///< regeneration, mains, heat
+void evaluateCompliance(Context& c); ///< schools of the inertia ratio
+void evaluateStepper(Context& c);
+/// Radius, losses and own inertia of the mechanism. @error missing and its limits, with the field
+[[nodiscard]] Result<void> mechanismInto(AxisChain& chain, const Mechanism& mechanism);
+/// Inertia and web tension of a reel at a radius; core, full, thickness and width are there.
+struct ReelState {
+    double inertia = 0, tension = 0;
+};
+[[nodiscard]] ReelState reelAt(const WinderReel& reel, double radius);
+/// Belt, rack, nip, gearbox and accuracy: what the mechanism and the stages stand.
+void evaluateMechanics(Context& c);
+void evaluateMechanismFacts(Context& c); ///< winder, crank, hoist and counterbalance
+void evaluateAccuracy(Context& c);       ///< the budget of the position error
+/// What usually turns out to be a slip: entries far from the usual, and habits that cost later. Only what applies
+/// appears.
+void evaluateRemarks(Context& c);
+void evaluateWire(Context& c);
+void evaluateTune(Context& c); ///< plans gains and the test move; before evaluateSet
+void evaluateSet(Context& c);
+void evaluateTurn(Context& c);
+void evaluateGuard(Context& c);
+void evaluateSign(Context& c);
+
+/// Records how the torque at the motor comes from the load at one instant; rotor included in the last step.
+void explainTorque(Recorder& recorder, const AxisChain& chain, double payload, double force, const MotionPoint& point,
+                   int way, double rotor);
+
+} // namespace ridge::detail

@@ -1,0 +1,136 @@
+#include "context.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge {
+
+const ResultValue* Evaluation::result(std::string_view id) const
+{
+    const auto it = std::ranges::find(results, id, &ResultValue::id);
+    return it == results.end() ? nullptr : &*it;
+}
+
+const Check* Evaluation::check(std::string_view id) const
+{
+    const auto it = std::ranges::find(checks, id, &Check::id);
+    return it == checks.end() ? nullptr : &*it;
+}
+
+Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& options)
+{
+    return evaluate(machine, axis, Evidence{}, options);
+}
+
+Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& evidence, const Options& options)
+{
+    Evaluation out;
+    out.results.reserve(64);
+    out.checks.reserve(64);
+    out.problems = inputProblems(axis);
+    detail::Context c{machine, axis, evidence, out, options.working, {}};
+    out.memory = memoryOf(evidence);
+    out.verified = writtenEqual(out.memory);
+    auto chain = buildChain(axis);
+    if (chain)
+        out.chain = std::move(*chain);
+    else if (std::ranges::none_of(out.problems, [&](const Error& e) { return e.subject == chain.error().subject; }))
+        out.problems.push_back(chain.error());
+    auto motion = layMotion(axis.cycle.segments, axis.cycle.start);
+    if (motion)
+        out.motion = std::move(*motion);
+    else
+        out.problems.push_back(motion.error());
+    for (const Segment& s : axis.cycle.segments)
+        out.maxPayload = std::max(out.maxPayload, s.payload);
+    const double rotor = axis.choice.rotor();
+    if (out.chain && out.motion) {
+        auto path = dutyPath(*out.chain, *out.motion, axis.cycle.segments, rotor);
+        if (path) {
+            out.path = std::move(*path);
+            out.duty = dutyFigures(*out.path, rotor);
+        } else {
+            path.error().subject = "load.springAtZero";
+            out.problems.push_back(path.error());
+        }
+    }
+    detail::evaluateLoad(c);
+    detail::evaluateMove(c);
+    axis.choice.stepper ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
+    detail::evaluateRemarks(c);
+    if (!options.sizingOnly) {
+        detail::evaluateWire(c);
+        detail::evaluateTune(c);
+        detail::evaluateSet(c);
+        detail::evaluateTurn(c);
+        detail::evaluateGuard(c);
+        out.steps = stepStates(axis, evidence, out.findings, !out.plan.devices.empty());
+        detail::evaluateSign(c);
+    }
+    std::ranges::stable_sort(out.checks, tighter);
+    return out;
+}
+
+double Choice::rotor() const
+{
+    if (stepper)
+        return stepper->inertia;
+    return motor ? motor->inertia + (withBrake ? motor->brakeInertia : 0) : 0;
+}
+
+bool loadHangs(const Axis& axis)
+{
+    if (axis.mechanism.rotary())
+        return axis.load.unbalance * std::sin(axis.load.tilt) != 0;
+    return std::abs(std::sin(axis.load.incline)) > 0.05;
+}
+
+bool brakeFitted(const Axis& axis)
+{
+    return axis.choice.withBrake && axis.choice.motor && axis.choice.motor->brakeTorque > 0;
+}
+
+Actuator actuatorOf(const Axis& axis)
+{
+    if (axis.choice.stepper)
+        return Actuator::Stepper;
+    if (!axis.choice.motor)
+        return Actuator::None;
+    return axis.choice.motor->kind == "linear" ? Actuator::Linear : Actuator::Servo;
+}
+
+bool writtenEqual(const DriveMemory& memory)
+{
+    if (!memory.lastWrite)
+        return false;
+    const auto& w = *memory.lastWrite->as<DriveWritten>();
+    return std::ranges::all_of(w.wanted, [&](const auto& row) {
+        const auto it = w.readBack.find(row.first);
+        return it != w.readBack.end() && sameWithinRounding(row.first, row.second, it->second);
+    });
+}
+
+StationState stationState(const Evaluation& e, Station station)
+{
+    StationState s;
+    bool fail = false, watch = false, ok = false;
+    for (const Check& c : e.checks) {
+        if (c.station != station)
+            continue;
+        ++s.total;
+        s.answered += c.verdict != Verdict::Unknown;
+        fail = fail || c.verdict == Verdict::Fail;
+        watch = watch || c.verdict == Verdict::Watch;
+        ok = ok || c.verdict == Verdict::Ok;
+        s.practised = s.practised || c.verdict == Verdict::Practised;
+    }
+    s.worst = fail                   ? Verdict::Fail
+              : watch                ? Verdict::Watch
+              : s.answered < s.total ? Verdict::Unknown
+              : s.practised          ? Verdict::Practised
+              : ok                   ? Verdict::Ok
+                                     : Verdict::Unknown;
+    return s;
+}
+
+} // namespace ridge

@@ -1,0 +1,177 @@
+#include "core/stations/gates.h"
+
+#include "core/stations/planfacts.h"
+
+#include <algorithm>
+
+namespace ridge {
+
+namespace {
+
+const StepStatus& step(const Evaluation& e, int number) { return e.steps.at(static_cast<std::size_t>(number - 1)); }
+
+/// Something refuses: a finding of the plan that has no waiver.
+const Finding* openRefuse(const Evaluation& e)
+{
+    for (const Finding& f : e.findings)
+        if (const WireRule* rule = wireRule(f.rule); rule && rule->severity == Severity::Refuse)
+            return &f;
+    return nullptr;
+}
+
+Message toDrive(const Evaluation& e, const LinkState& link)
+{
+    if (!link.connected)
+        return "No drive is connected.";
+    if (!link.identified)
+        return "The drive has not said yet who it is.";
+    if (link.bound.known() && !link.identity.simulated && !link.identity.sameDevice(link.bound))
+        return say("This axis belongs to the drive {}; the one that answers is {}. Say that it was replaced, or choose its own axis.", link.bound.serial, link.identity.serial);
+    if (!link.identity.simulated && !link.identity.known())
+        return "The drive gives no serial number: without one nothing is kept of it and nothing is written to it.";
+    if (!link.identity.simulated && !link.bound.known())
+        return "Confirm first that this is the drive of this axis.";
+    if (const Finding* f = openRefuse(e)) {
+        const WireRule* rule = wireRule(f->rule);
+        return say("The plan refuses ({}, {}): {}", f->rule, f->subject, Message(rule->message));
+    }
+    return {};
+}
+
+Message locked(const Evaluation& e, int number)
+{
+    const StepStatus& s = step(e, number);
+    if (s.state == StepState::Locked)
+        return say("{} {} is locked. {}", s.step->id, Message(s.step->title), s.reason);
+    return {};
+}
+
+Message undone(const Evaluation& e, int number)
+{
+    const StepStatus& s = step(e, number);
+    return s.done() ? Message{} : say("First {} {}.", s.step->id, Message(s.step->title));
+}
+
+Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const LinkState& link)
+{
+    if (link.remote)
+        return cautionText("C-24");
+    if (link.error != 0)
+        return say("The drive has a fault ({}): it is named, recorded and reset by an act of its own before anything runs.", amount(link.error, Quantity::Number));
+    if (!link.valuesKnown)
+        return "Read from drive first: what it holds is not known since this connection began.";
+    if (!e.parameters.empty() && !e.verified)
+        return "Write the planned values to the drive in Set first; they are read back.";
+    if (!link.watchdog && !link.enablingDevice)
+        return "This drive has no watchdog that stops the axis when the program goes silent: confirm an enabling device in hand first.";
+    if (evidence.view().practice())
+        return {};
+    switch (act) {
+    case Act::Jog:
+    case Act::ProveWatchdog: return locked(e, 19);
+    case Act::ChannelTest: return locked(e, 13);
+    default: break;
+    }
+    if (Message m = undone(e, 20); !m.empty())
+        return m;
+    if (link.watchdog && !evidence.newest<LinkEvent>([](const LinkEvent& l) { return l.proof; }))
+        return "First prove that the drive stops by itself when the program goes silent (Turn).";
+    return {};
+}
+
+} // namespace
+
+Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const LinkState& link)
+{
+    if (!evidence.view().person.named())
+        return "Say who works first: nothing is written and nothing moves without a name in the record.";
+    if (Message m = toDrive(e, link); !m.empty())
+        return m;
+    if (act == Act::ResetFault)
+        return link.error == 0 ? Message("There is no fault.") : Message{};
+    if (!e.memory.backup)
+        return cautionText("C-07");
+    if (act == Act::Write || act == Act::Save)
+        return evidence.view().practice() ? Message{} : locked(e, 14);
+    return toMove(act, e, evidence, link);
+}
+
+Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis, const Evaluation& e, const Evidence& evidence)
+{
+    if (!f.person.named())
+        return "A fact needs the name of the person.";
+    if (!typable(f.payload))
+        return say("A fact of the kind {} comes from a drive or from the program; it cannot be typed.", kindOf(f.payload));
+    if (f.origin != Origin::Typed)
+        return "What is typed is marked as typed.";
+    if (needsInstrument(f.payload) && !f.instrument.named())
+        return "A proof needs the instrument it was measured with, and its serial number.";
+    if (fromDrive(f.payload) && !f.identity.known())
+        return "This needs the identity of the drive: type and serial number as read on it.";
+    if (const auto* waived = f.as<Waived>()) {
+        if (f.person.role != "competent person")
+            return "Only a competent person waives an error.";
+        const std::string rule = waived->what.substr(0, waived->what.find(' '));
+        const WireRule* known = wireRule(rule);
+        if (!known)
+            return say("There is no rule {}.", rule);
+        if (known->severity == Severity::Refuse)
+            return "A refuse has no waiver inside this program.";
+        if (waived->reason.empty())
+            return "A waiver needs its reason.";
+    }
+    if (const auto* out = f.as<BridgeOut>()) {
+        const auto in = openBridges(evidence);
+        if (std::ranges::none_of(in, [&](const Fact* b) { return b->as<BridgeIn>()->bridge == out->bridge; }))
+            return say("No bridge {} is in.", out->bridge);
+    }
+    if (const auto* in = f.as<BridgeIn>(); in && (in->bridge.empty() || in->from.empty() || in->why.empty()))
+        return "A bridge needs its name, its terminals and the reason.";
+    if (const auto* struck = f.as<StruckOut>()) {
+        if (struck->reason.empty())
+            return "Striking out needs a reason.";
+        if (std::ranges::none_of(evidence.all(), [&](const Fact* other) { return other->number == struck->number; }))
+            return say("There is no entry {} on this axis.", struck->number);
+    }
+    if (const auto* done = f.as<StepDone>()) {
+        const WorkStep* s = stepById(done->step);
+        if (!s)
+            return say("There is no step {}.", done->step);
+        const StepStatus& status = step(e, s->number);
+        if (status.state == StepState::Locked)
+            return say("{} is locked. {}", s->id, status.reason);
+        if (done->outcome == "not-applicable")
+            return s->number != 7 && !s->byHand ? Message("This step cannot be left out.") : done->reason.empty() ? Message("Leaving a step out needs a reason.") : Message{};
+        if (s->entries.empty())
+            return say("{} follows from the plan; it is not typed.", s->id);
+        for (const std::string_view caution : openCautions(*s, evidence, loadHangs(axis)))
+            return say("Acknowledge {} first: {}", caution, Message(cautionText(caution)));
+        const auto judged = judgeStep(*s, machine, axis, *done);
+        if (!judged)
+            return say("{}: {}", judged.error().subject, messageFor(judged.error()));
+        if (judged->passed != (done->outcome == "passed"))
+            return say("The values say {}. {}", judged->passed ? Message("passed") : Message("failed"), judged->reason);
+    }
+    return {};
+}
+
+std::vector<Message> refusalsToSign(const Evaluation& e, const Evidence& evidence)
+{
+    std::vector<Message> out;
+    if (!evidence.view().person.named())
+        out.emplace_back("Say who works first.");
+    for (const Fact* b : openBridges(evidence))
+        out.push_back(say("A temporary bridge is in: {}.", lineOf(*b)));
+    for (const Check& c : e.checks)
+        if (c.verdict == Verdict::Fail && c.station != Station::Sign)
+            out.push_back(say("{} fails: {}", Message(c.title), c.reason));
+    const bool practice = evidence.view().practice();
+    for (const StepStatus& s : e.steps) {
+        if (s.step->number == 32 || s.done() || (practice && s.state != StepState::Failed && s.state != StepState::Stale))
+            continue;
+        out.push_back(say("{} {} is {}. {}", s.step->id, Message(s.step->title), Message(stepStateWord(s.state)), s.reason));
+    }
+    return out;
+}
+
+} // namespace ridge

@@ -1,0 +1,88 @@
+#include "core/stations/machinebus.h"
+
+#include "core/sizing/sharedbus.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace ridge {
+
+namespace {
+
+constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563, 0.3399810435848563,
+                                        0.8611363115940526};
+
+/// Straight pieces through the ends and the integration nodes of every smooth piece.
+std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, double rotor, double standby,
+                                 double start)
+{
+    const auto power = [&](double torque, double acceleration, double speed) {
+        return busPowerAt(motor, torque + rotor * acceleration, speed, 20, standby);
+    }; // cold copper burns least
+    std::vector<PowerPiece> out;
+    for (const DutyPiece& p : path.pieces) {
+        double t = p.start, w = power(p.torque0, p.acceleration0, p.speed0);
+        const auto to = [&](double next, double value) {
+            if (next > t)
+                out.push_back({start + t, next - t, w, value});
+            t = next;
+            w = value;
+        };
+        const double part = p.duration / std::max(1.0, static_cast<double>(p.nodeCount) / 4);
+        for (std::size_t n = 0; n < p.nodeCount; ++n) {
+            const DutyNode& node = path.nodes[p.firstNode + n];
+            to(p.start + part * (std::floor(static_cast<double>(n) / 4) + 0.5 + 0.5 * gaussAt[n % 4]),
+               power(node.torque, node.acceleration, node.speed));
+        }
+        to(p.start + p.duration, power(p.torque1, p.acceleration1, p.speed1));
+    }
+    return out;
+}
+
+} // namespace
+
+MachineBus machineBus(const Machine& machine)
+{
+    MachineBus out;
+    std::vector<std::vector<PowerPiece>> all;
+    double floor = 0, on = 0;
+    for (const Axis& axis : machine.axes) {
+        const Choice& choice = axis.choice;
+        if (!choice.motor || !choice.drive) {
+            out.leftOut.push_back(axis.name);
+            continue;
+        }
+        const Evaluation e = evaluate(machine, axis, {.sizingOnly = true});
+        if (!e.path || !e.match) {
+            out.leftOut.push_back(axis.name);
+            continue;
+        }
+        auto pieces = piecesOf(*e.path, *choice.motor, e.match->rotor, choice.drive->standbyPower, axis.cycle.offset);
+        MachineBus::AxisPower a{axis.id, axis.name, axis.cycle.offset, e.path->period, {}, {}, e.bus.energyResistor};
+        for (const PowerPiece& p : pieces) {
+            a.time.push_back(p.start);
+            a.power.push_back(p.power0);
+            a.time.push_back(p.start + p.duration);
+            a.power.push_back(p.power1);
+        }
+        out.cycle = std::max(out.cycle, axis.cycle.offset + e.path->period);
+        out.capacitance += choice.drive->busCapacitance;
+        out.resistorApart += e.bus.energyResistor;
+        // the bus that all share: the highest mains it may stand at, and the chopper that begins first
+        floor = std::max(floor, e.conditions.bus.highest);
+        on = on > 0 ? std::min(on, choice.drive->chopperOn) : choice.drive->chopperOn;
+        out.axes.push_back(std::move(a));
+        all.push_back(std::move(pieces));
+    }
+    if (all.empty())
+        return out;
+    if (const auto shared = sharedBus(all, out.cycle, out.capacitance, floor, on)) {
+        out.fromMains = shared->fromMains;
+        out.toResistor = shared->toResistor;
+        out.peakReturned = shared->peakReturned;
+    }
+    return out;
+}
+
+} // namespace ridge

@@ -1,0 +1,394 @@
+#include "core/drives/servo.h"
+#include "core/mechanics/stage.h"
+#include "core/units/print.h"
+
+#include "context.h"
+
+#include <fmt/core.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge {
+
+bool rotorOnLoad(const Axis& axis)
+{
+    return axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor");
+}
+
+double inertiaRatioLimit(const Machine& machine, const Axis& axis)
+{
+    return machine.site.inertiaPolicy == "fixed" && !rotorOnLoad(axis) ? machine.site.inertiaLimit : 0;
+}
+
+double heatBudget(const Site& site, double maxWinding)
+{
+    return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0));
+}
+
+MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases,
+                                double capacitance)
+{
+    MatchConditions k;
+    const Site& s = machine.site;
+    const int phases = drivePhases == 1 ? 1 : 3;
+    const auto bus = busFromMains(s.mains, phases, phases == 1 ? 300 : 0, capacitance);
+    if (bus)
+        k.bus = *bus;
+    k.mains = s.mains;
+    k.lossFactor = heatBudget(s, maxWinding);
+    k.driveDerating = driveDerating(celsius(s.ambient), s.altitude).value_or(0.0);
+    k.inertiaLimit = inertiaRatioLimit(machine, axis);
+    k.withBrake = axis.choice.withBrake;
+    return k;
+}
+
+double staticTorque(const AxisChain& chain, const Motion& motion, double payload)
+{
+    double hold = 0;
+    for (const double x : {motion.lowest, motion.highest})
+        hold = std::max(hold, std::abs(chainPoint(chain, payload, 0, {x, 0, 0, 0}, 0).torque));
+    return hold;
+}
+
+namespace detail {
+
+namespace {
+using enum Quantity;
+
+Quantity testQuantity(MatchTest t)
+{
+    switch (t) {
+    case MatchTest::Speed: return AngularSpeed;
+    case MatchTest::ShortTimeTorque:
+    case MatchTest::ContinuousTorque: return Torque;
+    case MatchTest::DriveContinuous:
+    case MatchTest::DrivePeak: return Current;
+    case MatchTest::Voltage: return Voltage;
+    case MatchTest::BrakeHolding: return Torque;
+    case MatchTest::DrivePeakTime:
+    case MatchTest::InertiaRatio: return Ratio;
+    case MatchTest::GearPeak:
+    case MatchTest::GearMean: return Torque;
+    case MatchTest::GearTopSpeed:
+    case MatchTest::GearMeanSpeed: return AngularSpeed;
+    }
+    return Number;
+}
+
+/// What would help, in the order in which it is usually tried.
+const char* lever(MatchTest t, bool nearTop)
+{
+    switch (t) {
+    case MatchTest::Speed: return "Smaller ratio, longer lead, faster winding.";
+    case MatchTest::ShortTimeTorque:
+        return nearTop ? "Winding with a lower voltage constant, higher supply, smaller ratio."
+                       : "Longer ramp, drive with more peak, next motor, ratio nearer its best.";
+    case MatchTest::ContinuousTorque: return "Longer dwell, longer ramps, cooling, next motor.";
+    case MatchTest::DriveContinuous:
+    case MatchTest::DrivePeak: return "Next drive, or a winding with a higher torque constant if speed has reserve.";
+    case MatchTest::DrivePeakTime: return "Lower peak, longer pause, drive with a longer time at peak.";
+    case MatchTest::InertiaRatio: return "Larger ratio, stiffer coupling, motor with a heavier rotor.";
+    case MatchTest::BrakeHolding: return "A motor with a stronger brake, or a counterbalance.";
+    case MatchTest::GearPeak:
+    case MatchTest::GearMean: return "The next gearbox size, or gentler ramps.";
+    case MatchTest::GearTopSpeed:
+    case MatchTest::GearMeanSpeed: return "A smaller ratio, or a faster gearbox.";
+    case MatchTest::Voltage: return "Motor winding and drive made for this supply.";
+    }
+    return "";
+}
+
+Step rmsStep(const Context& c, const MatchResult& r)
+{
+    const DutyPath& path = *c.out.path;
+    return {{"T_rms", "rms torque over the cycle", "N*m", r.torqueRms},
+            "sqrt(({A}+2*{J}*{B}+{J}^2*{C})/{T_c})",
+            {{"A", "∫T² dt of load and chain", "N2*m2*s", path.torqueSquares},
+             {"J", "rotor inertia", "kg*m2", r.rotor},
+             {"B", "∫T·α dt", "N*m/s", path.torqueAcceleration},
+             {"C", "∫α² dt", "1/s3", path.accelerationSquares},
+             {"T_c", "cycle time, dwells included", "s", path.period}},
+            "quadratic mean; integrals exact for each phase"};
+}
+
+/// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
+std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor)
+{
+    for (const Phase& phase : c.out.motion->phases) {
+        if (at < phase.start - 1e-9 || at > phase.start + phase.duration + 1e-9)
+            continue;
+        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
+        const MotionPoint point = motionAt(phase, std::clamp(at - phase.start, 0.0, phase.duration));
+        const ChainPoint p = chainPoint(*c.out.chain, seg.payload, seg.force, point, phase.way);
+        const double torque = p.torque + rotor * p.acceleration;
+        if (std::abs(std::abs(torque) - magnitude) > 1e-6 * magnitude)
+            continue;
+        explainTorque(*c.steps(), *c.out.chain, seg.payload, seg.force, point, phase.way, rotor);
+        return torque;
+    }
+    return std::nullopt;
+}
+
+void explain(Context& c, MatchTest test, const MatchResult& r)
+{
+    Recorder* rec = c.steps();
+    if (!rec)
+        return;
+    const ServoMotor& m = *c.axis.choice.motor;
+    const Demand& d = r.tests[static_cast<std::size_t>(test)];
+    if (!m.measured.empty() && (test == MatchTest::ContinuousTorque || test == MatchTest::ShortTimeTorque)) {
+        rec->add({{"T", "torque the measured table allows", "N*m", d.capacity},
+                  "{T_t}",
+                  {{"T_t",
+                    test == MatchTest::ShortTimeTorque ? "short-time column at this speed, cut by the drive's current"
+                                                       : "continuous column at the mean speed, for this ambient",
+                    "N*m", d.capacity}},
+                  "measured table of the motor, straight between its rows"});
+        return;
+    }
+    if (test == MatchTest::ContinuousTorque) {
+        rec->add(rmsStep(c, r));
+        rec->add({{"T_c,cycle", "continuous torque at this cycle's speeds", "N*m", d.capacity},
+                  "{T_0}*sqrt(max({k}-{f},0))",
+                  {{"T_0", "stall torque", "N*m", m.stallTorque},
+                   {"k", "heat budget at this ambient and altitude", "1", c.out.conditions.lossFactor},
+                   {"f", "mean share of iron loss", "1", r.ironMean}},
+                  "shared heat budget, iron loss with speed^1.5, common practice"});
+    } else if (test == MatchTest::ShortTimeTorque) {
+        explainTorqueAt(c, r.shortTimeAt, d.demand, r.rotor);
+        const ServoDrive& drive = *c.axis.choice.drive;
+        const double i = std::min(m.peakCurrent, drive.peakCurrent);
+        rec->add({{"V", "phase voltage at the lowest bus", "V", phaseVoltage(c.out.conditions.bus.lowest)},
+                  "{m_v}*{V_bus}/sqrt(3)",
+                  {{"m_v", "share of the bus that is used", "1", voltageReserve},
+                   {"V_bus", "lowest bus", "V", c.out.conditions.bus.lowest}},
+                  "space-vector modulation with 5 % reserve"});
+        rec->add({{"T_s", "short-time torque at standstill", "N*m", torqueOfCurrent(m, i)},
+                  "{T_0}+({T_pk}-{T_0})*(min({I_m},{I_d})-{I_0})/({I_pk}-{I_0})",
+                  {{"T_0", "stall torque", "N*m", m.stallTorque},
+                   {"T_pk", "peak torque", "N*m", m.peakTorque},
+                   {"I_m", "peak current of the motor", "A", m.peakCurrent},
+                   {"I_d", "peak current of the drive", "A", drive.peakCurrent},
+                   {"I_0", "stall current", "A", m.stallCurrent},
+                   {"I_pk", "peak current", "A", m.peakCurrent}},
+                  "torque-current curve; at speed the voltage circle of the worse of cold and hot motor cuts it (d-q "
+                  "steady state, derived)"});
+    } else if (test == MatchTest::InertiaRatio) {
+        rec->add({{"λ", "inertia ratio", "1", r.inertiaRatio},
+                  "{J_ext}/{J_m}",
+                  {{"J_ext", "everything but the rotor", "kg*m2", c.out.chain->reflectedInertia(c.out.maxPayload)},
+                   {"J_m", "rotor with brake", "kg*m2", r.rotor}},
+                  "largest payload; all but the rotor"});
+    } else if (test == MatchTest::Speed) {
+        rec->add({{"ω", "motor speed", "rad/s", r.speedMax},
+                  "{v}/{r}*{i}",
+                  {{"v", "largest speed at the load", c.rotary() ? "rad/s" : "m/s", c.out.motion->peakSpeed},
+                   {"r", "transmission radius", "m/rad", std::abs(c.out.chain->radius)},
+                   {"i", "ratio of the chain", "1", std::abs(c.out.chain->ratio())}},
+                  "kinematics, derived"});
+    } else if (test == MatchTest::DriveContinuous) {
+        rec->add({{"I_c", "continuous current, derated", "A", d.capacity},
+                  "{I}*{k}",
+                  {{"I", "continuous current at 40 °C", "A", c.axis.choice.drive->continuousCurrent},
+                   {"k", "derating", "1", c.out.conditions.driveDerating}},
+                  "−2 %/K above 40 °C and −1 % per 100 m above 1000 m, common practice"});
+    }
+}
+
+void explainPeak(Context& c, const MatchResult& r)
+{
+    Recorder* rec = c.steps();
+    if (!rec)
+        return;
+    if (const auto torque = explainTorqueAt(c, c.out.duty.peakAt, r.torquePeak, r.rotor))
+        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak},
+                  "abs({T_m})",
+                  {{"T_m", "torque of the motor", "N*m", *torque}},
+                  "largest over all instants of the cycle"});
+}
+
+/// Sum over the pieces of the cycle between the instants where a torque or the power changes sign.
+template <class Value>
+void explainSum(Context& c, const char* symbol, const char* name, const char* unit, double divisor, Value value)
+{
+    Recorder* rec = c.steps();
+    if (!rec)
+        return;
+    Step step{
+        {symbol, name, unit, 0}, "(", {}, "4-point Gauss-Legendre over every smooth piece, exact for polynomials"};
+    double sum = 0;
+    for (std::size_t k = 0; k < c.out.path->pieces.size(); ++k) {
+        const DutyPiece& piece = c.out.path->pieces[k];
+        double part = 0;
+        for (std::size_t n = piece.firstNode; n < piece.firstNode + piece.nodeCount; ++n)
+            part += value(c.out.path->nodes[n]);
+        const std::string id = "p" + std::to_string(k + 1);
+        step.formula += (k ? "+{" : "{") + id + "}";
+        step.inputs.push_back(
+            {id, fmt::format("piece from {:.4g} s to {:.4g} s", piece.start, piece.start + piece.duration), unit,
+             part});
+        sum += part;
+    }
+    step.formula += ")/{n}";
+    step.inputs.push_back({"n", divisor == 1 ? "a whole cycle" : "cycle time", divisor == 1 ? "1" : "s", divisor});
+    step.result.value = sum / divisor;
+    rec->add(std::move(step));
+}
+
+void matchChecks(Context& c, const MatchResult& r)
+{
+    const ServoMotor& m = *c.axis.choice.motor;
+    for (int k = 0; k < motorTestCount; ++k) { // the gearbox of the chain is judged under Load
+        const auto test = static_cast<MatchTest>(k);
+        const Demand& d = r.tests[static_cast<std::size_t>(k)];
+        if (test == MatchTest::InertiaRatio && c.out.conditions.inertiaLimit <= 0)
+            continue;
+        if ((test == MatchTest::DrivePeakTime && d.capacity <= 0) || test == MatchTest::BrakeHolding)
+            continue; // the brake has a check of its own, with its working
+        explain(c, test, r);
+        const double watch = test == MatchTest::ContinuousTorque ? c.machine.site.continuousReserve
+                             : test == MatchTest::Voltage        ? 0.0
+                                                                 : c.machine.site.shortTimeReserve;
+        const Quantity q = c.atMotor(testQuantity(test));
+        double demand = d.demand, capacity = d.capacity;
+        if (test == MatchTest::DrivePeakTime) { // shown as a share
+            demand = d.demand / d.capacity;
+            capacity = 1;
+        }
+        auto& check = c.check("", "", Station::Match, q, demand, capacity, watch);
+        check.id = "match." + std::string(matchTestKey(test));
+        check.title = matchTestTitle(test);
+        check.title[0] = static_cast<char>(std::toupper(check.title[0]));
+        const bool table =
+            !m.measured.empty() && (test == MatchTest::ShortTimeTorque || test == MatchTest::ContinuousTorque);
+        if (test == MatchTest::ShortTimeTorque)
+            check.reason = say("{} of {} at {}, {} into the cycle.", amount(demand, q), amount(capacity, q),
+                               amount(r.shortTimeSpeed, c.atMotor(AngularSpeed)), amount(r.shortTimeAt, Time));
+        else
+            check.reason = say("{} of {}.", amount(demand, q), amount(capacity, q));
+        if (table)
+            check.reason.then("From the measured table of this motor.");
+        if (check.verdict != Verdict::Ok)
+            check.help = lever(test, r.shortTimeSpeed > 0.8 * m.ratedSpeed);
+    }
+}
+
+/// Loose from rest: compared with the peak at standstill alone, never with the rms.
+void breakaway(Context& c)
+{
+    const ResultValue* start = c.out.result("load.start_torque");
+    if (!start)
+        return;
+    const ServoMotor& m = *c.axis.choice.motor;
+    const double has = shortTimeTorque(m, 0, c.axis.choice.drive->peakCurrent, c.out.conditions.bus.lowest);
+    if (Recorder* rec = c.steps())
+        rec->add({{"T_start", "magnitude to break loose", "N*m", std::abs(start->value)},
+                  "abs({T})",
+                  {{"T", "to start in + direction, from Load", "N*m", start->value}},
+                  "compared with the peak at standstill only, common practice"});
+    auto& k =
+        c.check("match.breakaway", "Starting torque", Station::Match, c.atMotor(Torque), std::abs(start->value), has);
+    k.reason = say("{} to break loose, {} at standstill.", amount(std::abs(start->value), c.atMotor(Torque)),
+                   amount(has, c.atMotor(Torque)));
+    if (k.verdict != Verdict::Ok)
+        k.help = "Less friction, a counterbalance, the next motor.";
+}
+
+} // namespace
+
+void evaluateMatch(Context& c)
+{
+    const Choice& choice = c.axis.choice;
+    if (!choice.motor || !choice.drive) {
+        c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
+               "No motor and drive are chosen yet.", "Pick one from the candidates.");
+        return;
+    }
+    c.out.conditions = matchConditions(c.machine, c.axis, choice.motor->maxWinding, choice.drive->mainsPhases,
+                                       choice.drive->busCapacitance);
+    if (!c.out.path || !c.out.chain) {
+        c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
+               "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
+        return;
+    }
+    c.out.match = matchServo(*choice.motor, *choice.drive, *c.out.path, c.out.chain->reflectedInertia(c.out.maxPayload),
+                             c.out.conditions);
+    const MatchResult& r = *c.out.match;
+    explainPeak(c, r);
+    c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
+    if (Recorder* rec = c.steps())
+        rec->add(rmsStep(c, r));
+    c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
+    explain(c, MatchTest::Speed, r);
+    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
+    explain(c, MatchTest::InertiaRatio, r);
+    c.result("match.inertia_ratio", "Inertia ratio", Station::Match, Ratio, r.inertiaRatio);
+    explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.path->period,
+               [](const DutyNode& n) { return n.weight * std::abs(n.speed); });
+    c.result("match.speed_mean", "Mean motor speed", Station::Match, c.atMotor(AngularSpeed), c.out.duty.speedMeanAbs);
+    // the instant of the largest power
+    if (Recorder* rec = c.steps()) {
+        const DutyNode* best = &c.out.path->extremes.front();
+        for (const DutyNode& n : c.out.path->extremes)
+            if ((n.torque + r.rotor * n.acceleration) * n.speed
+                > (best->torque + r.rotor * best->acceleration) * best->speed)
+                best = &n;
+        rec->add({{"P", "shaft power", "W", (best->torque + r.rotor * best->acceleration) * best->speed},
+                  "{T}*{ω}",
+                  {{"T", "torque of the motor then", "N*m", best->torque + r.rotor * best->acceleration},
+                   {"ω", "its speed then", "rad/s", best->speed}},
+                  "power at a shaft"});
+    }
+    c.result("match.power_peak", "Peak shaft power", Station::Match, Power, c.out.duty.powerPeak);
+    explainSum(c, "E_mot", "positive shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
+        return std::max(0.0, n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
+    });
+    c.result("match.energy_motoring", "Shaft energy, motoring", Station::Match, Energy, c.out.duty.energyMotoring);
+    explainSum(c, "E_reg", "negative shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
+        return std::max(0.0, -n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
+    });
+    c.result("match.energy_regenerated", "Shaft energy, regenerated", Station::Match, Energy,
+             c.out.duty.energyRegenerated);
+    if (Recorder* rec = c.steps()) {
+        double squares = 0;
+        for (const DutyNode& n : c.out.path->nodes) {
+            const double i = currentOfTorque(*choice.motor, n.torque + r.rotor * n.acceleration);
+            squares += n.weight * i * i;
+        }
+        rec->add({{"I_rms", "rms current", "A", r.currentRms},
+                  "sqrt({S}/{T_c})",
+                  {{"S", "∫I² dt from the torque-current curve", "A2*s", squares},
+                   {"T_c", "cycle time", "s", c.out.path->period}},
+                  "quadratic mean"});
+    }
+    c.result("match.current_rms", "Rms current", Station::Match, Current, r.currentRms);
+    if (Recorder* rec = c.steps()) {
+        const ServoMotor& m = *choice.motor;
+        if (r.torquePeak <= m.stallTorque)
+            rec->add({{"I_pk", "peak current", "A", r.currentPeak},
+                      "{I_0}*{T}/{T_0}",
+                      {{"I_0", "stall current", "A", m.stallCurrent},
+                       {"T", "peak torque", "N*m", r.torquePeak},
+                       {"T_0", "stall torque", "N*m", m.stallTorque}},
+                      "torque-current curve of the catalogue"});
+        else
+            rec->add({{"I_pk", "peak current", "A", r.currentPeak},
+                      "{I_0}+({I_m}-{I_0})*({T}-{T_0})/({T_m}-{T_0})",
+                      {{"I_0", "stall current", "A", m.stallCurrent},
+                       {"I_m", "peak current of the motor", "A", m.peakCurrent},
+                       {"T", "peak torque", "N*m", r.torquePeak},
+                       {"T_0", "stall torque", "N*m", m.stallTorque},
+                       {"T_m", "peak torque of the motor", "N*m", m.peakTorque}},
+                      "torque-current curve of the catalogue"});
+    }
+    c.result("match.current_peak", "Peak current, rms of the sine", Station::Match, Current, r.currentPeak);
+    matchChecks(c, r);
+    breakaway(c);
+    evaluateBrake(c);
+    evaluateEnergy(c);
+    evaluateCompliance(c);
+}
+
+} // namespace detail
+} // namespace ridge

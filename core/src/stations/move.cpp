@@ -1,0 +1,82 @@
+#include "core/units/print.h"
+
+#include "context.h"
+
+#include <fmt/core.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge::detail {
+
+void evaluateMove(Context& c)
+{
+    using enum Quantity;
+    const auto problem = std::ranges::find_if(
+        c.out.problems, [](const Error& e) { return e.subject.starts_with("segment[") || e.subject == "move"; });
+    c.fact("move.possible", "Every move is possible", Station::Move, c.out.motion.has_value(),
+           c.out.motion
+               ? say("{} segments, {} a cycle.", c.axis.cycle.segments.size(), amount(c.out.motion->duration, Time))
+           : problem != c.out.problems.end() ? problem->subject + ": " + messageFor(*problem, c.rotary())
+                                             : "The cycle has no move.",
+           "Change the segment that the sentence names.");
+    if (!c.out.motion)
+        return;
+    const Motion& m = *c.out.motion;
+    if (Recorder* rec = c.steps()) {
+        // the segment with the highest speed, as it was solved
+        std::size_t best = 0;
+        for (std::size_t k = 0; k < m.solved.size(); ++k)
+            if (m.solved[k].peakSpeed > m.solved[best].peakSpeed)
+                best = k;
+        const Trapezoid& t = m.solved[best];
+        if (c.axis.cycle.segments[best].kind == "trapezoid" && t.kind != ProfileKind::None) {
+            const double k = 1 / t.acceleration + 1 / t.deceleration;
+            const double disc = t.time * t.time - 2 * std::abs(t.distance) * k;
+            rec->add(
+                {{"v_p", "peak speed", c.rotary() ? "rad/s" : "m/s", (t.time - std::sqrt(std::max(disc, 0.0))) / k},
+                 "({T}-sqrt(max({T}^2-2*{s}*(1/{a}+1/{d}),0)))/(1/{a}+1/{d})",
+                 {{"T", "time of the move", "s", t.time},
+                  {"s", "distance", c.rotary() ? "rad" : "m", std::abs(t.distance)},
+                  {"a", "acceleration", "m/s2", t.acceleration},
+                  {"d", "deceleration", "m/s2", t.deceleration}},
+                 "trapezoid s = v·T − v²·(1/a + 1/d)/2, derived"});
+        }
+    }
+    c.result("move.peak_speed", "Peak speed", Station::Move, c.q(TravelSpeed), m.peakSpeed);
+    c.result("move.peak_acceleration", "Peak acceleration", Station::Move, c.q(TravelAcceleration), m.peakAcceleration);
+    c.result("move.cycle_time", "Cycle time", Station::Move, Time, m.duration);
+    c.result("move.stroke", "Stroke", Station::Move, c.q(Travel), m.highest - m.lowest);
+    const auto low = c.axis.load.travelLow, high = c.axis.load.travelHigh;
+    std::optional<double> demand, capacity;
+    if (low && high && *high > *low) {
+        const double middle = (*low + *high) / 2;
+        demand = std::max(m.highest - middle, middle - m.lowest);
+        capacity = (*high - *low) / 2;
+    }
+    const bool endless = c.axis.mechanism.endless();
+    if (!endless || low || high) { // an endless axis without limits has nothing to leave
+        auto& travel =
+            c.check("move.travel", "Cycle inside the travel", Station::Move, c.q(Travel), demand, capacity, 0.0);
+        travel.reason =
+            demand ? say("The cycle runs from {} to {}; the axis may go from {} to {}.", amount(m.lowest, c.q(Travel)),
+                         amount(m.highest, c.q(Travel)), amount(*low, c.q(Travel)), amount(*high, c.q(Travel)))
+                   : "The permitted travel is not entered.";
+        if (travel.verdict != Verdict::Ok)
+            travel.help = demand ? "Shorten the move or shift its start." : "Enter both ends of the travel in Load.";
+    }
+    const double gap = m.endPosition - c.axis.cycle.start;
+    const bool returns = std::abs(gap) < 1e-9 + 1e-6 * (m.highest - m.lowest);
+    c.fact("move.returns", "Cycle ends where it began", Station::Move, returns || endless,
+           returns ? "The cycle closes." : say("The cycle ends {} from its start.", amount(gap, c.q(Travel))),
+           "Add the move back, or accept it for an endless axis.", Verdict::Watch);
+    double jump = 0;
+    for (const Segment& s : c.axis.cycle.segments)
+        if (s.kind == "cam" && s.law == "harmonic")
+            jump = 1;
+    if (jump > 0)
+        c.fact("move.smooth", "Smoothness", Station::Move, false,
+               "The harmonic law jumps in acceleration at both ends.", "Another law between dwells.", Verdict::Watch);
+}
+
+} // namespace ridge::detail

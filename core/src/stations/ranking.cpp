@@ -1,0 +1,263 @@
+#include "core/mechanics/stage.h"
+#include "core/sizing/ratio.h"
+#include "core/stations/candidates.h"
+#include "core/stations/planfacts.h"
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <mutex>
+#include <thread>
+#include <utility>
+
+namespace ridge {
+
+namespace {
+
+/// One chain that is tried: its duty at the motor, and what its gearbox is asked for.
+struct Trial {
+    std::size_t gearbox = chainAsItIs;
+    DutyPath path;
+    double reflected = 0, brakeDemand = 0;
+    GearDemand gear;
+};
+
+/// Loads on the output of the gearbox nearest to the motor; they hang on the chain outside it alone.
+struct GearLoad {
+    double peak = 0, mean = 0, topSpeed = 0, meanSpeed = 0; ///< output torque [N·m], output speed [rad/s]
+};
+GearLoad gearLoad(const AxisChain& chain, std::size_t stage, const Motion& motion, const std::vector<Segment>& segments,
+                  const DutyPath& path)
+{
+    const std::size_t side = stage + 1;             // its load side
+    const double ratio = chain.stages[stage].ratio; // nothing between it and the motor changes the speed
+    GearLoad load;
+    std::vector<GearPoint> points;
+    double moving = 0, turned = 0;
+    const auto at = [&](double time, int segment, int way) {
+        const Segment& s = segments[static_cast<std::size_t>(segment)];
+        return chainPoint(chain, s.payload, s.force, motion.at(time), way);
+    };
+    for (const DutyPiece& piece : path.pieces)
+        for (const double share : {1e-9, 0.5, 1 - 1e-9}) {
+            const ChainPoint p = at(piece.start + share * piece.duration, piece.segment, piece.way);
+            const double torque = p.sides[side], speed = p.speed / ratio;
+            load.peak = std::max(load.peak, std::abs(torque));
+            load.topSpeed = std::max(load.topSpeed, std::abs(speed));
+            points.push_back({piece.duration / 3, speed, torque});
+            if (speed != 0) {
+                moving += piece.duration / 3;
+                turned += piece.duration / 3 * std::abs(speed);
+            }
+        }
+    load.mean = gearMean(points).value_or(GearMean{}).torque;
+    load.meanSpeed = moving > 0 ? turned / moving : 0;
+    return load;
+}
+
+std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
+{
+    std::vector<Trial> trials;
+    const double brakeFactor = machine.site.brakeFactor;
+    if (request.chainToo || request.gearboxes.empty())
+        trials.push_back({chainAsItIs,
+                          *e.path,
+                          e.chain->reflectedInertia(e.maxPayload),
+                          brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload),
+                          {}});
+    Axis trial = axis;
+    GearLoad load;
+    for (std::size_t g = 0; g < request.gearboxes.size() && !request.stop.stop_requested(); ++g) {
+        const Gearbox& gearbox = request.gearboxes[g];
+        trial.stages = axis.stages;
+        chooseGearbox(trial, gearbox);
+        const auto chain = buildChain(trial);
+        if (!chain)
+            continue;
+        auto path = dutyPath(*chain, *e.motion, axis.cycle.segments);
+        if (!path)
+            continue;
+        if (g == 0) {
+            std::size_t stage = trial.stages.size() - 1;
+            while (trial.stages[stage].type != "gearbox")
+                --stage;
+            load = gearLoad(*chain, stage, *e.motion, axis.cycle.segments, *path);
+        }
+        const double i = std::abs(gearbox.ratio);
+        trials.push_back({g,
+                          std::move(*path),
+                          chain->reflectedInertia(e.maxPayload),
+                          brakeFactor * staticTorque(*chain, *e.motion, e.maxPayload),
+                          {{load.peak, gearbox.peakTorque},
+                           {load.mean, gearbox.ratedTorque},
+                           {load.topSpeed * i, gearbox.maxSpeed},
+                           {load.meanSpeed * i, gearbox.ratedSpeed}}});
+    }
+    return trials;
+}
+
+/// Drives that share a supply, with what surrounds them.
+struct Group {
+    std::vector<std::size_t> drives;
+    MatchConditions conditions;
+};
+
+/// The order of candidates. What hangs on the parts alone is ranked once, so that no names are compared in the middle
+/// of it.
+class Order {
+public:
+    Order(const Machine& machine, const RankRequest& request)
+        : m_smallest(machine.site.rankPolicy == "smallest-that-passes")
+        , m_reserve(machine.site.shortTimeReserve)
+        , m_motors(request.motors.size())
+        , m_drives(request.drives.size())
+        , m_gearboxes(request.gearboxes.size())
+    {
+        places(m_motors, [&](std::size_t k) {
+            return std::tuple(request.motors[k].frame, request.motors[k].stallTorque,
+                              std::string_view(request.motors[k].name));
+        });
+        places(m_drives, [&](std::size_t k) {
+            return std::tuple(request.drives[k].continuousCurrent, std::string_view(request.drives[k].name));
+        });
+        places(m_gearboxes, [&](std::size_t k) {
+            return std::tuple(request.gearboxes[k].ratedTorque, request.gearboxes[k].ratio,
+                              std::string_view(request.gearboxes[k].name));
+        });
+    }
+    [[nodiscard]] bool operator()(const Candidate& a, const Candidate& b) const
+    {
+        const int ga = grade(a), gb = grade(b);
+        if (ga != gb)
+            return ga < gb;
+        const auto key = [this](const Candidate& c) {
+            return std::tuple(m_motors[c.motor], m_drives[c.drive],
+                              c.gearbox == chainAsItIs ? -1 : m_gearboxes[c.gearbox]);
+        };
+        if (m_smallest && ga == 0)
+            return key(a) < key(b);
+        if (a.result.tightest != b.result.tightest)
+            return a.result.tightest > b.result.tightest;
+        return key(a) < key(b);
+    }
+
+private:
+    [[nodiscard]] int grade(const Candidate& c) const
+    {
+        return c.result.tightest >= m_reserve ? 0 : c.result.passes() ? 1 : 2;
+    }
+    template <class Key>
+    static void places(std::vector<int>& out, Key key)
+    {
+        std::vector<std::size_t> order(out.size());
+        for (std::size_t k = 0; k < order.size(); ++k)
+            order[k] = k;
+        std::ranges::sort(order, [&](std::size_t a, std::size_t b) { return key(a) < key(b); });
+        for (std::size_t k = 0; k < order.size(); ++k)
+            out[order[k]] = static_cast<int>(k);
+    }
+    bool m_smallest;
+    double m_reserve;
+    std::vector<int> m_motors, m_drives, m_gearboxes;
+};
+
+/// Judges all combinations of the trials; motors are handed out to the threads one by one.
+Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<Trial>& trials,
+                   const RankRequest& request)
+{
+    Axis asked = axis ? *axis : Axis{};
+    asked.choice.withBrake = axis && (axis->choice.withBrake || loadHangs(*axis));
+    std::vector<std::size_t> fitting;
+    for (std::size_t m = 0; m < request.motors.size(); ++m)
+        if (!axis || kindFits(*axis, request.motors[m]))
+            fitting.push_back(m);
+    std::vector<Group> groups;
+    for (const double phases : {3.0, 1.0}) {
+        Group group;
+        for (std::size_t d = 0; d < request.drives.size(); ++d)
+            if ((request.drives[d].mainsPhases == 1) == (phases == 1))
+                group.drives.push_back(d);
+        if (group.drives.empty())
+            continue;
+        group.conditions =
+            matchConditions(machine, asked, 418.15, phases, request.drives[group.drives.front()].busCapacitance);
+        groups.push_back(std::move(group));
+    }
+    const Order before(machine, request);
+    Ranking ranking;
+    std::mutex guard;
+    std::atomic<std::size_t> next{0}, judged{0};
+    const auto work = [&] {
+        std::vector<Candidate> mine;
+        MotorDuty duty;
+        for (std::size_t k = next++; k < fitting.size() && !request.stop.stop_requested(); k = next++) {
+            const ServoMotor& motor = request.motors[fitting[k]];
+            std::optional<Candidate> best;
+            for (const Trial& trial : trials) {
+                bool first = true;
+                for (const Group& group : groups) {
+                    MatchConditions conditions = group.conditions;
+                    conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
+                    conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
+                    if (std::exchange(first, false))
+                        computeMotorDuty(duty, motor, trial.path, conditions); // the same for every supply
+                    computeVoltagePoint(duty, motor, trial.path, conditions);
+                    for (const std::size_t d : group.drives) {
+                        Candidate c{fitting[k], d, trial.gearbox,
+                                    matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear,
+                                               request.bestPerMotor)};
+                        if (!request.bestPerMotor)
+                            mine.push_back(std::move(c));
+                        else if (!best || before(c, *best))
+                            best = c;
+                    }
+                    judged += group.drives.size();
+                }
+            }
+            if (best)
+                mine.push_back(*best);
+            if (request.progress) {
+                const std::lock_guard lock(guard);
+                request.progress(static_cast<double>(k + 1) / static_cast<double>(fitting.size()));
+            }
+        }
+        const std::lock_guard lock(guard);
+        ranking.candidates.insert(ranking.candidates.end(), mine.begin(), mine.end());
+    };
+    {
+        std::vector<std::jthread> others;
+        for (unsigned k = 1; k < request.threads; ++k)
+            others.emplace_back(work);
+        work();
+    }
+    std::ranges::sort(ranking.candidates, before);
+    ranking.combinations = judged;
+    ranking.complete = !request.stop.stop_requested();
+    return ranking;
+}
+
+} // namespace
+
+Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
+{
+    if (!e.path || !e.chain || !e.motion)
+        return {};
+    return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
+}
+
+std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e,
+                                   std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+{
+    return rank(machine, axis, e, {motors, drives}).candidates;
+}
+
+std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,
+                                   std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
+{
+    std::vector<Trial> trials;
+    trials.push_back({chainAsItIs, path, reflected, 0, {}});
+    return rankTrials(machine, nullptr, trials, {motors, drives}).candidates;
+}
+
+} // namespace ridge

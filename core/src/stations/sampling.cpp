@@ -1,0 +1,70 @@
+#include "core/stations/sampling.h"
+
+#include "core/drives/servo.h"
+#include "core/drives/stepper.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge {
+
+CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
+{
+    CycleCurves out;
+    if (!e.motion)
+        return out;
+    const double rotor = axis.choice.rotor();
+    for (const Phase& phase : e.motion->phases) {
+        const int n = std::max(2, static_cast<int>(std::ceil(points * phase.duration / e.motion->duration)));
+        const Segment& segment = axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
+        for (int k = 0; k < n; ++k) {
+            const double t = phase.duration * k / (n - 1);
+            const MotionPoint m = motionAt(phase, t);
+            out.time.push_back(phase.start + t);
+            out.position.push_back(m.position);
+            out.speed.push_back(m.speed);
+            out.acceleration.push_back(m.acceleration);
+            out.jerk.push_back(m.jerk);
+            if (!e.chain || !e.path)
+                continue;
+            const ChainPoint p = chainPoint(*e.chain, segment.payload, segment.force, m, phase.way);
+            const double torque = segment.brakeClosed && phase.way == 0 ? 0 : p.torque + rotor * p.acceleration;
+            out.torque.push_back(torque);
+            out.motorSpeed.push_back(p.speed);
+            out.power.push_back(torque * p.speed);
+        }
+    }
+    if (const Choice& c = axis.choice; e.chain && c.motor && c.drive) {
+        out.speedLimit = c.motor->maxSpeed * std::abs(e.chain->radius / e.chain->ratio());
+        out.torqueLimit = shortTimeTorque(*c.motor, 0, c.drive->peakCurrent, e.conditions.bus.lowest, false,
+                                          e.conditions.fieldWeakening);
+    }
+    return out;
+}
+
+BoundaryCurves sampleBoundary(const ServoMotor& m, const ServoDrive& d, const MatchConditions& c, int points)
+{
+    BoundaryCurves out;
+    for (int k = 0; k < points; ++k) {
+        const double w = m.maxSpeed * k / (points - 1);
+        const double most = shortTimeTorque(m, w, d.peakCurrent, c.bus.lowest, false, c.fieldWeakening);
+        out.speed.push_back(w);
+        out.shortTime.push_back(most);
+        out.continuous.push_back(std::min(continuousTorque(m, w, c.lossFactor), most));
+    }
+    return out;
+}
+
+PullOutCurve samplePullOut(const StepperElectric& e, double corner, double reserve, double top, int points)
+{
+    PullOutCurve out;
+    for (int k = 0; k < points; ++k) {
+        const double w = top * k / (points - 1), torque = pullOutTorque(e, corner, w);
+        out.speed.push_back(w);
+        out.pullOut.push_back(torque);
+        out.usable.push_back((1 - reserve) * torque);
+    }
+    return out;
+}
+
+} // namespace ridge

@@ -1,0 +1,518 @@
+#include "core/stations/steps.h"
+
+#include "core/safety/readings.h"
+#include "core/stations/evaluate.h"
+#include "core/stations/planfacts.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge {
+
+namespace {
+
+constexpr double readingLives = 30 * 60; ///< of a dead bus [s]; our choice
+
+PlanParts parts(std::initializer_list<PlanPart> list)
+{
+    PlanParts p;
+    for (const PlanPart part : list)
+        p.set(static_cast<std::size_t>(part));
+    return p;
+}
+
+/// What a fact or the rules say of one step, before locks.
+struct Found {
+    StepState state = StepState::Open;
+    const Fact* fact = nullptr;
+    bool simulated = false;
+    Message reason;
+};
+
+/// Everything the states are computed from.
+class Walk {
+public:
+    Walk(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned)
+        : m_axis(axis)
+        , m_evidence(evidence)
+        , m_findings(findings)
+        , m_planned(planned)
+        , m_memory(memoryOf(evidence))
+        , m_actuator(actuatorOf(axis))
+    {
+        if (const auto chain = buildChain(axis))
+            m_perRadian = std::abs(chain->radius / chain->ratio());
+    }
+
+    StepStates run()
+    {
+        StepStates states;
+        for (const WorkStep& step : workSteps()) {
+            StepStatus s{&step, StepState::Open, false, {}, nullptr};
+            if (const Message none = notApplicable(step.number); !none.empty()) {
+                s.state = StepState::NotApplicable;
+                s.reason = none;
+            } else {
+                judge(step, s);
+            }
+            if (m_evidence.view().running == step.number)
+                s.state = StepState::Running;
+            else if (s.state == StepState::Open || s.state == StepState::Failed)
+                lock(step, states, s);
+            states.push_back(std::move(s));
+        }
+        return states;
+    }
+
+private:
+    void lock(const WorkStep& step, const StepStates& before, StepStatus& s) const
+    {
+        for (const int need : step.needs) {
+            const StepStatus& other = before.at(static_cast<std::size_t>(need - 1));
+            if (other.done() || (m_evidence.view().practice() && other.step->byHand))
+                continue;
+            if (s.state == StepState::Open) {
+                s.state = StepState::Locked;
+                s.reason = say("First {} {}.", other.step->id, Message(other.step->title));
+            }
+            return;
+        }
+    }
+
+    [[nodiscard]] Message notApplicable(int number) const
+    {
+        const bool stepper = m_actuator == Actuator::Stepper;
+        switch (number) {
+        case 9:
+        case 21:
+            if (!brakeFitted(m_axis))
+                return "There is no brake.";
+            break;
+        case 12:
+            if (stepper)
+                return "A stepper without an encoder has nothing to count.";
+            break;
+        case 17:
+        case 18:
+            if (stepper)
+                return "A stepper has no phasing and no current loop to tune.";
+            break;
+        case 24:
+            if (m_axis.mechanism.endless())
+                return "The axis runs on without an end.";
+            break;
+        case 25:
+            if (m_axis.mechanism.endless())
+                return "The axis runs on without an end; its zero does not count.";
+            break;
+        default: break;
+        }
+        return {};
+    }
+
+    /// The newest fact or rule that decides a step.
+    void judge(const WorkStep& step, StepStatus& s) const
+    {
+        Found found = typed(step);
+        const Found own = automatic(step.number);
+        const bool newer = !found.fact || !own.fact || own.fact->number > found.fact->number || step.number == 30;
+        if (own.state != StepState::Open && newer)
+            found = own;
+        s.state = found.state;
+        s.fact = found.fact;
+        s.reason = found.reason;
+        s.practised = found.simulated && found.state == StepState::Passed;
+        if (s.fact && s.state == StepState::Passed)
+            if (Message why = staleBecause(step.number, *s.fact); !why.empty()) {
+                s.state = StepState::Stale;
+                s.reason = std::move(why);
+                s.practised = false;
+            }
+    }
+
+    [[nodiscard]] Found typed(const WorkStep& step) const
+    {
+        const Fact* f = m_evidence.newest<StepDone>([&](const StepDone& d) { return d.step == step.id; });
+        if (!f)
+            return {};
+        const auto& d = *f->as<StepDone>();
+        const StepState state = d.outcome == "passed"           ? StepState::Passed
+                                : d.outcome == "not-applicable" ? StepState::NotApplicable
+                                                                : StepState::Failed;
+        Message reason = d.outcome == "interrupted" ? Message("interrupted") : say("{}", d.reason);
+        return {state, f, f->origin == Origin::Simulated, std::move(reason)};
+    }
+
+    [[nodiscard]] static Found from(const Fact* f, bool good, Message reason = {})
+    {
+        return {good ? StepState::Passed : StepState::Failed, f, f && f->origin == Origin::Simulated, std::move(reason)};
+    }
+
+    [[nodiscard]] Found automatic(int number) const
+    {
+        switch (number) {
+        case 4: return planRules();
+        case 11: return m_memory.backup ? from(m_memory.backup, true, say("{} values.", m_memory.backup->as<DriveRead>()->values.size())) : Found{};
+        case 12: return handTurned();
+        case 13: return channels();
+        case 14: return written();
+        case 15: return survived();
+        case 19: return direction();
+        case 20: return jogged();
+        case 21: return brakeDrop();
+        case 23: return tuned();
+        case 27: return stopTimes();
+        case 29: return proofs();
+        case 30: return bridges();
+        case 31: return lastBackup();
+        case 32: return signatures();
+        default: return {};
+        }
+    }
+
+    [[nodiscard]] Found planRules() const
+    {
+        if (!m_planned)
+            return {};
+        int waived = 0;
+        for (const Finding& finding : m_findings) {
+            const WireRule* rule = wireRule(finding.rule);
+            if (!rule || rule->severity > Severity::Error)
+                continue;
+            const bool let = rule->severity == Severity::Error
+                             && m_evidence.newest<Waived>([&](const Waived& w) { return w.what == finding.rule + " " + finding.subject; });
+            if (!let)
+                return {StepState::Failed, nullptr, false, say("{} ({}): {}", finding.rule, finding.subject, Message(rule->message))};
+            ++waived;
+        }
+        return {waived > 0 ? StepState::Waived : StepState::Passed, nullptr, false,
+                waived > 0 ? counted(waived, "{} error is waived.", "{} errors are waived.") : Message("No refuse, no open error.")};
+    }
+
+    [[nodiscard]] Found handTurned() const
+    {
+        const Fact* f = m_evidence.newest<HandTurned>();
+        if (!f)
+            return {};
+        const auto& h = *f->as<HandTurned>();
+        const bool good = h.expected > 0 && handTurn(h.expected, h.counts) == "ok" && h.counts > 0;
+        return from(f, good, say("{} counted, {} wanted.", decimal(h.counts, 0), decimal(h.expected, 0)));
+    }
+
+    /// The newest test of a kind.
+    [[nodiscard]] const Fact* test(std::string_view kind) const
+    {
+        return m_evidence.newest<StopTested>([&](const StopTested& t) { return t.kind == kind; });
+    }
+
+    [[nodiscard]] Found channels() const
+    {
+        const Fact *a = test("channel A"), *b = test("channel B");
+        if (!a || !b)
+            return {};
+        const bool good = a->as<StopTested>()->passed && b->as<StopTested>()->passed;
+        return from(a->number > b->number ? a : b, good, good ? Message("Each channel alone removes the torque.") : Message("One channel alone does not remove the torque."));
+    }
+
+    [[nodiscard]] Found written() const
+    {
+        if (!m_memory.lastWrite)
+            return {};
+        const bool good = writtenEqual(m_memory);
+        return from(m_memory.lastWrite, good, good ? Message("Written and read back equal.") : Message("Values were read back that are not those written."));
+    }
+    [[nodiscard]] Found survived() const
+    {
+        if (!m_memory.lastSave || !m_memory.cycledSinceSave())
+            return {};
+        const auto at = [&](const DriveValues& values, ObjectKey key) {
+            const auto it = values.find(key);
+            return it == values.end() ? std::int64_t{-1} : it->second;
+        };
+        bool good = true;
+        for (const ObjectKey key : {ObjectKey{0x608F, 1}, ObjectKey{0x608F, 2}, ObjectKey{0x607E, 0}})
+            good = good && at(m_memory.saved, key) == at(m_memory.held, key);
+        return from(m_memory.lastCycle, good, good ? Message("The feedback's values survived the power cycle.") : Message("A value of the feedback did not survive the power cycle."));
+    }
+    [[nodiscard]] Found direction() const
+    {
+        const Fact* f = m_evidence.newest<DirectionSeen>();
+        return f ? from(f, f->as<DirectionSeen>()->agrees) : Found{};
+    }
+    [[nodiscard]] Found jogged() const
+    {
+        const Fact* plus = m_evidence.newest<Jogged>([](const Jogged& j) { return j.speed > 0; });
+        const Fact* minus = m_evidence.newest<Jogged>([](const Jogged& j) { return j.speed < 0; });
+        return plus && minus ? from(plus->number > minus->number ? plus : minus, true, "Jogged both ways with limited speed and torque.") : Found{};
+    }
+    [[nodiscard]] Found brakeDrop() const
+    {
+        const Fact* f = test("SS1");
+        if (!f || !m_axis.guard.allowedDrop)
+            return {};
+        const double drop = std::abs(f->as<StopTested>()->drop);
+        const Quantity q = resolve(Quantity::Travel, m_axis.mechanism.rotary());
+        return from(f, drop <= *m_axis.guard.allowedDrop, say("Drop {} of {} allowed.", amount(drop, q, 3), amount(*m_axis.guard.allowedDrop, q, 3)));
+    }
+    [[nodiscard]] Found tuned() const
+    {
+        const Fact* f = m_evidence.newest<MoveCaptured>();
+        if (!f || !m_axis.tune.followLimit || m_perRadian == 0)
+            return {};
+        const double error = f->as<MoveCaptured>()->peakError * m_perRadian;
+        const Quantity q = resolve(Quantity::Travel, m_axis.mechanism.rotary());
+        return from(f, error <= *m_axis.tune.followLimit, say("Following error {} of {} permitted.", amount(error, q, 3), amount(*m_axis.tune.followLimit, q, 3)));
+    }
+    [[nodiscard]] Found stopTimes() const
+    {
+        std::vector<double> times;
+        const Fact* last = nullptr;
+        for (const Fact* f : m_evidence.every<StopTested>())
+            if (const auto& t = *f->as<StopTested>(); t.kind == "SS1" && t.stopTime > 0 && staleBecause(27, *f).empty()) {
+                times.push_back(t.stopTime);
+                last = f;
+            }
+        const auto s = stopStatistics(times);
+        if (!s)
+            return {};
+        return from(last, true, say("{} stops, mean + 3 s {}, longest {}.", times.size(), amount(s->mean + 3 * s->deviation, Quantity::Time, 3), amount(s->longest, Quantity::Time, 3)));
+    }
+    [[nodiscard]] Found proofs() const
+    {
+        const Fact* last = nullptr;
+        bool good = true;
+        for (const std::string_view kind : {"SS1", "channel A", "channel B", "restart"}) {
+            const Fact* f = test(kind);
+            if (!f)
+                return {};
+            good = good && f->as<StopTested>()->passed;
+            // the oldest of the four decides whether they are stale
+            last = !last || f->number < last->number ? f : last;
+        }
+        return from(last, good, good ? Message("Safe stop, each channel alone and no restart by itself are proved.") : Message("The last test of a function failed."));
+    }
+    [[nodiscard]] Found bridges() const
+    {
+        const auto in = openBridges(m_evidence);
+        return in.empty() ? Found{} : Found{StepState::Failed, in.back(), false, counted(static_cast<std::int64_t>(in.size()), "{} temporary bridge is still in.", "{} temporary bridges are still in.")};
+    }
+    [[nodiscard]] Found lastBackup() const
+    {
+        const Fact* proofsDone = m_evidence.newest<StopTested>();
+        if (!m_memory.cycledSinceSave() || !m_memory.lastCycle || !proofsDone || m_memory.lastCycle->number < proofsDone->number)
+            return {};
+        const bool good = std::ranges::all_of(m_memory.saved, [&](const auto& row) {
+            const auto it = m_memory.held.find(row.first);
+            return it != m_memory.held.end() && it->second == row.second;
+        });
+        return from(m_memory.lastCycle, good, good ? Message("Read after the power cycle: equal to what was saved.") : Message("What was read after the power cycle differs from what was saved."));
+    }
+    [[nodiscard]] Found signatures() const
+    {
+        const auto side = [&](std::string_view which) { return m_evidence.newest<Signed>([&](const Signed& s) { return s.side == which; }); };
+        const Fact *gives = side("gives"), *takes = side("takes");
+        for (const Fact* f : {gives, takes})
+            if (f)
+                if (Message fell = signatureFell(*f, m_evidence); !fell.empty())
+                    return {StepState::Stale, f, false, std::move(fell)};
+        if (!gives || !takes)
+            return {};
+        const bool rehearsal = gives->as<Signed>()->rehearsal || takes->as<Signed>()->rehearsal;
+        return {StepState::Passed, gives->number > takes->number ? gives : takes, rehearsal, rehearsal ? Message("A rehearsal on simulated evidence.") : Message("Signed by both sides.")};
+    }
+
+    /// Why a step that was passed by a fact no longer holds; empty while it does.
+    [[nodiscard]] Message staleBecause(int number, const Fact& f) const
+    {
+        if (number == 3)
+            return deadNoLonger(f);
+        if (!f.prints.empty() && !m_evidence.prints().empty()) {
+            const PlanParts changed = changedParts(f.prints, m_evidence.prints()) & dependsOn(number);
+            for (std::size_t k = 0; k < planPartCount; ++k) {
+                if (!changed[k])
+                    continue;
+                const auto part = static_cast<PlanPart>(k);
+                const Fact* who = m_evidence.changeAfter(f, part);
+                return who ? say("{} changed on {} by {} ({}).", Message(planPartName(part)), who->time.substr(0, 16), who->person.named() ? who->person.name : std::string("an unnamed person"), lineOf(*who))
+                           : say("{} changed.", Message(planPartName(part)));
+            }
+        }
+        const DriveIdentity& now = m_evidence.view().identity;
+        if (number >= 10 && number <= 31 && f.identity.known() && now.known() && !f.identity.sameDevice(now))
+            return say("Done on another drive ({}).", f.identity.serial);
+        const bool firmware = number == 11 || number == 28 || number == 29 || number == 31;
+        if (firmware && f.identity.sameDevice(now) && f.identity.firmware != now.firmware)
+            return say("The firmware is now {}; it was {}.", now.firmware, f.identity.firmware);
+        for (const Fact* later : m_evidence.counting()) {
+            if (later->number <= f.number)
+                continue;
+            if (const auto* bound = later->as<DriveBound>(); bound && !bound->replaces.empty() && number >= 10 && number <= 31)
+                return say("The drive was replaced on {}.", later->time.substr(0, 16));
+            if (later->as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
+                return say("A bridge was put in on {}.", later->time.substr(0, 16));
+            if (later->as<PositionLost>() && (number == 25 || number == 29))
+                return say("The absolute position was lost or set anew on {}.", later->time.substr(0, 16));
+            if (const auto* set = later->as<StepDone>(); set && set->step == "S28" && set->outcome == "passed" && (number == 29 || number == 31) && checksumChanged(f, *set))
+                return say("The safety checksum was changed on {}.", later->time.substr(0, 16));
+        }
+        return {};
+    }
+
+    /// Whether a safety configuration written later has another checksum than the one in force at a fact.
+    [[nodiscard]] bool checksumChanged(const Fact& f, const StepDone& later) const
+    {
+        const auto word = [](const StepDone& d) {
+            const auto it = d.words.find("after");
+            return it == d.words.end() ? std::string{} : it->second;
+        };
+        std::string then;
+        for (const Fact* before : m_evidence.counting())
+            if (const auto* set = before->as<StepDone>(); set && before->number < f.number && set->step == "S28" && set->outcome == "passed")
+                then = word(*set);
+        return then != word(later);
+    }
+
+    [[nodiscard]] Message deadNoLonger(const Fact& f) const
+    {
+        const View& v = m_evidence.view();
+        if (v.person.named() && v.person.name != f.person.name)
+            return say("Measured by {}; who works now measures again.", f.person.name);
+        if (const auto age = secondsBetween(f.time, v.now); age && *age > readingLives)
+            return say("The reading is {} old; measure again.", amount(*age, Quantity::Time, 2));
+        for (const Fact* later : m_evidence.counting())
+            if (later->number > f.number && energises(*later))
+                return say("Something was switched on since ({}).", lineOf(*later));
+        return {};
+    }
+    [[nodiscard]] static bool energises(const Fact& f)
+    {
+        if (const auto* d = f.as<StepDone>())
+            return (d->step == "S10" || d->step == "S16" || d->step == "S09") && d->outcome != "not-applicable";
+        return f.origin == Origin::Measured && fromDrive(f.payload);
+    }
+
+    const Axis& m_axis;
+    const Evidence& m_evidence;
+    std::span<const Finding> m_findings;
+    bool m_planned;
+    DriveMemory m_memory;
+    Actuator m_actuator;
+    double m_perRadian = 0; ///< travel of the load per radian of the motor
+};
+
+} // namespace
+
+std::string_view stepStateWord(StepState state)
+{
+    constexpr std::array<std::string_view, 8> words{"locked", "open", "running", "passed", "failed", "waived", "not applicable", "stale"};
+    return words.at(static_cast<std::size_t>(state));
+}
+
+StepStates stepStates(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned)
+{
+    return Walk(axis, evidence, findings, planned).run();
+}
+
+const StepStatus* nextStep(const StepStates& states, const View& view)
+{
+    for (const StepStatus& s : states)
+        if (!s.done() && s.state != StepState::Locked && !(view.practice() && s.step->byHand && s.state == StepState::Open))
+            return &s;
+    for (const StepStatus& s : states)
+        if (!s.done() && s.state != StepState::Locked)
+            return &s;
+    return nullptr;
+}
+
+PlanParts dependsOn(int step)
+{
+    using enum PlanPart;
+    PlanParts p;
+    const auto add = [&](std::initializer_list<PlanPart> list) { p |= parts(list); };
+    if (step == 4 || step == 5)
+        add({WiringMains, WiringMotor, WiringFeedback, WiringResistor, WiringSafety});
+    if (step == 6)
+        add({WiringMotor});
+    if (step == 12)
+        add({WiringFeedback, FeedbackSetting});
+    if (step == 13 || step == 29)
+        add({WiringSafety});
+    if (step == 16)
+        add({WiringMains});
+    if ((step >= 6 && step <= 8) || step == 12 || (step >= 14 && step <= 31 && step != 30))
+        add({Motor, Feedback, Coupling});
+    if (step >= 18 && step <= 29)
+        add({FeedbackSetting});
+    if (step >= 10 && step <= 31 && step != 30)
+        add({DriveType});
+    if (step >= 26 && step <= 29)
+        add({Ramps, Mass, SpeedLimit, Brake});
+    if (step == 21)
+        add({Brake, Mass});
+    if (step == 28 || step == 29)
+        add({SafetyPlan});
+    if (step == 23)
+        add({Process});
+    return p;
+}
+
+std::vector<std::string_view> openCautions(const WorkStep& step, const Evidence& evidence, bool hangs)
+{
+    std::int64_t lastDone = 0;
+    if (const Fact* f = evidence.newest<StepDone>([&](const StepDone& d) { return d.step == step.id; }))
+        lastDone = f->number;
+    std::vector<std::string_view> open;
+    for (const std::string_view caution : step.cautions) {
+        if (caution == "C-03" && !hangs)
+            continue;
+        const Fact* read = evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == caution; });
+        if (!read || read->number < lastDone)
+            open.push_back(caution);
+    }
+    return open;
+}
+
+Message signatureFell(const Fact& signature, const Evidence& evidence)
+{
+    const PlanParts changed = changedParts(signature.prints, evidence.prints());
+    for (std::size_t k = 0; k < planPartCount; ++k)
+        if (changed[k]) {
+            const auto part = static_cast<PlanPart>(k);
+            const Fact* who = evidence.changeAfter(signature, part);
+            return who ? say("It fell: {} changed on {} by {}.", Message(planPartName(part)), who->time.substr(0, 16), who->person.named() ? who->person.name : std::string("an unnamed person"))
+                       : say("It fell: {} changed.", Message(planPartName(part)));
+        }
+    for (const Fact* later : evidence.all()) {
+        if (later->number <= signature.number || later->as<NoteMade>() || later->as<Signed>() || later->as<PhotoKept>() || later->as<OldEntry>() || later->as<Acknowledged>()
+            || later->as<InstrumentKept>() || (later->as<DriveRead>() && later->identity.sameDevice(signature.identity)))
+            continue;
+        if (later->as<PlanChanged>() && later->prints == signature.prints)
+            continue;
+        return say("It fell by entry {}: {}.", later->number, lineOf(*later));
+    }
+    const DriveIdentity& now = evidence.view().identity;
+    if (now.known() && signature.identity.known() && !(now == signature.identity))
+        return now.sameDevice(signature.identity) ? say("It fell: the firmware is now {}.", now.firmware) : say("It fell: another drive ({}) is there.", now.serial);
+    return {};
+}
+
+Felled felledBy(const StepStates& states, const Evidence& evidence, const Fingerprint& after)
+{
+    Felled felled;
+    felled.parts = changedParts(evidence.prints(), after);
+    if (felled.parts.none())
+        return felled;
+    for (const StepStatus& s : states)
+        if (s.state == StepState::Passed && s.fact && (dependsOn(s.step->number) & felled.parts).any() && s.step->number != 32)
+            felled.steps.push_back(s.step->number);
+    for (const Fact* f : evidence.every<Signed>())
+        felled.signatures += signatureFell(*f, evidence).empty();
+    return felled;
+}
+
+bool terminalsAreDead(const StepStates& states)
+{
+    return states.size() == stepCount && states[2].state == StepState::Passed;
+}
+
+} // namespace ridge

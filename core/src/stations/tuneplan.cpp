@@ -1,0 +1,213 @@
+#include "core/control/metrics.h"
+#include "core/mechanics/stage.h"
+
+#include "context.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge::detail {
+
+namespace {
+using enum Quantity;
+
+constexpr double transportDelay = 2.5e-4; ///< of the torque path in the loop model [s]
+
+/// What the mounted axis is to the motor: inertia, friction and gravity without payload.
+RigidPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rotor)
+{
+    RigidPlant p;
+    p.inertia = chain.reflectedInertia(0) + rotor;
+    const double x = (motion.lowest + motion.highest) / 2;
+    const double up = chainPoint(chain, 0, 0, {x, 0, 0, 0}, 1).torque,
+                 down = chainPoint(chain, 0, 0, {x, 0, 0, 0}, -1).torque;
+    p.coulomb = std::abs(up - down) / 2;
+    p.breakaway = p.coulomb;
+    p.gravity = (up + down) / 2;
+    p.viscous = chain.load.viscous * std::pow(chain.radius / chain.ratio(), 2);
+    return p;
+}
+
+void planGains(Context& c, TunePlan& t)
+{
+    const TuneSettings& r = c.axis.tune;
+    const double w = 2 * pi * r.bandwidth;
+    LoopGains& g = t.gains;
+    g.velocityGain = r.velocityGain.value_or(w * t.plant.inertia);
+    if (Recorder* rec = c.steps())
+        r.velocityGain ? rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
+                                   "{Kv}",
+                                   {{"Kv", "as entered", "N*m*s/rad", g.velocityGain}},
+                                   "entered"})
+                       : rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
+                                   "2*pi*{f}*{J}",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
+                                    {"J", "total inertia", "kg*m2", t.plant.inertia}},
+                                   "first-order velocity loop, derived"});
+    c.result("tune.velocity_gain", "Velocity gain Kv", Station::Tune, Gain, g.velocityGain);
+    g.integralTime = r.integralTime.value_or(5 / w);
+    if (Recorder* rec = c.steps())
+        r.integralTime ? rec->add({{"Ti", "integral time", "s", g.integralTime},
+                                   "{Ti}",
+                                   {{"Ti", "as entered", "s", g.integralTime}},
+                                   "entered"})
+                       : rec->add({{"Ti", "integral time", "s", g.integralTime},
+                                   "5/(2*pi*{f})",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth}},
+                                   "ratio 5 between loop and integral, common practice"});
+    c.result("tune.integral_time", "Integral time Ti", Station::Tune, Time, g.integralTime);
+    g.positionGain = r.positionGain.value_or(w / 5);
+    if (Recorder* rec = c.steps())
+        r.positionGain ? rec->add({{"Kp", "position gain", "1/s", g.positionGain},
+                                   "{Kp}",
+                                   {{"Kp", "as entered", "1/s", g.positionGain}},
+                                   "entered"})
+                       : rec->add({{"Kp", "position gain", "1/s", g.positionGain},
+                                   "2*pi*{f}/5",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth}},
+                                   "a fifth of the velocity loop, common practice"});
+    c.result("tune.position_gain", "Position gain Kp", Station::Tune, Rate, g.positionGain);
+    g.speedFeedforward = r.speedFeedforward;
+    g.accelerationFeedforward = r.accelerationFeedforward;
+    g.feedforwardInertia = t.plant.inertia;
+    g.torqueFilter = 1 / (2 * pi * std::clamp(5 * r.bandwidth, 100.0, 4000.0));
+    g.speedFilter = 0.3e-3;
+    g.currentLag = 0.2e-3;
+    g.torqueLimit = std::min(c.axis.choice.motor->peakTorque,
+                             std::max(1.25 * c.out.match->torquePeak, c.axis.choice.motor->ratedTorque));
+}
+
+void captureChecks(Context& c, const TunePlan& t)
+{
+    const TuneSettings& r = c.axis.tune;
+    const Fact* fact = c.evidence.newest<MoveCaptured>();
+    const MoveCaptured* last = fact ? fact->as<MoveCaptured>() : nullptr;
+    const double scale = t.travelPerRadian;
+    const Quantity q = c.q(Travel);
+    const Message kind = fact ? Message(originWord(fact->origin)) : Message{};
+    auto& captured = c.fact("tune.captured", "Move captured with the load on", Station::Tune,
+                            last ? std::optional(last->loaded) : std::nullopt,
+                            !last          ? Message("No move has been captured.")
+                            : last->loaded ? say("{} move, {}.", kind, fact->time.substr(0, 16))
+                                           : Message("Only the bare motor was captured."),
+                            "Capture the test move on the mounted axis.", Verdict::Watch);
+    Context::rests(captured, fact);
+    const auto follow = last ? std::optional(last->peakError * scale) : std::nullopt;
+    auto& e = c.check("tune.following", "Following error, peak", Station::Tune, q, follow, r.followLimit);
+    e.reason = !last ? Message("Capture the test move.")
+               : !r.followLimit
+                   ? Message("Enter what the process accepts.")
+                   : say("{} {}; the process accepts {}.", amount(*follow, q), kind, amount(*r.followLimit, q));
+    if (e.verdict != Verdict::Ok)
+        e.help = "More speed feedforward first, then a higher position gain.";
+    Context::rests(e, fact);
+    const auto settle = last && last->settled ? std::optional(last->settling) : std::nullopt;
+    auto& s = c.check("tune.settling", "Settling time", Station::Tune, Time, settle, r.settleLimit);
+    s.reason = !last            ? Message("Capture the test move.")
+               : !last->settled ? Message("The axis did not come to rest inside the band.")
+               : !r.settleLimit ? Message("Enter the settling limit.")
+                                : say("{} {} into ±{}.", amount(*settle, Time), kind, amount(last->band * scale, q));
+    if (last && !last->settled)
+        s.verdict = Verdict::Fail;
+    if (s.verdict != Verdict::Ok)
+        s.help = "Raise the velocity gain, then the position gain; check friction.";
+    Context::rests(s, fact);
+    const auto over = last && r.band ? std::optional(last->overshoot * scale) : std::nullopt;
+    auto& o = c.check("tune.overshoot", "Overshoot at the target", Station::Tune, q, over,
+                      r.band ? std::optional(5 * *r.band) : std::nullopt);
+    o.reason = over ? say("{} beyond the target {}; five bands are accepted.", amount(*over, q), kind)
+                    : Message("Capture the test move and enter the band.");
+    if (o.verdict != Verdict::Ok)
+        o.help = "Less feedforward, or a longer integral time.";
+    Context::rests(o, fact);
+}
+
+} // namespace
+
+void evaluateTune(Context& c)
+{
+    if (c.axis.choice.stepper) {
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
+               "A stepper without feedback has no loop to tune.",
+               "Move it at full speed and load, and watch for lost steps.");
+        return;
+    }
+    if (!c.out.chain || !c.out.motion || !c.out.match) {
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains follow from load, motor and drive.",
+               "Complete Load, Move and Match.");
+        return;
+    }
+    if (c.axis.choice.motor->kind == "linear") {
+        c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
+               "Gains and drive parameters of linear motors are not planned by this version.",
+               "Plan them by hand and record them.");
+        return;
+    }
+    TunePlan t;
+    const ServoMotor& motor = *c.axis.choice.motor;
+    t.travelPerRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());
+    t.plant = plantAtMotor(*c.out.chain, *c.out.motion, c.out.match->rotor);
+    t.timing.counts = motor.countsPerTurn;
+    if (Recorder* rec = c.steps())
+        rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},
+                  "{J_ext}+{J_m}",
+                  {{"J_ext", "everything but the rotor, no payload", "kg*m2", c.out.chain->reflectedInertia(0)},
+                   {"J_m", "rotor with brake", "kg*m2", c.out.match->rotor}},
+                  "sum on one shaft"});
+    c.result("tune.inertia", "Total inertia, no payload", Station::Tune, Inertia, t.plant.inertia);
+    planGains(c, t);
+    t.band = c.axis.tune.band.value_or(10 * 2 * pi / motor.countsPerTurn * t.travelPerRadian) / t.travelPerRadian;
+    const TuneSettings& r = c.axis.tune;
+    if (const auto move = trapezoid({r.testDistance / t.travelPerRadian,
+                                     {},
+                                     r.testSpeed / t.travelPerRadian,
+                                     r.testAcceleration / t.travelPerRadian,
+                                     {}}))
+        t.move = *move;
+    LoopModel& model = t.loop;
+    model.plant.inertia = t.plant.inertia;
+    model.plant.viscous = t.plant.viscous;
+    model.gains = t.gains;
+    model.delay = transportDelay;
+    t.margins = loopMargins(model, LoopBreak::Torque, 161);
+    c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number,
+             t.margins.phaseMargin_deg.value_or(0));
+    if (Recorder* rec = c.steps())
+        rec->add({{"e_v", "following error at the test speed", "rad", followingError(t.move.peakSpeed, t.gains)},
+                  "{v}*(1-{k})/{Kp}",
+                  {{"v", "motor speed of the test move", "rad/s", t.move.peakSpeed},
+                   {"k", "speed feedforward", "1", t.gains.speedFeedforward},
+                   {"Kp", "position gain", "1/s", t.gains.positionGain}},
+                  "position loop with an integrating velocity loop, derived"});
+    c.result("tune.following_predicted", "Steady error expected, motor", Station::Tune, Angle,
+             followingError(t.move.peakSpeed, t.gains));
+    const bool stable = t.margins.stable;
+    auto& pm = c.check("tune.margins", "Stability reserve of the plan", Station::Tune, Number, 45.0,
+                       stable ? t.margins.phaseMargin_deg : std::optional(0.0), 0.0);
+    pm.reason =
+        stable ? say("Phase margin {}°, gain margin {} dB, sensitivity peak {}, rigid model with {} of delay.",
+                     decimal(t.margins.phaseMargin_deg.value_or(0), 0), decimal(t.margins.gainMargin_dB.value_or(0), 1),
+                     decimal(t.margins.sensitivityPeak, 2), amount(transportDelay, Time))
+               : Message("The loop is unstable with these gains.");
+    if (pm.verdict != Verdict::Ok)
+        pm.help = "Lower the bandwidth, lengthen the integral time or lower the position gain.";
+    captureChecks(c, t);
+    c.out.tune = t;
+}
+
+} // namespace ridge::detail
+
+namespace ridge {
+
+Prediction predictTestMove(const TunePlan& plan)
+{
+    Prediction p;
+    if (plan.move.kind == ProfileKind::None)
+        return p;
+    p.trace = predictMove(plan.gains, plan.plant, plan.timing, plan.move, 0.35, 16);
+    if (const auto m = moveMetrics(p.trace, plan.band, plan.gains.torqueLimit))
+        p.metrics = *m;
+    return p;
+}
+
+} // namespace ridge

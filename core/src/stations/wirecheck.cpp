@@ -1,0 +1,64 @@
+#include "context.h"
+
+#include <algorithm>
+
+namespace ridge::detail {
+
+void evaluateWire(Context& c)
+{
+    if (!c.axis.choice.motor || !c.axis.choice.drive) {
+        if (c.axis.choice.stepper)
+            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
+                   "No connection plan is drawn for stepper drives yet.",
+                   "Wire it by the drive's own manual and record each step below by hand.");
+        else
+            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
+                   "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
+        return;
+    }
+    c.out.plan = buildWirePlan(c.machine, c.axis);
+    c.out.findings = wireFindings(c.out.plan);
+    int refused = 0, errors = 0, warnings = 0;
+    const Finding* worst = nullptr;
+    for (const Finding& f : c.out.findings) {
+        const WireRule* rule = wireRule(f.rule);
+        if (!rule)
+            continue;
+        refused += rule->severity == Severity::Refuse;
+        errors += rule->severity == Severity::Error;
+        warnings += rule->severity == Severity::Warning;
+        const WireRule* known = worst ? wireRule(worst->rule) : nullptr;
+        if (!known || rule->severity < known->severity)
+            worst = &f;
+    }
+    const WireRule* rule = worst ? wireRule(worst->rule) : nullptr;
+    auto& plan =
+        c.fact("wire.plan", "Rules of the plan", Station::Wire, refused + errors + warnings == 0,
+               rule ? say("{} ({}): {}", worst->rule, worst->subject, Message(rule->message))
+                    : Message("No rule has anything to say about this plan."),
+               rule ? Message(rule->reason) : Message{}, refused + errors > 0 ? Verdict::Fail : Verdict::Watch);
+    if (c.out.findings.size() > 1)
+        plan.reason.then(say("{} more.", c.out.findings.size() - 1));
+    std::size_t ticked = 0, doubts = 0;
+    const Fact* last = nullptr;
+    for (const auto& [id, seen] : conductorsSeen(c.evidence)) {
+        if (std::ranges::find(c.out.plan.conductors, id, &Conductor::id) == c.out.plan.conductors.end())
+            continue;
+        ticked += seen->as<ConductorSeen>()->ticked;
+        doubts += seen->as<ConductorSeen>()->doubted;
+        last = seen;
+    }
+    const std::size_t all = c.out.plan.conductors.size();
+    auto& everyOne = c.fact(
+        "wire.ticked", "Every conductor ticked", Station::Wire, ticked == all ? std::optional(true) : std::nullopt,
+        say("{} of {} conductors are ticked.", ticked, all), "Follow each conductor from end to end and tick it.");
+    Context::rests(everyOne, last);
+    c.fact("wire.doubts", "No conductor in doubt", Station::Wire,
+           ticked == 0 && doubts == 0 ? std::nullopt : std::optional(doubts == 0),
+           doubts == 0 ? Message("None is marked as doubtful.")
+                       : counted(static_cast<std::int64_t>(doubts), "{} conductor is marked as doubtful.",
+                                 "{} conductors are marked as doubtful."),
+           "Measure every doubtful one.");
+}
+
+} // namespace ridge::detail

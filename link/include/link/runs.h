@@ -1,0 +1,120 @@
+#pragma once
+#include "core/control/trace.h"
+#include "core/safety/stopmeasure.h"
+#include "link/session.h"
+
+namespace ridge::link {
+
+/// Where the drive's numbers meet the machine: counts and the drive's position units.
+struct Scale {
+    double countsPerTurn = 1;    ///< of the encoder, after quadrature
+    double unitsPerTravel = 1e6; ///< position units of the drive per SI unit at the load
+};
+
+/// The motions and tests a technician asks for, each as one run on the drive of one session. A run begins only when it
+/// is called, that is when a person presses a button; `release()` ends it at once: ramp down, brake, torque off, proved
+/// by the drive's state. While torque can be on, the drive's own watchdog is fed. Every write of a run is read back. A
+/// run never resets a fault. One run at a time: a second is refused with "busy". Every `done` is called exactly once.
+class Runs : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Runs(Session& session, QObject* parent = nullptr);
+
+    [[nodiscard]] bool running() const { return m_running; }
+    /// The button was let go. A jog ends well; a run that had not finished is told "released".
+    void release();
+    /// At once, whatever runs or does not: quick stop until the drive says that it stands. For the stop key and for
+    /// leaving.
+    void stopNow();
+
+    /// Test moves begin where the axis stands next time; after a jog or a change of scale this is called.
+    void forgetStart() { m_start.reset(); }
+    /// A drive without a watchdog moves only with an enabling device in the person's hand; confirmed for this axis.
+    void confirmEnablingDevice(bool inHand) { m_enablingDevice = inHand; }
+    [[nodiscard]] bool enablingDevice() const { return m_enablingDevice; }
+
+    /// Position in encoder counts since power-up, through the scaling that the drive holds.
+    void counts(std::function<void(const Result<double>&)> done);
+
+    /// Clears a latched fault: an act of its own, never part of another run. @error fault-first when it stays
+    void resetFault(Session::Done done);
+
+    struct JogOrder {
+        double speed = 0;             ///< signed, position units per second
+        std::int64_t torqueLimit = 0; ///< thousandths of rated torque while jogging; never above what the drive holds
+    };
+    /// What came of it: signed way in position units.
+    void jog(const JogOrder& order, std::function<void(const Result<double>&)> done);
+
+    /// How the drive stopped the axis when the feed of its watchdog stopped.
+    struct OwnStop {
+        bool stood = false;
+        double time = 0;   ///< from the last feed to standstill without torque [s]
+        double travel = 0; ///< signed, position units, in that time
+    };
+    /// Jogs, then goes silent on purpose and only looks. Afterwards the drive holds a fault, as after a cut cable.
+    void proveWatchdog(const JogOrder& order, std::function<void(const Result<OwnStop>&)> done);
+
+    struct MoveOrder {
+        double distance = 0; ///< signed, position units, relative
+        double seconds = 1;  ///< recorded from the start of the move
+        Scale scale;
+    };
+    /// Moves there, recorded, and back again; every run starts at the same place and goes the same way.
+    void move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done, Session::Progress progress = {});
+
+    struct StopOrder {
+        double speed = 0;    ///< signed, position units per second
+        double delay = 0.5;  ///< request to torque off, set in the drive [s]
+        double runUp = 0.45; ///< at speed before the request [s]
+        Scale scale;
+    };
+    /// Runs at speed, requests the safe stop, records what follows, then goes back to where it started.
+    void stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done,
+              Session::Progress progress = {});
+
+    enum class Channel { A, B };
+    /// Torque on at standstill, one torque-off channel opened: gives true when the torque went.
+    void openChannel(Channel channel, std::function<void(const Result<bool>&)> done);
+    /// Both channels opened and closed with the enable command standing: gives true when nothing started again.
+    void proveNoRestart(std::function<void(const Result<bool>&)> done);
+
+private:
+    using Finish = std::function<void(const Error*)>;
+    using Next = std::function<void()>;
+    [[nodiscard]] bool begin(Finish finish);
+    /// Quick stop: ramp down, brake, torque off; then the caller is told. Nothing drops while the brake closes.
+    void end(const Error* error);
+    void fail(const Error& error) { end(&error); }
+    /// The stop, ahead of everything, again and again until the drive's state proves it.
+    void bringToRest(int triesLeft);
+    void finished();
+    /// Writes values and reads them back; `next` only when the drive holds every one of them.
+    void checked(Values values, Next next);
+    /// No fault, watchdog armed and fed, mode taken, torque on; `next` runs when the drive says operation enabled.
+    void enable(int mode, Next next);
+    void armWatchdog(Next next);
+    void watchOwnStop(const std::shared_ptr<OwnStop>& stop, std::int64_t from, QElapsedTimer since, int triesLeft);
+    void stepEnable(int triesLeft, Next next);
+    /// `next` with the values, unless the run has ended meanwhile or the read failed, which ends it.
+    void reading(const std::vector<ObjectKey>& keys, std::function<void(const Values&)> next);
+    /// `next` after a time, unless the run has ended meanwhile.
+    void later(int ms, Next next);
+    /// Notes where the axis stands, once a connection; later runs first go back there.
+    void fromStart(Next next);
+    void goTo(std::int64_t position, Next next);
+    void newSetPoint(std::uint16_t word);
+    void whenReached(int triesLeft, Next next);
+    void captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress);
+    void captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress);
+
+    Session& m_session;
+    Finish m_finish;
+    std::optional<Error> m_error;
+    std::optional<std::int64_t> m_start; ///< position where test moves begin
+    bool m_running = false, m_ending = false, m_releaseEndsWell = false, m_enablingDevice = false;
+    std::uint64_t m_run = 0;
+};
+
+} // namespace ridge::link

@@ -1,0 +1,264 @@
+#include "link/runs.h"
+
+#include "runobjects.h"
+
+namespace ridge::link {
+
+using namespace detail;
+
+Runs::Runs(Session& session, QObject* parent)
+    : QObject(parent)
+    , m_session(session)
+{
+    connect(&m_session, &Session::connectionChanged, this, [this] {
+        m_start.reset(); // another drive, or a drive that was off, stands elsewhere
+        if (!m_session.connected())
+            m_enablingDevice = false;
+        if (!m_running || m_session.connected())
+            return;
+        m_error = Error{"connection-lost", {}, {}, {}}; // a stop under way was not proved either
+        m_running = m_ending = false;
+        ++m_run;
+        const auto error = std::exchange(m_error, {});
+        if (const auto finish = std::exchange(m_finish, {}))
+            finish(&*error);
+    });
+}
+
+bool Runs::begin(Finish finish)
+{
+    if (m_running) {
+        const Error busy{"busy", {}, {}, {}};
+        finish(&busy);
+        return false;
+    }
+    m_running = true;
+    m_releaseEndsWell = false;
+    ++m_run;
+    m_finish = std::move(finish);
+    return true;
+}
+
+void Runs::end(const Error* error)
+{
+    if (!m_running || m_ending)
+        return;
+    m_ending = true;
+    ++m_run; // whatever is still under way belongs to nobody
+    m_error = error ? std::optional(*error) : std::nullopt;
+    m_session.cancelCapture();
+    bringToRest(240);
+}
+
+void Runs::stopNow()
+{
+    if (m_running) {
+        release();
+        return;
+    }
+    if (!m_session.connected())
+        return;
+    m_running = true;
+    m_ending = true;
+    ++m_run;
+    m_error.reset();
+    m_finish = {};
+    bringToRest(240);
+}
+
+void Runs::bringToRest(int triesLeft)
+{
+    m_session.urgentWrite(targetVelocity, 0);
+    m_session.urgentWrite({0x6040, 0}, quickStop);
+    m_session.urgentRead({statusword}, [this, triesLeft, run = m_run](const Result<Values>& v) {
+        if (run != m_run)
+            return;
+        const DriveState state =
+            v ? driveState(static_cast<std::uint16_t>(v->at(statusword))) : DriveState::OperationEnabled;
+        const bool torque = state == DriveState::OperationEnabled || state == DriveState::QuickStopActive
+                            || state == DriveState::FaultReactionActive;
+        if (!torque) {
+            finished();
+        } else if (triesLeft > 0) {
+            later(25, [this, triesLeft] { bringToRest(triesLeft - 1); });
+        } else {
+            m_error = Error{"stop-not-proved", {}, {}, {}};
+            finished();
+        }
+    });
+}
+
+void Runs::finished()
+{
+    m_session.feed(false);
+    if (m_session.connected() && (!m_error || m_error->code != "stop-not-proved")) {
+        m_session.control(0x0000);
+        m_session.write(watchdogTime, 0);
+        m_session.write(mode, profilePosition);
+    }
+    m_running = m_ending = false;
+    ++m_run;
+    const auto error = std::exchange(m_error, {});
+    if (const auto finish = std::exchange(m_finish, {}))
+        finish(error ? &*error : nullptr);
+}
+
+void Runs::release()
+{
+    const Error released{"released", {}, {}, {}};
+    end(m_releaseEndsWell ? nullptr : &released);
+}
+
+void Runs::later(int ms, Next next)
+{
+    QTimer::singleShot(ms, Qt::PreciseTimer, this, [this, run = m_run, next = std::move(next)] {
+        if (run == m_run)
+            next();
+    });
+}
+
+void Runs::reading(const std::vector<ObjectKey>& keys, std::function<void(const Values&)> next)
+{
+    m_session.read(keys, [this, run = m_run, next = std::move(next)](const Result<Values>& v) {
+        if (run != m_run)
+            return;
+        if (v)
+            next(*v);
+        else
+            fail(v.error());
+    });
+}
+
+void Runs::checked(Values values, Next next)
+{
+    m_session.writeVerified(values, [this, values, run = m_run, next = std::move(next)](const Result<Values>& back) {
+        if (run != m_run)
+            return;
+        if (!back) {
+            fail(back.error());
+            return;
+        }
+        for (const auto& [object, value] : values) {
+            const auto it = back->find(object);
+            if (it == back->end() || it->second != value) {
+                fail({"drive-refused",
+                      keyText(object),
+                      keyText(object) + ": wanted " + std::to_string(value) + ", the drive holds "
+                          + (it == back->end() ? std::string("nothing") : std::to_string(it->second)),
+                      {}});
+                return;
+            }
+        }
+        next();
+    });
+}
+
+void Runs::armWatchdog(Next next)
+{
+    if (!m_session.hasWatchdog()) {
+        if (m_enablingDevice)
+            next();
+        else
+            fail({"no-watchdog", {}, {}, {}});
+        return;
+    }
+    checked({{watchdogTime, Session::watchdogTime}}, [this, next = std::move(next)] {
+        m_session.feed(true);
+        next();
+    });
+}
+
+void Runs::enable(int wanted, Next next)
+{
+    reading({statusword, errorCode}, [this, wanted, next = std::move(next)](const Values& v) {
+        const DriveState state = driveState(static_cast<std::uint16_t>(v.at(statusword)));
+        if (state == DriveState::Fault || state == DriveState::FaultReactionActive || v.at(errorCode) != 0) {
+            fail({"fault-first", {}, keyText({static_cast<std::uint16_t>(v.at(errorCode)), 0}).substr(0, 4), {}});
+            return;
+        }
+        armWatchdog([this, wanted, next] {
+            checked({{targetVelocity, 0}, {mode, wanted}}, [this, wanted, next] {
+                reading({activeMode}, [this, wanted, next](const Values& active) {
+                    if (active.at(activeMode) != wanted) {
+                        fail({"drive-refused",
+                              keyText(activeMode),
+                              "it did not take the mode " + std::to_string(wanted),
+                              {}});
+                        return;
+                    }
+                    m_session.control(0x0000);
+                    later(30, [this, next] { stepEnable(40, next); });
+                });
+            });
+        });
+    });
+}
+
+void Runs::stepEnable(int triesLeft, Next next)
+{
+    reading({statusword}, [this, triesLeft, next = std::move(next)](const Values& v) {
+        const DriveState state = driveState(static_cast<std::uint16_t>(v.at(statusword)));
+        if (state == DriveState::OperationEnabled) {
+            next();
+            return;
+        }
+        if (triesLeft == 0 || state == DriveState::Fault || state == DriveState::FaultReactionActive) {
+            fail({"not-enabled", {}, {}, {}});
+            return;
+        }
+        const std::uint16_t word = state == DriveState::SwitchOnDisabled  ? 0x06
+                                   : state == DriveState::ReadyToSwitchOn ? 0x07
+                                   : state == DriveState::SwitchedOn      ? 0x0F
+                                                                          : 0x00;
+        m_session.control(word, [this, run = m_run](const Result<void>& taken) {
+            if (run == m_run && !taken)
+                fail(taken.error());
+        });
+        later(25, [this, triesLeft, next] { stepEnable(triesLeft - 1, next); });
+    });
+}
+
+void Runs::resetFault(Session::Done done)
+{
+    if (m_running) {
+        done(refuse("busy"));
+        return;
+    }
+    m_session.control(0x0000);
+    m_session.control(0x0080, [this, done = std::move(done)](const Result<void>& sent) {
+        if (!sent) {
+            done(tl::make_unexpected(sent.error()));
+            return;
+        }
+        QTimer::singleShot(60, this, [this, done] {
+            m_session.control(0x0000);
+            m_session.read({statusword, errorCode}, [done](const Result<Values>& v) {
+                if (!v)
+                    done(tl::make_unexpected(v.error()));
+                else if (driveState(static_cast<std::uint16_t>(v->at(statusword))) == DriveState::Fault)
+                    done(refuse("fault-first", {},
+                                keyText({static_cast<std::uint16_t>(v->at(errorCode)), 0}).substr(0, 4)));
+                else
+                    done({});
+            });
+        });
+    });
+}
+
+void Runs::counts(std::function<void(const Result<double>&)> done)
+{
+    m_session.read({positionActual, {0x6092, 1}, {0x6092, 2}, {0x6091, 1}, {0x6091, 2}, {0x608F, 1}, {0x608F, 2}},
+                   [done = std::move(done)](const Result<Values>& v) {
+                       if (!v) {
+                           done(tl::make_unexpected(v.error()));
+                           return;
+                       }
+                       const auto at = [&](std::uint16_t index, std::uint8_t sub) {
+                           return std::max(1.0, static_cast<double>(v->at({index, sub})));
+                       };
+                       done(static_cast<double>(v->at(positionActual)) * (at(0x608F, 1) / at(0x608F, 2))
+                            * (at(0x6091, 1) / at(0x6091, 2)) / (at(0x6092, 1) / at(0x6092, 2)));
+                   });
+}
+
+} // namespace ridge::link
