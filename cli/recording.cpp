@@ -1,4 +1,5 @@
-// Machines, axes and the record by script. Nothing here moves or writes to a drive; what is typed goes through the same refusals as in the window.
+// Machines, axes and the record by script. Nothing here moves or writes to a drive; what is typed goes through the same
+// refusals as in the window.
 #include "core/model/patterns.h"
 #include "core/stations/gates.h"
 #include "store/factjson.h"
@@ -77,11 +78,16 @@ json factAsJson(const Fact& f)
     return j;
 }
 
-bool usableName(const std::string& name) { return !name.empty() && name.size() <= 200 && std::ranges::none_of(name, [](char c) { return c == '\n' || c == '\r'; }); }
+bool usableName(const std::string& name)
+{
+    return !name.empty() && name.size() <= 200
+           && std::ranges::none_of(name, [](char c) { return c == '\n' || c == '\r'; });
+}
 
 Outcome addAxis(Opened& o, const Arguments& a)
 {
-    const std::string mechanism = a.value("--mechanism", "empty"), actuator = a.value("--actuator", "servo"), name = a.value("--name");
+    const std::string mechanism = a.value("--mechanism", "empty"), actuator = a.value("--actuator", "servo"),
+                      name = a.value("--name");
     if (!usableName(name))
         return bad("An axis needs a name: --name NAME, one line.");
     auto axis = axisFromPattern(mechanism);
@@ -111,7 +117,8 @@ Outcome addAxis(Opened& o, const Arguments& a)
     o.machine.axes.push_back(*axis);
     store::Change change;
     change.axes = {*axis};
-    return edited(o, std::move(change), &*axis, "Add axis " + axis->id, json{{"id", axis->id}, {"name", name}, {"mechanism", axis->mechanism.type}});
+    return edited(o, std::move(change), &*axis, "Add axis " + axis->id,
+                  json{{"id", axis->id}, {"name", name}, {"mechanism", axis->mechanism.type}});
 }
 
 } // namespace
@@ -155,7 +162,8 @@ Outcome axisCommand(std::span<const std::string> words)
         const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"));
         change.axes = {copy};
         o.machine.axes.push_back(copy);
-        return edited(o, std::move(change), &copy, "Copy axis " + axis.id + " as " + copy.id, json{{"id", copy.id}, {"name", copy.name}, {"of", axis.id}});
+        return edited(o, std::move(change), &copy, "Copy axis " + axis.id + " as " + copy.id,
+                      json{{"id", copy.id}, {"name", copy.name}, {"of", axis.id}});
     }
     if (verb == "rename") {
         Axis renamed = axis;
@@ -163,11 +171,13 @@ Outcome axisCommand(std::span<const std::string> words)
         if (!usableName(renamed.name))
             return bad("An axis needs a name: --name NAME, one line.");
         change.axes = {renamed};
-        return edited(o, std::move(change), &renamed, "Rename axis " + axis.id, json{{"id", axis.id}, {"name", renamed.name}});
+        return edited(o, std::move(change), &renamed, "Rename axis " + axis.id,
+                      json{{"id", axis.id}, {"name", renamed.name}});
     }
     if (verb == "remove") {
         change.removed = {axis.id};
-        return edited(o, std::move(change), nullptr, "Remove axis " + axis.id + " " + axis.name, json{{"removed", axis.id}});
+        return edited(o, std::move(change), nullptr, "Remove axis " + axis.id + " " + axis.name,
+                      json{{"removed", axis.id}});
     }
     return usage();
 }
@@ -245,7 +255,10 @@ Outcome stepsCommand(std::span<const std::string> words)
     const Evaluation e = evaluate(o->machine, *axis, evidence);
     json out{{"axis", axis->id}, {"practice", evidence.view().practice()}, {"steps", json::array()}};
     for (const StepStatus& s : e.steps) {
-        json j{{"id", s.step->id}, {"title", s.step->title}, {"station", stationName(s.step->station)}, {"state", stepStateWord(s.state)}};
+        json j{{"id", s.step->id},
+               {"title", s.step->title},
+               {"station", stationName(s.step->station)},
+               {"state", stepStateWord(s.state)}};
         if (s.practised)
             j["practised"] = true;
         if (!s.reason.empty())

@@ -254,7 +254,7 @@ std::optional<std::vector<std::uint16_t>> Device::read(int first, int count) con
     }
     for (int r = first; r < first + count;) {
         const ObjectEntry* e = dictionary.atRegister(r);
-        if (!e || r + e->registers() > first + count)
+        if (!e || r + e->registers() > first + count || (e->key.index == 0x2F00 && !m_truth.practice))
             return {};
         const std::string* text = textOf(e->key);
         const auto words = text ? textToRegisters(*text) : toRegisters(live(e->key), e->type);
@@ -270,7 +270,7 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
     std::vector<std::pair<ObjectKey, std::int64_t>> changes;
     for (std::size_t at = 0; at < values.size();) {
         const ObjectEntry* e = dictionary.atRegister(first + static_cast<int>(at));
-        if (!e)
+        if (!e || (e->key.index == 0x2F00 && !m_truth.practice))
             return Refusal::Address;
         const auto n = static_cast<std::size_t>(e->registers());
         if (!e->writable || at + n > values.size())

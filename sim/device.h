@@ -26,6 +26,7 @@ struct Truth {
     double torqueConstant = 0, resistance = 0, inductance = 0, polePairs = 4; ///< [N·m/A rms], line-line [ohm], [H]
     std::string maker = "Vortex Ridge bench", type = "Simulated servo", firmware = "1.0"; ///< what it says of itself
     std::uint32_t serial = 1;
+    bool practice = true;   ///< has the objects of the practice bench; without them it answers as a real drive would
     double peakCurrent = 0; ///< smaller of motor and drive [A rms]
 };
 

@@ -83,6 +83,8 @@ ridge::sim::Truth truthFrom(const QByteArray& text)
         if (const auto it = j.is_object() ? j.find(key) : j.end(); it != j.end() && it->is_string())
             into = it->get<std::string>();
     };
+    if (const auto it = j.is_object() ? j.find("practice") : j.end(); it != j.end() && it->is_boolean())
+        t.practice = it->get<bool>();
     words("maker", t.maker);
     words("type", t.type);
     words("firmware", t.firmware);

@@ -114,6 +114,7 @@ void Bench::connectionChanged(AxisLink& l)
 {
     if (l.session.identified()) {
         l.lostAt.clear();
+        l.last.clear();
         l.valuesKnown = false;
         m_document.setConnected(l.axis, l.session.identity());
     } else if (!l.session.connected()) {

@@ -19,7 +19,8 @@ QString said(std::string_view text)
 
 QString sentence(const Message& message)
 {
-    return QString::fromStdString(plain(message, {system_, [](std::string_view text) { return said(text).toStdString(); }}));
+    return QString::fromStdString(
+        plain(message, {system_, [](std::string_view text) { return said(text).toStdString(); }}));
 }
 
 } // namespace ridge::app

@@ -1,6 +1,7 @@
 #include "runpanel.h"
 
 #include "app/theme/theme.h"
+
 #include "labels.h"
 
 #include <QApplication>

@@ -8,8 +8,8 @@ class QHBoxLayout;
 
 namespace ridge::app {
 
-/// A button that acts while it is held, by mouse or by the space bar. Letting go, losing the focus, another window in front, a
-/// locked screen, hiding or closing it all count as letting go.
+/// A button that acts while it is held, by mouse or by the space bar. Letting go, losing the focus, another window in
+/// front, a locked screen, hiding or closing it all count as letting go.
 class HoldButton : public QPushButton {
     Q_OBJECT
 

@@ -69,7 +69,8 @@ StepList::StepList(Document& document, QWidget* parent)
         if (!m_filling && row >= 0)
             Q_EMIT chosen(item(row)->data(Qt::UserRole).toInt());
     });
-    connect(this, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { Q_EMIT chosen(item->data(Qt::UserRole).toInt()); });
+    connect(this, &QListWidget::itemClicked, this,
+            [this](QListWidgetItem* item) { Q_EMIT chosen(item->data(Qt::UserRole).toInt()); });
 }
 
 void StepList::show(Station station)
@@ -80,7 +81,8 @@ void StepList::show(Station station)
     for (const StepStatus& s : m_document.evaluation().steps) {
         if (s.step->station != station)
             continue;
-        auto* item = new QListWidgetItem(QStringLiteral("%1 %2 %3 – %4").arg(stepMark(s), said(s.step->id), said(s.step->title), stepWord(s)), this);
+        auto* item = new QListWidgetItem(
+            QStringLiteral("%1 %2 %3 – %4").arg(stepMark(s), said(s.step->id), said(s.step->title), stepWord(s)), this);
         item->setForeground(stepColour(s));
         item->setSizeHint(QSize(10, rowHeight));
         item->setToolTip(s.reason.empty() ? said(s.step->work) : sentence(s.reason));
@@ -130,7 +132,8 @@ void StepCard::build()
     for (const StepEntry& e : step.entries) {
         Row row;
         row.entry = &e;
-        const QString name = QStringLiteral("step.%1").arg(QString::fromUtf8(e.key.data(), static_cast<qsizetype>(e.key.size())));
+        const QString name =
+            QStringLiteral("step.%1").arg(QString::fromUtf8(e.key.data(), static_cast<qsizetype>(e.key.size())));
         const QString label = said(e.label) + (e.optional ? tr(" (if any)") : QString());
         if (e.kind == StepEntry::Kind::Confirm) {
             row.confirm = new QCheckBox;
@@ -214,7 +217,10 @@ void StepCard::refresh()
     if (!s.reason.empty())
         text += QStringLiteral(": ") + sentence(s.reason);
     if (s.fact)
-        text += QStringLiteral("\n") + tr("%1, %2, %3").arg(QString::fromStdString(s.fact->person.name), localTime(s.fact->time), said(originWord(s.fact->origin)));
+        text += QStringLiteral("\n")
+                + tr("%1, %2, %3")
+                      .arg(QString::fromStdString(s.fact->person.name), localTime(s.fact->time),
+                           said(originWord(s.fact->origin)));
     m_state->setText(text);
     const auto open = openCautions(*s.step, m_document.evidence(), loadHangs(m_document.axis()));
     for (auto& [caution, box] : m_cautions) {
@@ -241,7 +247,8 @@ bool StepCard::acknowledge(const WorkStep& step)
         const auto open = openCautions(step, m_document.evidence(), loadHangs(m_document.axis()));
         if (open.empty())
             return true;
-        if (!m_document.append(m_document.typedSource(), Acknowledged{std::string(open.front()), std::string(cautionText(open.front()))}))
+        if (!m_document.append(m_document.typedSource(),
+                               Acknowledged{std::string(open.front()), std::string(cautionText(open.front()))}))
             return false;
     }
 }
@@ -254,7 +261,9 @@ void StepCard::record(const StepDone& done)
     fact.person = m_document.person();
     fact.identity = source.identity;
     fact.payload = done;
-    if (const Message no = refusalToRecord(fact, m_document.machine(), m_document.axis(), m_document.evaluation(), m_document.evidence()); !no.empty()) {
+    if (const Message no = refusalToRecord(fact, m_document.machine(), m_document.axis(), m_document.evaluation(),
+                                           m_document.evidence());
+        !no.empty()) {
         say(sentence(no));
         return;
     }
@@ -299,7 +308,8 @@ void StepCard::enter()
     const auto judged = judgeStep(step, m_document.machine(), m_document.axis(), done);
     if (!judged) {
         const auto entry = std::ranges::find(step.entries, std::string_view(judged.error().subject), &StepEntry::key);
-        say(tr("%1: %2").arg(entry == step.entries.end() ? QString() : said(entry->label), QString::fromStdString(messageFor(judged.error()))));
+        say(tr("%1: %2").arg(entry == step.entries.end() ? QString() : said(entry->label),
+                             QString::fromStdString(messageFor(judged.error()))));
         return;
     }
     done.outcome = judged->passed ? "passed" : "failed";

@@ -30,8 +30,8 @@ private:
     bool m_filling = false;
 };
 
-/// One step to be done: what to do, what passes, its cautions, and the entries to type, judged when entered. The way by hand, so
-/// that no axis meets a dead end.
+/// One step to be done: what to do, what passes, its cautions, and the entries to type, judged when entered. The way by
+/// hand, so that no axis meets a dead end.
 class StepCard : public QScrollArea {
     Q_OBJECT
 

@@ -42,7 +42,7 @@ struct Writer {
     void operator()(const char* key, const std::map<std::string, std::string>& v) const { out[key] = v; }
     void operator()(const char* key, const DriveValues& v) const { out[key] = valuesJson(v); }
     template <class T>
-        requires std::is_same_v<T, LoopGains> || std::is_same_v<T, Instrument>
+    requires std::is_same_v<T, LoopGains> || std::is_same_v<T, Instrument>
     void operator()(const char* key, T& group) const
     {
         out[key] = json::object();
@@ -67,20 +67,20 @@ struct Reader {
     void operator()(const char* key, std::map<std::string, double>& v) const
     {
         for (const auto& [name, value] : group(key).items())
-            v[name] = value.is_number() ? value.get<double>() : value.is_boolean() ? (value.get<bool>() ? 1.0 : 0.0) : throw Wrong{where + "/" + key + "/" + name, "a number was expected"};
+            v[name] = value.is_number()    ? value.get<double>()
+                      : value.is_boolean() ? (value.get<bool>() ? 1.0 : 0.0)
+                                           : throw Wrong{where + "/" + key + "/" + name, "a number was expected"};
     }
     void operator()(const char* key, std::map<std::string, std::string>& v) const
     {
         for (const auto& [name, value] : group(key).items())
-            v[name] = value.is_string() ? value.get<std::string>() : throw Wrong{where + "/" + key + "/" + name, "a text was expected"};
+            v[name] = value.is_string() ? value.get<std::string>()
+                                        : throw Wrong{where + "/" + key + "/" + name, "a text was expected"};
     }
     void operator()(const char* key, DriveValues& v) const { v = valuesFrom(member(in, key), where + "/" + key); }
     template <class T>
-        requires std::is_same_v<T, LoopGains> || std::is_same_v<T, Instrument>
-    void operator()(const char* key, T& object) const
-    {
-        fields(Reader{group(key), where + "/" + key}, object);
-    }
+    requires std::is_same_v<T, LoopGains> || std::is_same_v<T, Instrument>
+    void operator()(const char* key, T& object) const { fields(Reader{group(key), where + "/" + key}, object); }
 
 private:
     [[nodiscard]] const json& group(const char* key) const
@@ -139,13 +139,22 @@ Origin originFrom(const std::string& word)
 
 std::string writeFact(const Fact& f)
 {
-    json j{{"number", f.number}, {"time", f.time}, {"axis", f.axis}, {"kind", kindOf(f.payload)}, {"origin", originWord(f.origin)}};
+    json j{{"number", f.number},
+           {"time", f.time},
+           {"axis", f.axis},
+           {"kind", kindOf(f.payload)},
+           {"origin", originWord(f.origin)}};
     if (f.person.named())
         j["person"] = {{"name", f.person.name}, {"role", f.person.role}};
     if (f.instrument.named())
-        j["instrument"] = {{"kind", f.instrument.kind}, {"serial", f.instrument.serial}, {"calibrated", f.instrument.calibrated}};
+        j["instrument"] = {
+            {"kind", f.instrument.kind}, {"serial", f.instrument.serial}, {"calibrated", f.instrument.calibrated}};
     if (f.identity.known())
-        j["drive"] = {{"maker", f.identity.maker}, {"type", f.identity.type}, {"serial", f.identity.serial}, {"firmware", f.identity.firmware}, {"simulated", f.identity.simulated}};
+        j["drive"] = {{"maker", f.identity.maker},
+                      {"type", f.identity.type},
+                      {"serial", f.identity.serial},
+                      {"firmware", f.identity.firmware},
+                      {"simulated", f.identity.simulated}};
     if (!f.prints.empty())
         j["plan"] = printsJson(f.prints);
     j["what"] = json::object();
@@ -170,7 +179,8 @@ Result<Fact> parseFact(std::string_view input)
         if (const json& p = member(j, "instrument"); p.is_object())
             fields(Reader{p, "/instrument"}, f.instrument);
         if (const json& d = member(j, "drive"); d.is_object())
-            f.identity = {text(d, "maker", "/drive"), text(d, "type", "/drive"), text(d, "serial", "/drive"), text(d, "firmware", "/drive"), truth(d, "simulated", "/drive")};
+            f.identity = {text(d, "maker", "/drive"), text(d, "type", "/drive"), text(d, "serial", "/drive"),
+                          text(d, "firmware", "/drive"), truth(d, "simulated", "/drive")};
         f.prints = printsFrom(member(j, "plan"));
         const json& what = member(j, "what");
         if (!what.is_object())
@@ -191,16 +201,25 @@ public:
     {}
     std::vector<Fact> take()
     {
-        const json &wiring = group("wiring"), &parameters = group("parameters"), &turn = group("turn"), &tune = group("tune"), &guard = group("guard");
+        const json &wiring = group("wiring"), &parameters = group("parameters"), &turn = group("turn"),
+                   &tune = group("tune"), &guard = group("guard");
         if (const json& v = member(wiring, "deadBus_V"); v.is_number())
-            add(text(wiring, "deadBusTime", "/wiring"), true, StepDone{"S03", v.get<double>() < 1 ? "passed" : "failed", "only the bus was measured", {{"bus", v.get<double>()}}, {}});
+            add(text(wiring, "deadBusTime", "/wiring"), true,
+                StepDone{"S03",
+                         v.get<double>() < 1 ? "passed" : "failed",
+                         "only the bus was measured",
+                         {{"bus", v.get<double>()}},
+                         {}});
         if (const json& ticks = member(wiring, "ticks"); ticks.is_object())
             for (const auto& [id, t] : ticks.items())
                 if (t.is_object())
-                    add({}, true, ConductorSeen{id, truth(t, "ticked", "/wiring"), truth(t, "doubted", "/wiring"), text(t, "reading", "/wiring")});
+                    add({}, true,
+                        ConductorSeen{id, truth(t, "ticked", "/wiring"), truth(t, "doubted", "/wiring"),
+                                      text(t, "reading", "/wiring")});
         for (const json& b : list(wiring, "bridges", "/wiring"))
             if (b.is_string())
-                add({}, true, BridgeIn{b.get<std::string>(), b.get<std::string>(), "", "registered in an older version"});
+                add({}, true,
+                    BridgeIn{b.get<std::string>(), b.get<std::string>(), "", "registered in an older version"});
         set(parameters, "backup", DriveRead{});
         set(parameters, "inDrive", DriveRead{});
         set(parameters, "saved", DriveSaved{});

@@ -23,7 +23,8 @@ auto guarded(F f) -> Result<decltype(f())>
     try {
         return f();
     } catch (const Wrong& wrong) {
-        return refuse("file-damaged", wrong.where, fmt::format("{}: {}.", wrong.where.empty() ? "/" : wrong.where, wrong.what));
+        return refuse("file-damaged", wrong.where,
+                      fmt::format("{}: {}.", wrong.where.empty() ? "/" : wrong.where, wrong.what));
     } catch (const json::exception& e) {
         return refuse("file-damaged", {}, e.what());
     }

@@ -87,18 +87,25 @@ std::int64_t pragma(sqlite3* db, const char* sql)
     return s.row() ? s.integer(0) : -1;
 }
 
-/// Whether the header of a database that cannot be read any more names this program (application id, bytes 68 to 71).
-bool carriesOurMark(const std::string& path)
+/// What the first bytes of a file say of it; nothing is opened, nothing is touched.
+struct Head {
+    std::uint32_t application = 0; ///< SQLite's application id, bytes 68 to 71
+    std::uint32_t schema = 0;      ///< user version, bytes 60 to 63
+};
+std::optional<Head> headOf(const std::string& path)
 {
     std::ifstream file(path, std::ios::binary);
-    std::array<char, 72> head{};
-    if (!file.read(head.data(), head.size())
-        || !std::string_view(head.data(), head.size()).starts_with("SQLite format 3"))
-        return false;
-    std::uint32_t id = 0;
-    for (std::size_t k = 68; k < 72; ++k)
-        id = id << 8 | static_cast<unsigned char>(head[k]);
-    return id == static_cast<std::uint32_t>(applicationId);
+    std::array<char, 72> bytes{};
+    if (!file.read(bytes.data(), bytes.size())
+        || !std::string_view(bytes.data(), bytes.size()).starts_with("SQLite format 3"))
+        return {};
+    const auto word = [&](std::size_t at) {
+        std::uint32_t value = 0;
+        for (std::size_t k = at; k < at + 4; ++k)
+            value = value << 8 | static_cast<unsigned char>(bytes.at(k));
+        return value;
+    };
+    return Head{word(68), word(60)};
 }
 
 std::string chained(const std::string& before, const std::string& doc)
@@ -206,22 +213,21 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         sqlite3_busy_timeout(db->handle, 2000);
         return db;
     };
-    std::int64_t version = 0;
-    { // look first, read-only: a file that is not ours is not touched
-        const auto db = opened(SQLITE_OPEN_READONLY);
-        const std::int64_t id = pragma(db->handle, "PRAGMA application_id");
-        if (id == -1 && carriesOurMark(path))
-            return refuse("file-damaged", path, "the database is damaged; it was left as it is. Use an older copy.");
-        if (id != applicationId)
-            return refuse("file-foreign", path);
-        version = pragma(db->handle, "PRAGMA user_version");
-        if (version > schemaVersion)
-            return refuse("file-newer", path, fmt::format("version {}", version));
-        Statement check(db->handle, "PRAGMA quick_check(1)");
-        if (!check.row() || check.text(0) != "ok")
-            return refuse("file-damaged", path, "the database is damaged; it was left as it is. Use an older copy.");
-    }
+    // the first bytes alone say whether it is ours: a file that is not is never opened
+    const auto head = headOf(path);
+    if (!head || head->application != static_cast<std::uint32_t>(applicationId))
+        return refuse("file-foreign", path);
+    if (head->schema > static_cast<std::uint32_t>(schemaVersion))
+        return refuse("file-newer", path, fmt::format("version {}", head->schema));
+    // for writing: what a killed program left half written is rolled back by the database itself
     auto db = opened(SQLITE_OPEN_READWRITE);
+    const std::int64_t version = pragma(db->handle, "PRAGMA user_version");
+    const bool whole = [&] {
+        Statement check(db->handle, "PRAGMA quick_check(1)");
+        return check.row() && check.text(0) == "ok";
+    }();
+    if (version < 0 || !whole)
+        return refuse("file-damaged", path, "the database is damaged; it was left as it is. Use an older copy.");
     if (!db->execute("PRAGMA synchronous=FULL"))
         return refuse("file-missing", path, path);
     if (version < schemaVersion) {
@@ -356,17 +362,19 @@ bool MachineFile::Database::migrateFrom1() const
     if (!execute(recordTables))
         return false;
     std::vector<Fact> facts;
-    Statement lines(handle, "SELECT time, axis, kind, text FROM logbook ORDER BY number");
-    while (lines.row()) {
-        Fact& f = facts.emplace_back();
-        f.time = lines.text(0);
-        f.axis = lines.text(1);
-        f.payload = OldEntry{lines.text(2), lines.text(3)};
-    }
     std::vector<std::pair<std::string, std::string>> documents;
-    Statement axes(handle, "SELECT id, doc FROM axis ORDER BY pos");
-    while (axes.row())
-        documents.emplace_back(axes.text(0), axes.text(1));
+    { // a table that is being read cannot be dropped
+        Statement lines(handle, "SELECT time, axis, kind, text FROM logbook ORDER BY number");
+        while (lines.row()) {
+            Fact& f = facts.emplace_back();
+            f.time = lines.text(0);
+            f.axis = lines.text(1);
+            f.payload = OldEntry{lines.text(2), lines.text(3)};
+        }
+        Statement axes(handle, "SELECT id, doc FROM axis ORDER BY pos");
+        while (axes.row())
+            documents.emplace_back(axes.text(0), axes.text(1));
+    }
     for (const auto& [id, doc] : documents) {
         const auto results = oldResults(doc);
         const auto axis = parseAxis(doc);
@@ -376,8 +384,14 @@ bool MachineFile::Database::migrateFrom1() const
         if (!Statement(handle, "UPDATE axis SET doc = ? WHERE id = ?").bind(1, writeAxis(*axis)).bind(2, id).run())
             return false;
     }
-    Statement head(handle, "SELECT doc FROM machine WHERE id = 1");
-    const auto machine = head.row() ? parseHeader(head.text(0)) : Result<Machine>(refuse("file-damaged"));
+    std::string header;
+    {
+        Statement head(handle, "SELECT doc FROM machine WHERE id = 1");
+        if (!head.row())
+            return false;
+        header = head.text(0);
+    }
+    const auto machine = parseHeader(header);
     return machine && Statement(handle, "UPDATE machine SET doc = ? WHERE id = 1").bind(1, writeHeader(*machine)).run()
            && append(facts) && execute("DROP TABLE logbook");
 }

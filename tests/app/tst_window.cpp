@@ -1,6 +1,7 @@
 #include "app/instruments/chainview.h"
 #include "app/instruments/ladderview.h"
 #include "app/instruments/stopline.h"
+#include "app/shell/shots.h"
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/plotview.h"
@@ -94,8 +95,9 @@ private Q_SLOTS:
         const auto file = store::MachineFile::open(m->path("demo.vridge").toStdString());
         QVERIFY(file.has_value());
         QCOMPARE(*file->machine()->axes[0].load.moving, 61.0);
-        const auto log = file->logbook();
-        QCOMPARE(log.back().text, std::string("Change Moving mass"));
+        const auto facts = file->facts();
+        QCOMPARE(facts->back().as<PlanChanged>()->text, std::string("Change Moving mass"));
+        QCOMPARE(facts->back().person.name, std::string("R. Sorrel"));
     }
 
     void stationsByKeyboard()
@@ -265,10 +267,20 @@ private Q_SLOTS:
         m->settle();
         auto* tick = m->find<QCheckBox>("wire.tick");
         QVERIFY(!tick->isEnabled());
-        m->type("wiring.deadBus", "23 V");
+        QVERIFY(
+            app::typeStep(
+                m->window(), 3,
+                {{"provedBefore", "yes"}, {"bus", "23 V"}, {"lines", "0 V"}, {"earth", "0 V"}, {"provedAfter", "yes"}})
+            != QString());
         QVERIFY(!tick->isEnabled());
-        QCOMPARE(m->document().evaluation().check("wire.dead_bus")->verdict, Verdict::Fail);
-        m->type("wiring.deadBus", "400 mV");
+        QCOMPARE(m->document().evaluation().steps[2].state, StepState::Failed);
+        QCOMPARE(app::typeStep(m->window(), 3,
+                               {{"provedBefore", "yes"},
+                                {"bus", "400 mV"},
+                                {"lines", "0 V"},
+                                {"earth", "0 V"},
+                                {"provedAfter", "yes"}}),
+                 QString());
         QVERIFY(tick->isEnabled());
         auto* view = m->window().page()->findChild<QWidget*>(QStringLiteral("connections"));
         view->setFocus();
@@ -277,9 +289,14 @@ private Q_SLOTS:
         QTest::keyClick(view, Qt::Key_Space);
         m->settle();
         int ticked = 0;
-        for (const auto& [id, t] : m->document().axis().wiring.ticks)
-            ticked += t.ticked;
+        for (const auto& [id, f] : conductorsSeen(m->document().evidence()))
+            ticked += f->as<ConductorSeen>()->ticked;
         QCOMPARE(ticked, 2);
+        // another person at the laptop measures again
+        m->document().setPerson({"T. Yarrow", "technician"});
+        m->settle();
+        QVERIFY(!tick->isEnabled());
+        QCOMPARE(m->document().evaluation().steps[2].state, StepState::Stale);
     }
 
     void choosingACandidate()

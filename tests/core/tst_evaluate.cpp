@@ -1,5 +1,6 @@
 #include "core/stations/candidates.h"
 #include "core/stations/evaluate.h"
+#include "core/stations/planfacts.h"
 #include "core/stations/sampling.h"
 #include "core/units/print.h"
 #include "store/catalogue.h"
@@ -356,19 +357,30 @@ private Q_SLOTS:
     void delayCoversTheBrakeToo()
     {
         Axis axis = lift();
-        StopTest t;
+        axis.guard.delay = 0.15;
+        StopTested t;
         t.kind = "SS1";
         t.stopTime = 0.105;
         t.brakeTime = 0.170;
-        axis.guard.tests = {t};
-        axis.guard.delay = 0.15;
-        const Evaluation e = evaluated(axis);
+        Facts facts(1);
+        facts[0].number = 1;
+        facts[0].axis = axis.id;
+        facts[0].person = {"R. Sorrel", "technician"};
+        facts[0].origin = Origin::Measured;
+        facts[0].identity = {"Bench", "Marl", "77", "1.0", false};
+        const auto judged = [&] {
+            facts[0].payload = t;
+            View view;
+            view.identity = facts[0].identity;
+            return evaluate(store::demoMachine(), axis, Evidence(facts, axis.id, view));
+        };
+        const Evaluation e = judged();
         // (0.170 s + 10 %) + 30 ms of reaction is already inside the measured stop: 0.03 + 0.187 = 0.217 s, next step
         // of 10 ms
         QVERIFY(value(e, "guard.delay_needed") >= 0.187);
         QCOMPARE(e.check("guard.delay")->verdict, Verdict::Fail);
-        axis.guard.tests[0].brakeTime = 0;
-        QVERIFY(value(evaluated(axis), "guard.delay_needed") < value(e, "guard.delay_needed"));
+        t.brakeTime = 0;
+        QVERIFY(value(judged(), "guard.delay_needed") < value(e, "guard.delay_needed"));
     }
 
     void curvesEndWhereTheMotionEnds()

@@ -165,7 +165,7 @@ private Q_SLOTS:
                                * *demo("A5").cycle.segments[0].acceleration;
         QVERIFY(peak->value > inertia && peak->value < 1.6 * inertia);
         QVERIFY(!e.tune.has_value()); // not planned, and said so
-        QVERIFY(e.check("tune.plan")->reason.find("not planned") != std::string::npos);
+        QVERIFY(e.check("tune.plan")->reason.says("not planned"));
     }
 
     /// A gearbox from an outside duty: the mean torque follows the exponent 10/3 and lies between mean and peak.

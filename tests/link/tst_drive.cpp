@@ -1,4 +1,4 @@
-#include "link/procedures.h"
+#include "link/runs.h"
 #include "support/driveprocess.h"
 #include "support/wait.h"
 
@@ -25,7 +25,7 @@ class TestDrive : public QObject {
 
     std::unique_ptr<DriveProcess> m_drive;
     std::unique_ptr<Session> m_session;
-    std::unique_ptr<Procedures> m_runs;
+    std::unique_ptr<Runs> m_runs;
 
     [[nodiscard]] Values read(const std::vector<ObjectKey>& keys)
     {
@@ -50,7 +50,8 @@ class TestDrive : public QObject {
             {{0x60E0, 0}, 2500},    {{0x60E1, 0}, 2500},    {{0x607F, 0}, 700000},  {{0x6081, 0}, 300000},
             {{0x6083, 0}, 3000000}, {{0x6084, 0}, 3000000}, {{0x6085, 0}, 5000000}, {gain, 110000},
             {{0x2101, 2}, 20000},   {{0x2102, 1}, 50000},   {{0x2102, 2}, 1000},    {{0x2102, 3}, 1000},
-            {{0x2110, 1}, 460000},  {{0x2130, 2}, 60},      {{0x2130, 3}, 25}};
+            {{0x2110, 1}, 460000},  {{0x2120, 1}, 4},       {{0x2120, 4}, 700000},  {{0x2130, 2}, 60},
+            {{0x2130, 3}, 25}};
         std::optional<Result<Values>> back;
         m_session->writeVerified(values, [&](const Result<Values>& v) { back = v; });
         QVERIFY(waitFor([&] { return back.has_value(); }, 8000));
@@ -68,9 +69,9 @@ private Q_SLOTS:
         const int port = m_drive->start(liftPlant());
         QVERIFY(port > 0);
         m_session = std::make_unique<Session>();
-        m_runs = std::make_unique<Procedures>(*m_session);
+        m_runs = std::make_unique<Runs>(*m_session);
         m_session->connectTo(QStringLiteral("127.0.0.1"), port);
-        QVERIFY(waitFor([&] { return m_session->connected() && m_session->simulated(); }, 5000));
+        QVERIFY(waitFor([&] { return m_session->identified() && m_session->simulated(); }, 5000));
     }
     void cleanup()
     {
@@ -171,9 +172,8 @@ private Q_SLOTS:
     void jogsWhileHeldAndHoldsAfterwards()
     {
         setUp();
-        std::optional<Result<void>> done;
-        m_runs->jog({.speed = 20000, .torqueLimit = 600, .restore = {{{0x60E0, 0}, 2500}, {{0x60E1, 0}, 2500}}},
-                    [&](const Result<void>& r) { done = r; });
+        std::optional<Result<double>> done;
+        m_runs->jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { done = r; });
         QVERIFY(m_runs->running());
         runFor(700);
         const std::int64_t moving = read({{0x606C, 0}}).at({0x606C, 0});
@@ -193,8 +193,8 @@ private Q_SLOTS:
     {
         setUp();
         std::optional<Error> second;
-        m_runs->jog({.speed = 5000, .torqueLimit = 600, .restore = {}}, [](const Result<void>&) {});
-        m_runs->openChannel(Procedures::Channel::A, [&](const Result<bool>& r) { second = r.error(); });
+        m_runs->jog({.speed = 5000, .torqueLimit = 600}, [](const Result<double>&) {});
+        m_runs->openChannel(Runs::Channel::A, [&](const Result<bool>& r) { second = r.error(); });
         QVERIFY(second.has_value());
         QCOMPARE(QString::fromStdString(second->code), QStringLiteral("busy"));
         m_runs->release();
@@ -258,7 +258,7 @@ private Q_SLOTS:
     void eachChannelAloneRemovesTorque()
     {
         setUp();
-        for (const auto channel : {Procedures::Channel::A, Procedures::Channel::B}) {
+        for (const auto channel : {Runs::Channel::A, Runs::Channel::B}) {
             std::optional<Result<bool>> gone;
             m_runs->openChannel(channel, [&](const Result<bool>& r) { gone = r; });
             QVERIFY(waitFor([&] { return gone.has_value(); }, 6000));
@@ -288,8 +288,8 @@ private Q_SLOTS:
     {
         setUp();
         QSignalSpy lost(m_session.get(), &Session::lost);
-        std::optional<Result<void>> done;
-        m_runs->jog({.speed = 20000, .torqueLimit = 600, .restore = {}}, [&](const Result<void>& r) { done = r; });
+        std::optional<Result<double>> done;
+        m_runs->jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { done = r; });
         runFor(300);
         QElapsedTimer clock;
         clock.start();

@@ -24,6 +24,8 @@ WindowFixture::WindowFixture()
     QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/parts.json"));
     app::loadFonts();
     app::applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
+    QSettings().setValue(QStringLiteral("person/name"), QStringLiteral("R. Sorrel"));
+    QSettings().setValue(QStringLiteral("person/role"), QStringLiteral("technician"));
     m_window = std::make_unique<app::MainWindow>();
     m_window->document().createAt(path("demo.vridge"), store::demoMachine());
     m_window->resize(1280, 800);

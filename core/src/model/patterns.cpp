@@ -106,6 +106,7 @@ Axis nipFeed()
     Axis a;
     a.mechanism.type = "nip-roll";
     a.mechanism.nip.radius = 0.02;
+    a.mechanism.nip.pressRadius = 0.015;
     a.mechanism.nip.inertia = 4e-5;
     a.mechanism.nip.force = 30;
     a.mechanism.nip.friction = 0.5;
@@ -138,9 +139,13 @@ std::span<const Pattern> patterns() { return table; }
 
 std::optional<Axis> axisFromPattern(std::string_view key)
 {
-    static const std::map<std::string_view, Axis (*)()> makers{
-        {"empty", [] { return Axis{}; }}, {"vertical-screw", verticalScrew}, {"belt-carriage", beltCarriage}, {"dial", dial},
-        {"nip-feed", nipFeed},            {"linear-stage", linearStage},     {"direct-drum", directDrum}};
+    static const std::map<std::string_view, Axis (*)()> makers{{"empty", [] { return Axis{}; }},
+                                                               {"vertical-screw", verticalScrew},
+                                                               {"belt-carriage", beltCarriage},
+                                                               {"dial", dial},
+                                                               {"nip-feed", nipFeed},
+                                                               {"linear-stage", linearStage},
+                                                               {"direct-drum", directDrum}};
     const auto it = makers.find(key);
     return it == makers.end() ? std::nullopt : std::optional(it->second());
 }

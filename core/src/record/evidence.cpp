@@ -14,19 +14,23 @@ std::string_view originWord(Origin origin)
 
 bool fromDrive(const Payload& p)
 {
-    return std::holds_alternative<DriveRead>(p) || std::holds_alternative<DriveWritten>(p) || std::holds_alternative<DriveSaved>(p)
-           || std::holds_alternative<PowerCycled>(p) || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
-           || std::holds_alternative<Jogged>(p) || std::holds_alternative<MoveCaptured>(p) || std::holds_alternative<StopTested>(p)
-           || std::holds_alternative<FaultSeen>(p) || std::holds_alternative<FaultReset>(p) || std::holds_alternative<DriveBound>(p)
+    return std::holds_alternative<DriveRead>(p) || std::holds_alternative<DriveWritten>(p)
+           || std::holds_alternative<DriveSaved>(p) || std::holds_alternative<PowerCycled>(p)
+           || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
+           || std::holds_alternative<Jogged>(p) || std::holds_alternative<MoveCaptured>(p)
+           || std::holds_alternative<StopTested>(p) || std::holds_alternative<FaultSeen>(p)
+           || std::holds_alternative<FaultReset>(p) || std::holds_alternative<DriveBound>(p)
            || std::holds_alternative<LinkEvent>(p);
 }
 
 bool typable(const Payload& p)
 {
-    return std::holds_alternative<NoteMade>(p) || std::holds_alternative<StepDone>(p) || std::holds_alternative<ConductorSeen>(p)
-           || std::holds_alternative<PowerCycled>(p) || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
-           || std::holds_alternative<StopTested>(p) || std::holds_alternative<BridgeIn>(p) || std::holds_alternative<BridgeOut>(p)
-           || std::holds_alternative<Acknowledged>(p) || std::holds_alternative<Waived>(p) || std::holds_alternative<PositionLost>(p)
+    return std::holds_alternative<NoteMade>(p) || std::holds_alternative<StepDone>(p)
+           || std::holds_alternative<ConductorSeen>(p) || std::holds_alternative<PowerCycled>(p)
+           || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
+           || std::holds_alternative<StopTested>(p) || std::holds_alternative<BridgeIn>(p)
+           || std::holds_alternative<BridgeOut>(p) || std::holds_alternative<Acknowledged>(p)
+           || std::holds_alternative<Waived>(p) || std::holds_alternative<PositionLost>(p)
            || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p);
 }
 
@@ -151,8 +155,6 @@ DriveMemory memoryOf(const Evidence& evidence)
             m.lastCycle = f;
             if (!cycle->values.empty())
                 m.held = cycle->values;
-        } else if (f->as<DriveBound>()) {
-            m = {}; // another drive, nothing is known of it
         }
     }
     return m;
@@ -168,7 +170,8 @@ std::optional<double> secondsBetween(std::string_view earlier, std::string_view 
                 return {};
             return value;
         };
-        const auto y = number(0, 4), mo = number(5, 2), d = number(8, 2), h = number(11, 2), mi = number(14, 2), s = number(17, 2);
+        const auto y = number(0, 4), mo = number(5, 2), d = number(8, 2), h = number(11, 2), mi = number(14, 2),
+                   s = number(17, 2);
         if (!y || !mo || !d || !h || !mi || !s)
             return {};
         const year_month_day date{year(*y), month(static_cast<unsigned>(*mo)), day(static_cast<unsigned>(*d))};

@@ -66,8 +66,9 @@ private:
 
 std::string_view driveName(const Axis& a)
 {
-    return a.choice.drive ? std::string_view(a.choice.drive->name)
-                          : a.choice.stepperDrive ? std::string_view(a.choice.stepperDrive->name) : std::string_view{};
+    return a.choice.drive          ? std::string_view(a.choice.drive->name)
+           : a.choice.stepperDrive ? std::string_view(a.choice.stepperDrive->name)
+                                   : std::string_view{};
 }
 double counts(const Axis& a) { return a.choice.motor ? a.choice.motor->countsPerTurn : 0; }
 
@@ -101,10 +102,20 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     Fingerprint f;
     const auto set = [&](PlanPart part, const Hash& h) { f.parts.at(static_cast<std::size_t>(part)) = h.value(); };
     const WiringPlan& w = a.wiring;
-    set(PlanPart::WiringMains, Hash().add(machine.site.mains).add(machine.site.mainsPhases).add(w.fuse).add(w.supplyWire).add(w.earthWire).add(w.leakage));
-    set(PlanPart::WiringMotor, Hash().add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed));
+    set(PlanPart::WiringMains, Hash()
+                                   .add(machine.site.mains)
+                                   .add(machine.site.mainsPhases)
+                                   .add(w.fuse)
+                                   .add(w.supplyWire)
+                                   .add(w.earthWire)
+                                   .add(w.leakage));
+    set(PlanPart::WiringMotor,
+        Hash().add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed));
     set(PlanPart::WiringFeedback, Hash().add(w.feedbackCable));
-    set(PlanPart::WiringResistor, Hash().add(w.resistorWiring).add(a.choice.resistor ? std::string_view(a.choice.resistor->name) : std::string_view{}));
+    set(PlanPart::WiringResistor,
+        Hash()
+            .add(w.resistorWiring)
+            .add(a.choice.resistor ? std::string_view(a.choice.resistor->name) : std::string_view{}));
     set(PlanPart::WiringSafety, Hash().add(w.monitorWired).add(w.twoChannels));
     f.parts.at(static_cast<std::size_t>(PlanPart::Motor)) = motor(a);
     set(PlanPart::Feedback, Hash().add(counts(a)));
@@ -113,7 +124,12 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::DriveType, Hash().add(driveName(a)));
     Hash ramps, mass, speed;
     ramps.add(a.guard.deceleration);
-    mass.add(a.load.moving).add(a.load.counterbalance).add(a.load.springForce).add(a.load.constantForce).add(a.load.counterMass).add(a.load.unbalance);
+    mass.add(a.load.moving)
+        .add(a.load.counterbalance)
+        .add(a.load.springForce)
+        .add(a.load.constantForce)
+        .add(a.load.counterMass)
+        .add(a.load.unbalance);
     for (const Segment& s : a.cycle.segments) {
         ramps.add(s.acceleration).add(s.deceleration);
         mass.add(s.payload);
@@ -122,9 +138,22 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::Ramps, ramps);
     set(PlanPart::Mass, mass);
     set(PlanPart::SpeedLimit, speed.add(a.tune.testSpeed));
-    set(PlanPart::Brake, Hash().add(a.choice.withBrake).add(a.choice.motor ? a.choice.motor->brakeTorque : 0.0).add(a.choice.motor ? a.choice.motor->brakeEngage : 0.0));
-    set(PlanPart::SafetyPlan, Hash().add(a.guard.delay).add(a.guard.permitted).add(a.guard.allowedDrop).add(a.guard.category).add(a.guard.reaction));
-    set(PlanPart::Process, Hash().add(a.tune.band).add(a.tune.followLimit).add(a.tune.settleLimit).add(a.tune.testDistance).add(a.tune.testAcceleration));
+    set(PlanPart::Brake, Hash()
+                             .add(a.choice.withBrake)
+                             .add(a.choice.motor ? a.choice.motor->brakeTorque : 0.0)
+                             .add(a.choice.motor ? a.choice.motor->brakeEngage : 0.0));
+    set(PlanPart::SafetyPlan, Hash()
+                                  .add(a.guard.delay)
+                                  .add(a.guard.permitted)
+                                  .add(a.guard.allowedDrop)
+                                  .add(a.guard.category)
+                                  .add(a.guard.reaction));
+    set(PlanPart::Process, Hash()
+                               .add(a.tune.band)
+                               .add(a.tune.followLimit)
+                               .add(a.tune.settleLimit)
+                               .add(a.tune.testDistance)
+                               .add(a.tune.testAcceleration));
     return f;
 }
 

@@ -16,7 +16,10 @@ std::int64_t differing(const DriveWritten& w)
 
 Message outcome(const std::string& word)
 {
-    return word == "passed" ? "passed" : word == "failed" ? "failed" : word == "interrupted" ? "interrupted" : "not applicable";
+    return word == "passed"        ? "passed"
+           : word == "failed"      ? "failed"
+           : word == "interrupted" ? "interrupted"
+                                   : "not applicable";
 }
 
 struct Line {
@@ -25,34 +28,50 @@ struct Line {
     Message operator()(const OldEntry& p) const { return say("{}", p.text); }
     Message operator()(const StepDone& p) const
     {
-        return p.reason.empty() ? say("Step {}: {}", p.step, outcome(p.outcome)) : say("Step {}: {}. {}", p.step, outcome(p.outcome), p.reason);
+        return p.reason.empty() ? say("Step {}: {}", p.step, outcome(p.outcome))
+                                : say("Step {}: {}. {}", p.step, outcome(p.outcome), p.reason);
     }
     Message operator()(const ConductorSeen& p) const
     {
-        Message m = p.doubted ? say("Conductor {} is in doubt", p.conductor)
+        Message m = p.doubted  ? say("Conductor {} is in doubt", p.conductor)
                     : p.ticked ? say("Conductor {} ticked", p.conductor)
                                : say("Conductor {}: tick taken off", p.conductor);
         return p.reading.empty() ? m : say("{}, reading {}", m, p.reading);
     }
     Message operator()(const DriveRead& p) const { return say("Read {} values from the drive", p.values.size()); }
-    Message operator()(const DriveWritten& p) const { return say("Wrote {} values to the drive, read back: {} differ", p.wanted.size(), differing(p)); }
+    Message operator()(const DriveWritten& p) const
+    {
+        return say("Wrote {} values to the drive, read back: {} differ", p.wanted.size(), differing(p));
+    }
     Message operator()(const DriveSaved&) const { return "Saved in permanent memory"; }
     Message operator()(const PowerCycled& p) const
     {
-        return p.values.empty() ? Message("Control supply off and on") : say("Control supply off and on, {} values read back", p.values.size());
+        return p.values.empty() ? Message("Control supply off and on")
+                                : say("Control supply off and on, {} values read back", p.values.size());
     }
     Message operator()(const HandTurned& p) const { return say("One turn by hand: {} counts", decimal(p.counts, 0)); }
-    Message operator()(const DirectionSeen& p) const { return p.agrees ? "Direction agrees with the machine" : "Direction is the wrong way"; }
-    Message operator()(const Jogged& p) const { return p.speed > 0 ? "Jogged in the positive direction with limited speed and torque" : "Jogged in the negative direction with limited speed and torque"; }
+    Message operator()(const DirectionSeen& p) const
+    {
+        return p.agrees ? "Direction agrees with the machine" : "Direction is the wrong way";
+    }
+    Message operator()(const Jogged& p) const
+    {
+        return p.speed > 0 ? "Jogged in the positive direction with limited speed and torque"
+                           : "Jogged in the negative direction with limited speed and torque";
+    }
     Message operator()(const MoveCaptured& p) const
     {
-        return p.settled ? say("Captured a test move, settled after {}", amount(p.settling, Quantity::Time, 3)) : Message("Captured a test move, not settled");
+        return p.settled ? say("Captured a test move, settled after {}", amount(p.settling, Quantity::Time, 3))
+                         : Message("Captured a test move, not settled");
     }
     Message operator()(const StopTested& p) const
     {
         return say("Stop test {}: {}", p.kind, p.passed ? Message("passed") : Message("failed"));
     }
-    Message operator()(const BridgeIn& p) const { return say("BRIDGE {} in: {} to {}, {}", p.bridge, p.from, p.to, p.why); }
+    Message operator()(const BridgeIn& p) const
+    {
+        return say("BRIDGE {} in: {} to {}, {}", p.bridge, p.from, p.to, p.why);
+    }
     Message operator()(const BridgeOut& p) const { return say("Bridge {} out", p.bridge); }
     Message operator()(const Acknowledged& p) const { return say("Acknowledged {}: {}", p.what, p.text); }
     Message operator()(const Waived& p) const { return say("Waived {}: {}", p.what, p.reason); }
@@ -67,12 +86,16 @@ struct Line {
     Message operator()(const FaultReset& p) const { return say("Fault {} reset", p.code); }
     Message operator()(const DriveBound& p) const
     {
-        return p.replaces.empty() ? Message("This drive is now the drive of the axis") : say("Drive replaced: this one instead of {}. {}", p.replaces, p.reason);
+        return p.replaces.empty() ? Message("This drive is now the drive of the axis")
+                                  : say("Drive replaced: this one instead of {}. {}", p.replaces, p.reason);
     }
     Message operator()(const PositionLost& p) const { return say("Absolute position lost or set anew. {}", p.reason); }
     Message operator()(const StruckOut& p) const { return say("Entry {} struck out: {}", p.number, p.reason); }
     Message operator()(const PhotoKept& p) const { return say("Photo of {}", p.of); }
-    Message operator()(const InstrumentKept& p) const { return say("Instrument {} {}", p.instrument.kind, p.instrument.serial); }
+    Message operator()(const InstrumentKept& p) const
+    {
+        return say("Instrument {} {}", p.instrument.kind, p.instrument.serial);
+    }
     Message operator()(const LinkEvent& p) const { return say("{}", p.text); }
 };
 

@@ -7,7 +7,9 @@ namespace ridge {
 namespace {
 using K = Caution::Kind;
 constexpr std::array<Caution, 26> table{{
-    {"C-00", K::Show, "This is a calculation and a record. Local codes and a competent, authorised person decide whether the machine is safe."},
+    {"C-00", K::Show,
+     "This is a calculation and a record. Local codes and a competent, authorised person decide whether the machine is "
+     "safe."},
     {"C-01", K::Refuse, "Lock off. Wait. Measure the DC bus. Touch nothing above 1 V."},
     {"C-02", K::Acknowledge, "Nobody is inside the area. One person is in charge of motion."},
     {"C-03", K::Acknowledge, "The load can fall. Prop it or lower it now."},

@@ -26,7 +26,9 @@ Message toDrive(const Evaluation& e, const LinkState& link)
     if (!link.identified)
         return "The drive has not said yet who it is.";
     if (link.bound.known() && !link.identity.simulated && !link.identity.sameDevice(link.bound))
-        return say("This axis belongs to the drive {}; the one that answers is {}. Say that it was replaced, or choose its own axis.", link.bound.serial, link.identity.serial);
+        return say("This axis belongs to the drive {}; the one that answers is {}. Say that it was replaced, or choose "
+                   "its own axis.",
+                   link.bound.serial, link.identity.serial);
     if (!link.identity.simulated && !link.identity.known())
         return "The drive gives no serial number: without one nothing is kept of it and nothing is written to it.";
     if (!link.identity.simulated && !link.bound.known())
@@ -57,13 +59,16 @@ Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const Lin
     if (link.remote)
         return cautionText("C-24");
     if (link.error != 0)
-        return say("The drive has a fault ({}): it is named, recorded and reset by an act of its own before anything runs.", amount(link.error, Quantity::Number));
+        return say(
+            "The drive has a fault ({}): it is named, recorded and reset by an act of its own before anything runs.",
+            amount(link.error, Quantity::Number));
     if (!link.valuesKnown)
         return "Read from drive first: what it holds is not known since this connection began.";
     if (!e.parameters.empty() && !e.verified)
         return "Write the planned values to the drive in Set first; they are read back.";
     if (!link.watchdog && !link.enablingDevice)
-        return "This drive has no watchdog that stops the axis when the program goes silent: confirm an enabling device in hand first.";
+        return "This drive has no watchdog that stops the axis when the program goes silent: confirm an enabling "
+               "device in hand first.";
     if (evidence.view().practice())
         return {};
     switch (act) {
@@ -96,12 +101,14 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
     return toMove(act, e, evidence, link);
 }
 
-Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis, const Evaluation& e, const Evidence& evidence)
+Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis, const Evaluation& e,
+                        const Evidence& evidence)
 {
     if (!f.person.named())
         return "A fact needs the name of the person.";
     if (!typable(f.payload))
-        return say("A fact of the kind {} comes from a drive or from the program; it cannot be typed.", kindOf(f.payload));
+        return say("A fact of the kind {} comes from a drive or from the program; it cannot be typed.",
+                   kindOf(f.payload));
     if (f.origin != Origin::Typed)
         return "What is typed is marked as typed.";
     if (needsInstrument(f.payload) && !f.instrument.named())
@@ -141,7 +148,9 @@ Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis,
         if (status.state == StepState::Locked)
             return say("{} is locked. {}", s->id, status.reason);
         if (done->outcome == "not-applicable")
-            return s->number != 7 && !s->byHand ? Message("This step cannot be left out.") : done->reason.empty() ? Message("Leaving a step out needs a reason.") : Message{};
+            return s->number != 7 && !s->byHand ? Message("This step cannot be left out.")
+                   : done->reason.empty()       ? Message("Leaving a step out needs a reason.")
+                                                : Message{};
         if (s->entries.empty())
             return say("{} follows from the plan; it is not typed.", s->id);
         for (const std::string_view caution : openCautions(*s, evidence, loadHangs(axis)))
@@ -167,9 +176,11 @@ std::vector<Message> refusalsToSign(const Evaluation& e, const Evidence& evidenc
             out.push_back(say("{} fails: {}", Message(c.title), c.reason));
     const bool practice = evidence.view().practice();
     for (const StepStatus& s : e.steps) {
-        if (s.step->number == 32 || s.done() || (practice && s.state != StepState::Failed && s.state != StepState::Stale))
+        if (s.step->number == 32 || s.done()
+            || (practice && s.state != StepState::Failed && s.state != StepState::Stale))
             continue;
-        out.push_back(say("{} {} is {}. {}", s.step->id, Message(s.step->title), Message(stepStateWord(s.state)), s.reason));
+        out.push_back(
+            say("{} {} is {}. {}", s.step->id, Message(s.step->title), Message(stepStateWord(s.state)), s.reason));
     }
     return out;
 }

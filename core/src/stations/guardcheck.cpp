@@ -38,29 +38,36 @@ void stopTimes(Context& c)
     const auto delay = ss1Delay(stops, g.marginShare, g.reaction, g.timerTolerance, g.step, c.steps());
     if (!delay) {
         c.fact("guard.delay", "Delay covers the stop", Station::Guard, std::nullopt,
-               "No stop has been captured; a delay is not guessed.", "Trip the safe stop at working speed and capture it.");
+               "No stop has been captured; a delay is not guessed.",
+               "Trip the safe stop at working speed and capture it.");
         return;
     }
     const Message kind(originWord(last->origin));
     c.result("guard.delay_needed", "Delay to set", Station::Guard, Time, delay->set);
     auto& cover = c.check("guard.delay", "Delay covers the stop", Station::Guard, Time, delay->required, g.delay, 0.0);
-    cover.reason = !g.delay              ? say("{} needed; no delay is set.", amount(delay->set, Time))
-                   : brakeFitted(c.axis) ? say("{} needed from {} {} stops with the brake closed, {} set.", amount(delay->required, Time), stops.size(), kind, amount(*g.delay, Time))
-                                         : say("{} needed from {} {} stops, {} set.", amount(delay->required, Time), stops.size(), kind, amount(*g.delay, Time));
+    cover.reason = !g.delay ? say("{} needed; no delay is set.", amount(delay->set, Time))
+                   : brakeFitted(c.axis)
+                       ? say("{} needed from {} {} stops with the brake closed, {} set.", amount(delay->required, Time),
+                             stops.size(), kind, amount(*g.delay, Time))
+                       : say("{} needed from {} {} stops, {} set.", amount(delay->required, Time), stops.size(), kind,
+                             amount(*g.delay, Time));
     if (cover.verdict != Verdict::Ok)
         cover.help = say("Set {}.", amount(delay->set, Time));
     Context::rests(cover, last);
     if (g.delay) {
         const double most = delay->required + std::max(0.1, 0.25 * delay->required);
-        auto& lazy = c.check("guard.delay_tight", "Delay not longer than needed", Station::Guard, Time, *g.delay, most, 0.0);
-        lazy.reason = say("{} set; beyond {} the load runs under torque with nobody watching.", amount(*g.delay, Time), amount(most, Time));
+        auto& lazy =
+            c.check("guard.delay_tight", "Delay not longer than needed", Station::Guard, Time, *g.delay, most, 0.0);
+        lazy.reason = say("{} set; beyond {} the load runs under torque with nobody watching.", amount(*g.delay, Time),
+                          amount(most, Time));
         if (lazy.verdict == Verdict::Fail)
             lazy.verdict = Verdict::Watch;
         if (lazy.verdict != Verdict::Ok)
             lazy.help = say("Set {}.", amount(delay->set, Time));
         Context::rests(lazy, last);
         if (g.permitted) {
-            auto& may = c.check("guard.permitted", "Delay within the risk assessment", Station::Guard, Time, g.delay, g.permitted, 0.0);
+            auto& may = c.check("guard.permitted", "Delay within the risk assessment", Station::Guard, Time, g.delay,
+                                g.permitted, 0.0);
             may.reason = say("{} set, {} permitted.", amount(*g.delay, Time), amount(*g.permitted, Time));
         }
     }
@@ -91,7 +98,9 @@ void drop(Context& c)
         if (Recorder* rec = c.steps()) {
             rec->add({{"ω_1", "speed when the brake grips", "rad/s", fall->peakSpeed},
                       "{T_g}/{J}*{t_e}",
-                      {{"T_g", "static torque", "N*m", gravity}, {"J", "inertia", "kg*m2", inertia}, {"t_e", "engagement time", "s", m.brakeEngage}},
+                      {{"T_g", "static torque", "N*m", gravity},
+                       {"J", "inertia", "kg*m2", inertia},
+                       {"t_e", "engagement time", "s", m.brakeEngage}},
                       "free fall of the reflected load, no credit for friction"});
             rec->add({{"s", "drop of the load", "m", fall->travel},
                       "({T_g}/{J}*{t_e}^2/2+{ω_1}^2*{J}/(2*({T_b}-{T_g})))*{r}",
@@ -122,7 +131,8 @@ void drop(Context& c)
         d.reason = say("{} expected if torque goes before the brake holds.", amount(fall->travel, Length, 3));
         if (last)
             d.reason.then(say("{} seen in the tests.", amount(measured, Length, 3)));
-        d.reason.then(g.allowedDrop ? say("{} permitted.", amount(*g.allowedDrop, Length)) : Message("Enter the permitted drop."));
+        d.reason.then(g.allowedDrop ? say("{} permitted.", amount(*g.allowedDrop, Length))
+                                    : Message("Enter the permitted drop."));
     }
     if (d.verdict != Verdict::Ok)
         d.help = "Close the brake before torque goes off, a faster brake, or a counterbalance.";
@@ -151,16 +161,20 @@ void evaluateGuard(Context& c)
             simulated = last;
     }
     auto& proved = c.fact("guard.proved", "Every stop function proved", Station::Guard,
-                          failed ? std::optional(false) : open.empty() ? std::optional(true) : std::nullopt,
+                          failed         ? std::optional(false)
+                          : open.empty() ? std::optional(true)
+                                         : std::nullopt,
                           failed         ? Message("The last test of a function failed.")
                           : open.empty() ? Message("Safe stop, each channel alone and no restart by itself are proved.")
                           : any          ? say("Still open: {}.", open)
                                          : say("All open: {}.", open),
                           "Prove each function, each channel alone, and that nothing restarts by itself.");
     Context::rests(proved, simulated);
-    c.fact("guard.assessment", "Risk assessment named", Station::Guard, c.axis.guard.assessment.empty() ? std::nullopt : std::optional(true),
-           c.axis.guard.assessment.empty() ? Message("Whether this stop is enough follows from the machine's risk assessment, nothing else.")
-                                           : say("{}", c.axis.guard.assessment),
+    c.fact("guard.assessment", "Risk assessment named", Station::Guard,
+           c.axis.guard.assessment.empty() ? std::nullopt : std::optional(true),
+           c.axis.guard.assessment.empty()
+               ? Message("Whether this stop is enough follows from the machine's risk assessment, nothing else.")
+               : say("{}", c.axis.guard.assessment),
            "Enter its reference.");
 }
 

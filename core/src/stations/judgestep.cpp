@@ -57,7 +57,8 @@ StepJudgement dead(const Typed& t)
     for (const char* key : {"bus", "lines", "earth"})
         if (!(std::abs(t.value(key)) < 1.0))
             return fail(say("{} is not under 1 V: wait and measure again.", amount(t.value(key), Voltage)));
-    return pass(say("Bus {}, lines {}, to earth {}.", amount(t.value("bus"), Voltage), amount(t.value("lines"), Voltage), amount(t.value("earth"), Voltage)));
+    return pass(say("Bus {}, lines {}, to earth {}.", amount(t.value("bus"), Voltage),
+                    amount(t.value("lines"), Voltage), amount(t.value("earth"), Voltage)));
 }
 
 StepJudgement earth(const Typed& t)
@@ -68,7 +69,8 @@ StepJudgement earth(const Typed& t)
     const double limit = *r + 0.1;
     const double got = t.value("resistance");
     return got <= limit ? pass(say("{} of at most {}.", amount(got, Resistance), amount(limit, Resistance)))
-                        : fail(say("{} where at most {} fits length and size: find the joint.", amount(got, Resistance), amount(limit, Resistance)));
+                        : fail(say("{} where at most {} fits length and size: find the joint.", amount(got, Resistance),
+                                   amount(limit, Resistance)));
 }
 
 StepJudgement winding(const Typed& t)
@@ -77,22 +79,31 @@ StepJudgement winding(const Typed& t)
     if (!b)
         return fail("A phase reads nothing once the leads are taken off: a short, or the leads are too large.");
     if (!b->balanced())
-        return fail(say("The phases differ by {} % of their mean; 5 % are usual. Swap the leads to tell cable from motor.", decimal(b->unbalance * 100, 1)));
+        return fail(
+            say("The phases differ by {} % of their mean; 5 % are usual. Swap the leads to tell cable from motor.",
+                decimal(b->unbalance * 100, 1)));
     double mean = b->mean;
     if (const auto kelvins = t.number("temperature"))
         mean = copperAt20(mean, celsius(*kelvins)).value_or(mean);
-    const double data = t.axis.choice.motor ? t.axis.choice.motor->resistance : t.axis.choice.stepper ? t.axis.choice.stepper->resistance : 0;
+    const double data = t.axis.choice.motor     ? t.axis.choice.motor->resistance
+                        : t.axis.choice.stepper ? t.axis.choice.stepper->resistance
+                                                : 0;
     if (data > 0 && !within(mean, data, 0.10))
-        return fail(say("The mean of {} is more than 10 % from the data ({}).", amount(mean, Resistance), amount(data, Resistance)));
-    return pass(data > 0 ? say("Mean {} of {}, spread {} %.", amount(mean, Resistance), amount(data, Resistance), decimal(b->unbalance * 100, 1))
-                         : say("Mean {}, spread {} %; there are no data to compare with.", amount(mean, Resistance), decimal(b->unbalance * 100, 1)));
+        return fail(say("The mean of {} is more than 10 % from the data ({}).", amount(mean, Resistance),
+                        amount(data, Resistance)));
+    return pass(data > 0 ? say("Mean {} of {}, spread {} %.", amount(mean, Resistance), amount(data, Resistance),
+                               decimal(b->unbalance * 100, 1))
+                         : say("Mean {}, spread {} %; there are no data to compare with.", amount(mean, Resistance),
+                               decimal(b->unbalance * 100, 1)));
 }
 
 StepJudgement insulation(const Typed& t)
 {
-    const double at40 = insulationAt40(t.value("resistance"), t.number("temperature") ? celsius(t.value("temperature")) : 40);
+    const double at40 =
+        insulationAt40(t.value("resistance"), t.number("temperature") ? celsius(t.value("temperature")) : 40);
     return at40 >= leastInsulation ? pass(say("{} at 40 °C.", amount(at40, Resistance)))
-                                   : fail(say("{} at 40 °C; at least {} is wanted.", amount(at40, Resistance), amount(leastInsulation, Resistance)));
+                                   : fail(say("{} at 40 °C; at least {} is wanted.", amount(at40, Resistance),
+                                              amount(leastInsulation, Resistance)));
 }
 
 StepJudgement coil(const Typed& t)
@@ -102,7 +113,8 @@ StepJudgement coil(const Typed& t)
         if (!t.number("coil"))
             return fail("The brake coil is not measured.");
         if (!within(t.value("coil"), wanted, 0.10))
-            return fail(say("The coil reads {}; {} within 10 % is wanted.", amount(t.value("coil"), Resistance), amount(wanted, Resistance)));
+            return fail(say("The coil reads {}; {} within 10 % is wanted.", amount(t.value("coil"), Resistance),
+                            amount(wanted, Resistance)));
     }
     if (t.number("sensor") && !t.confirmed("sensorFits"))
         return fail("The temperature sensor's value does not fit its type.");
@@ -111,14 +123,16 @@ StepJudgement coil(const Typed& t)
 
 StepJudgement release(const Typed& t)
 {
-    return within(t.value("voltage"), 24, 0.10) ? pass(say("Free with {}.", amount(t.value("voltage"), Voltage)))
-                                                : fail(say("{} at the coil; 24 V within 10 % is wanted.", amount(t.value("voltage"), Voltage)));
+    return within(t.value("voltage"), 24, 0.10)
+               ? pass(say("Free with {}.", amount(t.value("voltage"), Voltage)))
+               : fail(say("{} at the coil; 24 V within 10 % is wanted.", amount(t.value("voltage"), Voltage)));
 }
 
 StepJudgement control(const Typed& t)
 {
-    return within(t.value("voltage"), 24, 0.10) ? pass(say("{} at the drive.", amount(t.value("voltage"), Voltage)))
-                                                : fail(say("{} at the drive; 24 V within 10 % is wanted.", amount(t.value("voltage"), Voltage)));
+    return within(t.value("voltage"), 24, 0.10)
+               ? pass(say("{} at the drive.", amount(t.value("voltage"), Voltage)))
+               : fail(say("{} at the drive; 24 V within 10 % is wanted.", amount(t.value("voltage"), Voltage)));
 }
 
 StepJudgement hand(const Typed& t)
@@ -131,23 +145,28 @@ StepJudgement hand(const Typed& t)
         return fail("Nothing was counted.");
     if (word == "wrong-count")
         return fail(say("{} counted where {} were wanted.", decimal(t.value("counts"), 0), decimal(expected, 0)));
-    return t.value("counts") > 0 ? pass() : fail("The count is right but forward counts down: invert the feedback, do not swap wires by guess.");
+    return t.value("counts") > 0
+               ? pass()
+               : fail("The count is right but forward counts down: invert the feedback, do not swap wires by guess.");
 }
 
 StepJudgement motorData(const Typed& t)
 {
     const double share = t.value("current");
-    return share <= 0.3 ? pass(say("Current limited to {} %.", decimal(share * 100, 0)))
-                        : fail(say("Current limit {} %; 20 to 30 % is usual until the axis is known.", decimal(share * 100, 0)));
+    return share <= 0.3
+               ? pass(say("Current limited to {} %.", decimal(share * 100, 0)))
+               : fail(say("Current limit {} %; 20 to 30 % is usual until the axis is known.", decimal(share * 100, 0)));
 }
 
 StepJudgement mains(const Typed& t)
 {
     const double line = t.value("line"), bus = t.value("bus"), wanted = std::numbers::sqrt2 * line;
     if (!within(line, t.machine.site.mains, 0.10))
-        return fail(say("{} measured where {} within 10 % is planned: leave the switch open.", amount(line, Voltage), amount(t.machine.site.mains, Voltage)));
+        return fail(say("{} measured where {} within 10 % is planned: leave the switch open.", amount(line, Voltage),
+                        amount(t.machine.site.mains, Voltage)));
     return within(bus, wanted, 0.10) ? pass(say("Bus {} of {}.", amount(bus, Voltage), amount(wanted, Voltage)))
-                                     : fail(say("Bus {}; √2 times the line is {}: switch off, find the cause.", amount(bus, Voltage), amount(wanted, Voltage)));
+                                     : fail(say("Bus {}; √2 times the line is {}: switch off, find the cause.",
+                                                amount(bus, Voltage), amount(wanted, Voltage)));
 }
 
 StepJudgement stationary(const Typed& t)
@@ -156,9 +175,11 @@ StepJudgement stationary(const Typed& t)
         return pass();
     const ServoMotor& m = *t.axis.choice.motor;
     if (m.resistance > 0 && !within(t.value("resistance"), m.resistance, 0.30))
-        return fail(say("Resistance {}; the data say {}.", amount(t.value("resistance"), Resistance), amount(m.resistance, Resistance)));
+        return fail(say("Resistance {}; the data say {}.", amount(t.value("resistance"), Resistance),
+                        amount(m.resistance, Resistance)));
     if (m.inductance > 0 && !within(t.value("inductance"), m.inductance, 0.30))
-        return fail(say("Inductance {}; the data say {}.", amount(t.value("inductance"), Inductance), amount(m.inductance, Inductance)));
+        return fail(say("Inductance {}; the data say {}.", amount(t.value("inductance"), Inductance),
+                        amount(m.inductance, Inductance)));
     return pass();
 }
 
@@ -175,8 +196,9 @@ StepJudgement against(const Typed& t, const char* key, const std::optional<doubl
     const Quantity q = t.travel(Travel);
     if (!permitted)
         return fail(say("What is permitted is not entered: {}.", Message(where)));
-    return t.value(key) <= *permitted ? pass(say("{} of {} permitted.", amount(t.value(key), q, 3), amount(*permitted, q, 3)))
-                                      : fail(say("{} where {} is permitted.", amount(t.value(key), q, 3), amount(*permitted, q, 3)));
+    return t.value(key) <= *permitted
+               ? pass(say("{} of {} permitted.", amount(t.value(key), q, 3), amount(*permitted, q, 3)))
+               : fail(say("{} where {} is permitted.", amount(t.value(key), q, 3), amount(*permitted, q, 3)));
 }
 
 StepJudgement homing(const Typed& t)
@@ -195,8 +217,9 @@ StepJudgement stops(const Typed& t)
 
 StepJudgement safetySet(const Typed& t)
 {
-    return t.done.words.at("after") == t.done.words.at("readBack") ? pass(say("Checksum {}.", t.done.words.at("after")))
-                                                                   : fail("The checksum read back is not the one after writing: refuse to go on.");
+    return t.done.words.at("after") == t.done.words.at("readBack")
+               ? pass(say("Checksum {}.", t.done.words.at("after")))
+               : fail("The checksum read back is not the one after writing: refuse to go on.");
 }
 
 StepJudgement noBridges(const Typed& t)
@@ -222,7 +245,10 @@ StepJudgement judged(const Typed& t)
     case 17: return stationary(t);
     case 18: return phasing(t);
     case 21: return against(t, "drop", t.axis.guard.allowedDrop, "enter the permitted drop in Guard");
-    case 22: return std::abs(t.value("bus")) < 1.0 ? pass() : fail(say("{} on the bus: touch nothing.", amount(t.value("bus"), Voltage)));
+    case 22:
+        return std::abs(t.value("bus")) < 1.0
+                   ? pass()
+                   : fail(say("{} on the bus: touch nothing.", amount(t.value("bus"), Voltage)));
     case 23: return against(t, "error", t.axis.tune.followLimit, "enter the permitted following error in Tune");
     case 25: return homing(t);
     case 27: return stops(t);

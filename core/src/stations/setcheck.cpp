@@ -16,11 +16,12 @@ void evaluateSet(Context& c)
 {
     const DriveMemory& m = c.out.memory;
     c.out.parameters = planParameters(c.axis, c.out);
-    auto& backup = c.fact("set.backup", "Drive read and kept before the first write", Station::Set,
-                          m.backup ? std::optional(true) : std::nullopt,
-                          m.backup ? say("{} values, {}.", m.backup->as<DriveRead>()->values.size(), m.backup->time.substr(0, 16))
-                                   : Message("Nothing has been read from this drive."),
-                          "Read from drive first; without the backup nobody can go back.");
+    auto& backup =
+        c.fact("set.backup", "Drive read and kept before the first write", Station::Set,
+               m.backup ? std::optional(true) : std::nullopt,
+               m.backup ? say("{} values, {}.", m.backup->as<DriveRead>()->values.size(), m.backup->time.substr(0, 16))
+                        : Message("Nothing has been read from this drive."),
+               "Read from drive first; without the backup nobody can go back.");
     Context::rests(backup, m.backup);
     if (c.out.parameters.empty()) {
         const Actuator kind = actuatorOf(c.axis);
@@ -38,8 +39,11 @@ void evaluateSet(Context& c)
             return it == values.end() || !sameWithinRounding(row.key, row.value, it->second);
         };
     };
-    const std::int64_t open = count(c.out.parameters, differs(m.held)), unsaved = count(c.out.parameters, differs(m.saved));
-    const auto known = [](const DriveValues& values, bool good) { return values.empty() ? std::nullopt : std::optional(good); };
+    const std::int64_t open = count(c.out.parameters, differs(m.held)),
+                       unsaved = count(c.out.parameters, differs(m.saved));
+    const auto known = [](const DriveValues& values, bool good) {
+        return values.empty() ? std::nullopt : std::optional(good);
+    };
     const Fact* source = m.lastWrite ? m.lastWrite : m.lastRead;
     auto& written = c.fact("set.written", "The drive holds what was planned", Station::Set, known(m.held, open == 0),
                            m.held.empty() ? Message("The drive has not been read.")
@@ -48,20 +52,23 @@ void evaluateSet(Context& c)
                                           : say("{} of {} values differ.", open, c.out.parameters.size()),
                            "Write the differing values to the drive.");
     Context::rests(written, source);
-    auto& verified = c.fact("set.verified", "Read back after writing", Station::Set,
-                            m.lastWrite ? std::optional(c.out.verified) : std::nullopt,
-                            c.out.verified ? "Every written value was read back." : "The last write was not read back equal.",
-                            "Write again; every value is read back.", Verdict::Watch);
+    auto& verified =
+        c.fact("set.verified", "Read back after writing", Station::Set,
+               m.lastWrite ? std::optional(c.out.verified) : std::nullopt,
+               c.out.verified ? "Every written value was read back." : "The last write was not read back equal.",
+               "Write again; every value is read back.", Verdict::Watch);
     Context::rests(verified, m.lastWrite);
-    auto& saved = c.fact("set.saved", "Saved in permanent memory", Station::Set, known(m.saved, unsaved == 0),
-                         m.saved.empty() ? Message("Nothing has been saved.")
-                         : unsaved == 0  ? Message("What is planned is saved.")
-                                         : counted(unsaved, "{} planned value is not saved.", "{} planned values are not saved."),
-                         "Save in the drive.");
+    auto& saved =
+        c.fact("set.saved", "Saved in permanent memory", Station::Set, known(m.saved, unsaved == 0),
+               m.saved.empty() ? Message("Nothing has been saved.")
+               : unsaved == 0  ? Message("What is planned is saved.")
+                               : counted(unsaved, "{} planned value is not saved.", "{} planned values are not saved."),
+               "Save in the drive.");
     Context::rests(saved, m.lastSave);
     auto& cycled = c.fact("set.power_cycled", "Power-cycled since the save", Station::Set,
                           m.lastSave ? std::optional(m.cycledSinceSave()) : std::nullopt,
-                          m.cycledSinceSave() ? "The control supply was off after the last save." : "Some values act only after a power cycle.",
+                          m.cycledSinceSave() ? "The control supply was off after the last save."
+                                              : "Some values act only after a power cycle.",
                           "Save, switch the control supply off and on, connect, read back.");
     Context::rests(cycled, m.lastCycle);
 }

@@ -61,6 +61,11 @@ public:
                 lock(step, states, s);
             states.push_back(std::move(s));
         }
+        // work at the terminals that is still open wants a reading that still holds
+        const bool open =
+            std::any_of(states.begin() + 4, states.begin() + 9, [](const StepStatus& s) { return !s.done(); });
+        if (StepStatus& dead = states[2]; dead.expired && open)
+            dead.state = StepState::Stale;
         return states;
     }
 
@@ -69,6 +74,12 @@ private:
     {
         for (const int need : step.needs) {
             const StepStatus& other = before.at(static_cast<std::size_t>(need - 1));
+            const bool atTerminals = need == 3 && step.number <= 9;
+            if (atTerminals && other.expired && s.state == StepState::Open && !m_evidence.view().practice()) {
+                s.state = StepState::Locked;
+                s.reason = other.reason;
+                return;
+            }
             if (other.done() || (m_evidence.view().practice() && other.step->byHand))
                 continue;
             if (s.state == StepState::Open) {
@@ -124,7 +135,8 @@ private:
         s.practised = found.simulated && found.state == StepState::Passed;
         if (s.fact && s.state == StepState::Passed)
             if (Message why = staleBecause(step.number, *s.fact); !why.empty()) {
-                s.state = StepState::Stale;
+                s.expired = step.number == 3;
+                s.state = s.expired ? StepState::Passed : StepState::Stale;
                 s.reason = std::move(why);
                 s.practised = false;
             }
@@ -145,14 +157,18 @@ private:
 
     [[nodiscard]] static Found from(const Fact* f, bool good, Message reason = {})
     {
-        return {good ? StepState::Passed : StepState::Failed, f, f && f->origin == Origin::Simulated, std::move(reason)};
+        return {good ? StepState::Passed : StepState::Failed, f, f && f->origin == Origin::Simulated,
+                std::move(reason)};
     }
 
     [[nodiscard]] Found automatic(int number) const
     {
         switch (number) {
         case 4: return planRules();
-        case 11: return m_memory.backup ? from(m_memory.backup, true, say("{} values.", m_memory.backup->as<DriveRead>()->values.size())) : Found{};
+        case 11:
+            return m_memory.backup
+                       ? from(m_memory.backup, true, say("{} values.", m_memory.backup->as<DriveRead>()->values.size()))
+                       : Found{};
         case 12: return handTurned();
         case 13: return channels();
         case 14: return written();
@@ -179,14 +195,17 @@ private:
             const WireRule* rule = wireRule(finding.rule);
             if (!rule || rule->severity > Severity::Error)
                 continue;
-            const bool let = rule->severity == Severity::Error
-                             && m_evidence.newest<Waived>([&](const Waived& w) { return w.what == finding.rule + " " + finding.subject; });
+            const bool let = rule->severity == Severity::Error && m_evidence.newest<Waived>([&](const Waived& w) {
+                return w.what == finding.rule + " " + finding.subject;
+            });
             if (!let)
-                return {StepState::Failed, nullptr, false, say("{} ({}): {}", finding.rule, finding.subject, Message(rule->message))};
+                return {StepState::Failed, nullptr, false,
+                        say("{} ({}): {}", finding.rule, finding.subject, Message(rule->message))};
             ++waived;
         }
         return {waived > 0 ? StepState::Waived : StepState::Passed, nullptr, false,
-                waived > 0 ? counted(waived, "{} error is waived.", "{} errors are waived.") : Message("No refuse, no open error.")};
+                waived > 0 ? counted(waived, "{} error is waived.", "{} errors are waived.")
+                           : Message("No refuse, no open error.")};
     }
 
     [[nodiscard]] Found handTurned() const
@@ -211,7 +230,9 @@ private:
         if (!a || !b)
             return {};
         const bool good = a->as<StopTested>()->passed && b->as<StopTested>()->passed;
-        return from(a->number > b->number ? a : b, good, good ? Message("Each channel alone removes the torque.") : Message("One channel alone does not remove the torque."));
+        return from(a->number > b->number ? a : b, good,
+                    good ? Message("Each channel alone removes the torque.")
+                         : Message("One channel alone does not remove the torque."));
     }
 
     [[nodiscard]] Found written() const
@@ -219,7 +240,9 @@ private:
         if (!m_memory.lastWrite)
             return {};
         const bool good = writtenEqual(m_memory);
-        return from(m_memory.lastWrite, good, good ? Message("Written and read back equal.") : Message("Values were read back that are not those written."));
+        return from(m_memory.lastWrite, good,
+                    good ? Message("Written and read back equal.")
+                         : Message("Values were read back that are not those written."));
     }
     [[nodiscard]] Found survived() const
     {
@@ -232,7 +255,9 @@ private:
         bool good = true;
         for (const ObjectKey key : {ObjectKey{0x608F, 1}, ObjectKey{0x608F, 2}, ObjectKey{0x607E, 0}})
             good = good && at(m_memory.saved, key) == at(m_memory.held, key);
-        return from(m_memory.lastCycle, good, good ? Message("The feedback's values survived the power cycle.") : Message("A value of the feedback did not survive the power cycle."));
+        return from(m_memory.lastCycle, good,
+                    good ? Message("The feedback's values survived the power cycle.")
+                         : Message("A value of the feedback did not survive the power cycle."));
     }
     [[nodiscard]] Found direction() const
     {
@@ -243,7 +268,9 @@ private:
     {
         const Fact* plus = m_evidence.newest<Jogged>([](const Jogged& j) { return j.speed > 0; });
         const Fact* minus = m_evidence.newest<Jogged>([](const Jogged& j) { return j.speed < 0; });
-        return plus && minus ? from(plus->number > minus->number ? plus : minus, true, "Jogged both ways with limited speed and torque.") : Found{};
+        return plus && minus ? from(plus->number > minus->number ? plus : minus, true,
+                                    "Jogged both ways with limited speed and torque.")
+                             : Found{};
     }
     [[nodiscard]] Found brakeDrop() const
     {
@@ -252,7 +279,8 @@ private:
             return {};
         const double drop = std::abs(f->as<StopTested>()->drop);
         const Quantity q = resolve(Quantity::Travel, m_axis.mechanism.rotary());
-        return from(f, drop <= *m_axis.guard.allowedDrop, say("Drop {} of {} allowed.", amount(drop, q, 3), amount(*m_axis.guard.allowedDrop, q, 3)));
+        return from(f, drop <= *m_axis.guard.allowedDrop,
+                    say("Drop {} of {} allowed.", amount(drop, q, 3), amount(*m_axis.guard.allowedDrop, q, 3)));
     }
     [[nodiscard]] Found tuned() const
     {
@@ -261,21 +289,35 @@ private:
             return {};
         const double error = f->as<MoveCaptured>()->peakError * m_perRadian;
         const Quantity q = resolve(Quantity::Travel, m_axis.mechanism.rotary());
-        return from(f, error <= *m_axis.tune.followLimit, say("Following error {} of {} permitted.", amount(error, q, 3), amount(*m_axis.tune.followLimit, q, 3)));
+        return from(
+            f, error <= *m_axis.tune.followLimit,
+            say("Following error {} of {} permitted.", amount(error, q, 3), amount(*m_axis.tune.followLimit, q, 3)));
     }
     [[nodiscard]] Found stopTimes() const
     {
         std::vector<double> times;
-        const Fact* last = nullptr;
-        for (const Fact* f : m_evidence.every<StopTested>())
-            if (const auto& t = *f->as<StopTested>(); t.kind == "SS1" && t.stopTime > 0 && staleBecause(27, *f).empty()) {
-                times.push_back(t.stopTime);
-                last = f;
+        const Fact *last = nullptr, *old = nullptr;
+        std::size_t grownOld = 0;
+        for (const Fact* f : m_evidence.every<StopTested>()) {
+            const auto& t = *f->as<StopTested>();
+            if (t.kind != "SS1" || !(t.stopTime > 0))
+                continue;
+            if (!staleBecause(27, *f).empty()) {
+                old = f;
+                ++grownOld;
+                continue;
             }
+            times.push_back(t.stopTime);
+            last = f;
+        }
+        if (times.size() < 10 && grownOld >= 10)
+            return from(old, true); // judged stale by its age
         const auto s = stopStatistics(times);
         if (!s)
             return {};
-        return from(last, true, say("{} stops, mean + 3 s {}, longest {}.", times.size(), amount(s->mean + 3 * s->deviation, Quantity::Time, 3), amount(s->longest, Quantity::Time, 3)));
+        return from(last, true,
+                    say("{} stops, mean + 3 s {}, longest {}.", times.size(),
+                        amount(s->mean + 3 * s->deviation, Quantity::Time, 3), amount(s->longest, Quantity::Time, 3)));
     }
     [[nodiscard]] Found proofs() const
     {
@@ -289,27 +331,37 @@ private:
             // the oldest of the four decides whether they are stale
             last = !last || f->number < last->number ? f : last;
         }
-        return from(last, good, good ? Message("Safe stop, each channel alone and no restart by itself are proved.") : Message("The last test of a function failed."));
+        return from(last, good,
+                    good ? Message("Safe stop, each channel alone and no restart by itself are proved.")
+                         : Message("The last test of a function failed."));
     }
     [[nodiscard]] Found bridges() const
     {
         const auto in = openBridges(m_evidence);
-        return in.empty() ? Found{} : Found{StepState::Failed, in.back(), false, counted(static_cast<std::int64_t>(in.size()), "{} temporary bridge is still in.", "{} temporary bridges are still in.")};
+        return in.empty() ? Found{}
+                          : Found{StepState::Failed, in.back(), false,
+                                  counted(static_cast<std::int64_t>(in.size()), "{} temporary bridge is still in.",
+                                          "{} temporary bridges are still in.")};
     }
     [[nodiscard]] Found lastBackup() const
     {
         const Fact* proofsDone = m_evidence.newest<StopTested>();
-        if (!m_memory.cycledSinceSave() || !m_memory.lastCycle || !proofsDone || m_memory.lastCycle->number < proofsDone->number)
+        if (!m_memory.cycledSinceSave() || !m_memory.lastCycle || !proofsDone
+            || m_memory.lastCycle->number < proofsDone->number)
             return {};
         const bool good = std::ranges::all_of(m_memory.saved, [&](const auto& row) {
             const auto it = m_memory.held.find(row.first);
             return it != m_memory.held.end() && it->second == row.second;
         });
-        return from(m_memory.lastCycle, good, good ? Message("Read after the power cycle: equal to what was saved.") : Message("What was read after the power cycle differs from what was saved."));
+        return from(m_memory.lastCycle, good,
+                    good ? Message("Read after the power cycle: equal to what was saved.")
+                         : Message("What was read after the power cycle differs from what was saved."));
     }
     [[nodiscard]] Found signatures() const
     {
-        const auto side = [&](std::string_view which) { return m_evidence.newest<Signed>([&](const Signed& s) { return s.side == which; }); };
+        const auto side = [&](std::string_view which) {
+            return m_evidence.newest<Signed>([&](const Signed& s) { return s.side == which; });
+        };
         const Fact *gives = side("gives"), *takes = side("takes");
         for (const Fact* f : {gives, takes})
             if (f)
@@ -318,7 +370,8 @@ private:
         if (!gives || !takes)
             return {};
         const bool rehearsal = gives->as<Signed>()->rehearsal || takes->as<Signed>()->rehearsal;
-        return {StepState::Passed, gives->number > takes->number ? gives : takes, rehearsal, rehearsal ? Message("A rehearsal on simulated evidence.") : Message("Signed by both sides.")};
+        return {StepState::Passed, gives->number > takes->number ? gives : takes, rehearsal,
+                rehearsal ? Message("A rehearsal on simulated evidence.") : Message("Signed by both sides.")};
     }
 
     /// Why a step that was passed by a fact no longer holds; empty while it does.
@@ -333,7 +386,9 @@ private:
                     continue;
                 const auto part = static_cast<PlanPart>(k);
                 const Fact* who = m_evidence.changeAfter(f, part);
-                return who ? say("{} changed on {} by {} ({}).", Message(planPartName(part)), who->time.substr(0, 16), who->person.named() ? who->person.name : std::string("an unnamed person"), lineOf(*who))
+                return who ? say("{} changed on {} by {} ({}).", Message(planPartName(part)), who->time.substr(0, 16),
+                                 who->person.named() ? who->person.name : std::string("an unnamed person"),
+                                 lineOf(*who))
                            : say("{} changed.", Message(planPartName(part)));
             }
         }
@@ -346,13 +401,15 @@ private:
         for (const Fact* later : m_evidence.counting()) {
             if (later->number <= f.number)
                 continue;
-            if (const auto* bound = later->as<DriveBound>(); bound && !bound->replaces.empty() && number >= 10 && number <= 31)
+            if (const auto* bound = later->as<DriveBound>();
+                bound && !bound->replaces.empty() && number >= 10 && number <= 31)
                 return say("The drive was replaced on {}.", later->time.substr(0, 16));
             if (later->as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
                 return say("A bridge was put in on {}.", later->time.substr(0, 16));
             if (later->as<PositionLost>() && (number == 25 || number == 29))
                 return say("The absolute position was lost or set anew on {}.", later->time.substr(0, 16));
-            if (const auto* set = later->as<StepDone>(); set && set->step == "S28" && set->outcome == "passed" && (number == 29 || number == 31) && checksumChanged(f, *set))
+            if (const auto* set = later->as<StepDone>(); set && set->step == "S28" && set->outcome == "passed"
+                                                         && (number == 29 || number == 31) && checksumChanged(f, *set))
                 return say("The safety checksum was changed on {}.", later->time.substr(0, 16));
         }
         return {};
@@ -367,7 +424,8 @@ private:
         };
         std::string then;
         for (const Fact* before : m_evidence.counting())
-            if (const auto* set = before->as<StepDone>(); set && before->number < f.number && set->step == "S28" && set->outcome == "passed")
+            if (const auto* set = before->as<StepDone>();
+                set && before->number < f.number && set->step == "S28" && set->outcome == "passed")
                 then = word(*set);
         return then != word(later);
     }
@@ -404,7 +462,8 @@ private:
 
 std::string_view stepStateWord(StepState state)
 {
-    constexpr std::array<std::string_view, 8> words{"locked", "open", "running", "passed", "failed", "waived", "not applicable", "stale"};
+    constexpr std::array<std::string_view, 8> words{"locked", "open",   "running",        "passed",
+                                                    "failed", "waived", "not applicable", "stale"};
     return words.at(static_cast<std::size_t>(state));
 }
 
@@ -416,7 +475,8 @@ StepStates stepStates(const Axis& axis, const Evidence& evidence, std::span<cons
 const StepStatus* nextStep(const StepStates& states, const View& view)
 {
     for (const StepStatus& s : states)
-        if (!s.done() && s.state != StepState::Locked && !(view.practice() && s.step->byHand && s.state == StepState::Open))
+        if (!s.done() && s.state != StepState::Locked
+            && !(view.practice() && s.step->byHand && s.state == StepState::Open))
             return &s;
     for (const StepStatus& s : states)
         if (!s.done() && s.state != StepState::Locked)
@@ -479,12 +539,14 @@ Message signatureFell(const Fact& signature, const Evidence& evidence)
         if (changed[k]) {
             const auto part = static_cast<PlanPart>(k);
             const Fact* who = evidence.changeAfter(signature, part);
-            return who ? say("It fell: {} changed on {} by {}.", Message(planPartName(part)), who->time.substr(0, 16), who->person.named() ? who->person.name : std::string("an unnamed person"))
+            return who ? say("It fell: {} changed on {} by {}.", Message(planPartName(part)), who->time.substr(0, 16),
+                             who->person.named() ? who->person.name : std::string("an unnamed person"))
                        : say("It fell: {} changed.", Message(planPartName(part)));
         }
     for (const Fact* later : evidence.all()) {
-        if (later->number <= signature.number || later->as<NoteMade>() || later->as<Signed>() || later->as<PhotoKept>() || later->as<OldEntry>() || later->as<Acknowledged>()
-            || later->as<InstrumentKept>() || (later->as<DriveRead>() && later->identity.sameDevice(signature.identity)))
+        if (later->number <= signature.number || later->as<NoteMade>() || later->as<Signed>() || later->as<PhotoKept>()
+            || later->as<OldEntry>() || later->as<Acknowledged>() || later->as<InstrumentKept>()
+            || (later->as<DriveRead>() && later->identity.sameDevice(signature.identity)))
             continue;
         if (later->as<PlanChanged>() && later->prints == signature.prints)
             continue;
@@ -492,7 +554,8 @@ Message signatureFell(const Fact& signature, const Evidence& evidence)
     }
     const DriveIdentity& now = evidence.view().identity;
     if (now.known() && signature.identity.known() && !(now == signature.identity))
-        return now.sameDevice(signature.identity) ? say("It fell: the firmware is now {}.", now.firmware) : say("It fell: another drive ({}) is there.", now.serial);
+        return now.sameDevice(signature.identity) ? say("It fell: the firmware is now {}.", now.firmware)
+                                                  : say("It fell: another drive ({}) is there.", now.serial);
     return {};
 }
 
@@ -503,7 +566,8 @@ Felled felledBy(const StepStates& states, const Evidence& evidence, const Finger
     if (felled.parts.none())
         return felled;
     for (const StepStatus& s : states)
-        if (s.state == StepState::Passed && s.fact && (dependsOn(s.step->number) & felled.parts).any() && s.step->number != 32)
+        if (s.state == StepState::Passed && s.fact && (dependsOn(s.step->number) & felled.parts).any()
+            && s.step->number != 32)
             felled.steps.push_back(s.step->number);
     for (const Fact* f : evidence.every<Signed>())
         felled.signatures += signatureFell(*f, evidence).empty();
@@ -512,7 +576,7 @@ Felled felledBy(const StepStates& states, const Evidence& evidence, const Finger
 
 bool terminalsAreDead(const StepStates& states)
 {
-    return states.size() == stepCount && states[2].state == StepState::Passed;
+    return states.size() == stepCount && states[2].state == StepState::Passed && !states[2].expired;
 }
 
 } // namespace ridge

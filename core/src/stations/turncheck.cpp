@@ -11,8 +11,9 @@ Message meaning(double ratio)
     const double size = std::abs(ratio);
     const auto near = [size](double x) { return std::abs(size / x - 1) <= 0.02; };
     if (near(1))
-        return ratio > 0 ? "One turn is one roll-over, forward counts up."
-                         : "The count is right but forward counts down: invert the feedback, do not swap wires by guess.";
+        return ratio > 0
+                   ? "One turn is one roll-over, forward counts up."
+                   : "The count is right but forward counts down: invert the feedback, do not swap wires by guess.";
     if (near(4))
         return "Four times too many: lines were entered where counts after quadrature are wanted.";
     if (near(0.25))
@@ -34,7 +35,8 @@ void evaluateTurn(Context& c)
                       "{n}/{N}",
                       {{"n", "counts of one hand turn", "1", counted}, {"N", "counts per turn entered", "1", expected}},
                       "one hand turn is one roll-over, common practice"});
-        auto& k = c.check("turn.counts", "One turn counts right", Station::Turn, Quantity::Share, std::abs(std::abs(ratio) - 1), 0.02, 0.0);
+        auto& k = c.check("turn.counts", "One turn counts right", Station::Turn, Quantity::Share,
+                          std::abs(std::abs(ratio) - 1), 0.02, 0.0);
         k.reason = say("{} counted, {} expected. {}", decimal(counted, 0), decimal(expected, 0), meaning(ratio));
         if (ratio < 0)
             k.verdict = Verdict::Fail;
@@ -56,9 +58,10 @@ void evaluateTurn(Context& c)
     Context::rests(direction, seen);
     const Fact* plus = c.evidence.newest<Jogged>([](const Jogged& j) { return j.speed > 0; });
     const Fact* minus = c.evidence.newest<Jogged>([](const Jogged& j) { return j.speed < 0; });
-    auto& jogged = c.fact("turn.jogged", "Jogged both ways", Station::Turn, plus && minus ? std::optional(true) : std::nullopt,
-                          plus && minus ? "Jogged with limited speed and torque." : "The axis has not been jogged both ways.",
-                          "Hold the button; let go to stop.");
+    auto& jogged =
+        c.fact("turn.jogged", "Jogged both ways", Station::Turn, plus && minus ? std::optional(true) : std::nullopt,
+               plus && minus ? "Jogged with limited speed and torque." : "The axis has not been jogged both ways.",
+               "Hold the button; let go to stop.");
     Context::rests(jogged, plus && plus->origin == Origin::Simulated ? plus : minus);
 }
 

@@ -52,8 +52,8 @@ std::string plain(const Message& message, const Reader& reader)
     std::size_t next = 0;
     for (std::size_t i = 0; i < text.size(); ++i) {
         const std::size_t end = text[i] == '{' ? text.find('}', i) : std::string::npos;
-        const bool hole = end != std::string::npos
-                          && (end == i + 1 || (end == i + 2 && text[i + 1] >= '1' && text[i + 1] <= '9'));
+        const bool hole =
+            end != std::string::npos && (end == i + 1 || (end == i + 2 && text[i + 1] >= '1' && text[i + 1] <= '9'));
         if (!hole) {
             out += text[i];
             continue;

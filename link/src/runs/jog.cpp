@@ -38,12 +38,14 @@ void Runs::jog(const JogOrder& order, std::function<void(const Result<double>&)>
         kept->from = v.at(positionActual);
         kept->limits = {{torqueUp, v.at(torqueUp)}, {torqueDown, v.at(torqueDown)}};
         // a limit is only ever lowered
-        checked({{torqueUp, std::min(order.torqueLimit, v.at(torqueUp))}, {torqueDown, std::min(order.torqueLimit, v.at(torqueDown))}}, [this, order] {
-            enable(profileVelocity, [this, order] {
-                m_releaseEndsWell = true;
-                checked({{targetVelocity, static_cast<std::int64_t>(std::llround(order.speed))}}, [] {});
-            });
-        });
+        checked({{torqueUp, std::min(order.torqueLimit, v.at(torqueUp))},
+                 {torqueDown, std::min(order.torqueLimit, v.at(torqueDown))}},
+                [this, order] {
+                    enable(profileVelocity, [this, order] {
+                        m_releaseEndsWell = true;
+                        checked({{targetVelocity, static_cast<std::int64_t>(std::llround(order.speed))}}, [] {});
+                    });
+                });
     });
 }
 
@@ -61,20 +63,22 @@ void Runs::proveWatchdog(const JogOrder& order, std::function<void(const Result<
     forgetStart();
     reading({torqueUp, torqueDown}, [this, stop, limits, order](const Values& held) {
         *limits = held;
-        checked({{torqueUp, std::min(order.torqueLimit, held.at(torqueUp))}, {torqueDown, std::min(order.torqueLimit, held.at(torqueDown))}}, [this, stop, order] {
-            enable(profileVelocity, [this, stop, order] {
-                checked({{targetVelocity, static_cast<std::int64_t>(std::llround(order.speed))}}, [this, stop] {
-                    later(500, [this, stop] {
-                        reading({positionActual}, [this, stop](const Values& v) {
-                            m_session.feed(false);
-                            QElapsedTimer since;
-                            since.start();
-                            watchOwnStop(stop, v.at(positionActual), since, 120);
+        checked({{torqueUp, std::min(order.torqueLimit, held.at(torqueUp))},
+                 {torqueDown, std::min(order.torqueLimit, held.at(torqueDown))}},
+                [this, stop, order] {
+                    enable(profileVelocity, [this, stop, order] {
+                        checked({{targetVelocity, static_cast<std::int64_t>(std::llround(order.speed))}}, [this, stop] {
+                            later(500, [this, stop] {
+                                reading({positionActual}, [this, stop](const Values& v) {
+                                    m_session.feed(false);
+                                    QElapsedTimer since;
+                                    since.start();
+                                    watchOwnStop(stop, v.at(positionActual), since, 120);
+                                });
+                            });
                         });
                     });
                 });
-            });
-        });
     });
 }
 

@@ -10,8 +10,7 @@ namespace {
 constexpr int decimation = 8;
 }
 
-void Runs::move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done,
-                      Session::Progress progress)
+void Runs::move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done, Session::Progress progress)
 {
     const auto trace = std::make_shared<Trace>();
     const bool free = begin([trace, done = std::move(done)](const Error* error) {

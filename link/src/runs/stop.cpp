@@ -11,7 +11,7 @@ constexpr int decimation = 16;
 }
 
 void Runs::stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done,
-                      Session::Progress progress)
+                Session::Progress progress)
 {
     const auto samples = std::make_shared<StopSamples>();
     const bool free = begin([samples, done = std::move(done)](const Error* error) {
@@ -19,20 +19,21 @@ void Runs::stop(const StopOrder& order, std::function<void(const Result<StopSamp
     });
     if (!free)
         return;
-    checked({{stopDelay, static_cast<std::int64_t>(std::llround(order.delay * 1000))}}, [this, order, samples, progress = std::move(progress)] {
-      enable(profilePosition, [this, order, samples, progress] {
-        fromStart([this, order, samples, progress] {
-            m_session.control(quickStop); // the mode changes at standstill and without torque
-            later(150, [this, order, samples, progress] {
-                enable(profileVelocity, [this, order, samples, progress] { captureStop(order, samples, progress); });
+    checked({{stopDelay, static_cast<std::int64_t>(std::llround(order.delay * 1000))}},
+            [this, order, samples, progress = std::move(progress)] {
+                enable(profilePosition, [this, order, samples, progress] {
+                    fromStart([this, order, samples, progress] {
+                        m_session.control(quickStop); // the mode changes at standstill and without torque
+                        later(150, [this, order, samples, progress] {
+                            enable(profileVelocity,
+                                   [this, order, samples, progress] { captureStop(order, samples, progress); });
+                        });
+                    });
+                });
             });
-        });
-      });
-    });
 }
 
-void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples,
-                             Session::Progress progress)
+void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress)
 {
     const double step = decimation * traceTick;
     const Session::CaptureSettings settings{{powerBits, speedDemand, speedActual, torqueActual, positionActual},
@@ -51,7 +52,8 @@ void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples
         m_session.write(targetVelocity, static_cast<std::int64_t>(std::llround(order.speed)));
         later(static_cast<int>(order.runUp * 1000), [this, run] {
             m_session.urgentWrite(stopRequest, key, [this, run](const Result<void>& taken) {
-                if (run == m_run && !taken) // the drive does not stop on request: bring it to rest the other way, at once
+                if (run == m_run
+                    && !taken) // the drive does not stop on request: bring it to rest the other way, at once
                     fail(taken.error());
             });
         });

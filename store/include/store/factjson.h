@@ -12,8 +12,8 @@ namespace ridge::store {
 /// Hostile until parsed. @error file-damaged with the place
 [[nodiscard]] Result<Fact> parseFact(std::string_view json);
 
-/// The results of an axis document of before facts (format 1), as facts of an unknown drive and an unnamed person: they stay
-/// readable and answer nothing. @error file-damaged
+/// The results of an axis document of before facts (format 1), as facts of an unknown drive and an unnamed person: they
+/// stay readable and answer nothing. @error file-damaged
 [[nodiscard]] Result<std::vector<Fact>> oldResults(std::string_view axisJson);
 
 } // namespace ridge::store

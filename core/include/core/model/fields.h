@@ -1,6 +1,7 @@
 #pragma once
 #include "core/model/field.h"
 #include "core/model/machine.h"
+
 #include <span>
 #include <string_view>
 #include <vector>

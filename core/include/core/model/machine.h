@@ -1,5 +1,6 @@
 #pragma once
 #include "core/model/axis.h"
+
 #include <string>
 #include <string_view>
 #include <vector>

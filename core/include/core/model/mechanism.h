@@ -1,5 +1,6 @@
 #pragma once
 #include "core/drives/parts.h"
+
 #include <optional>
 #include <string>
 

@@ -22,8 +22,8 @@ struct Pattern {
 
 /// One field that differs between two states of a machine.
 struct Difference {
-    std::string axis, group, field;  ///< axis: empty for the machine itself
-    std::string before, after;       ///< in metric units; empty: not there
+    std::string axis, group, field; ///< axis: empty for the machine itself
+    std::string before, after;      ///< in metric units; empty: not there
 };
 /// Field by field, by the tables of the model; axes that were added or removed as one line each.
 [[nodiscard]] std::vector<Difference> differences(const Machine& before, const Machine& after);

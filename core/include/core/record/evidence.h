@@ -11,10 +11,11 @@ namespace ridge {
 
 /// For whom the record is read: which drive is looked at, and when it is.
 struct View {
-    DriveIdentity identity; ///< of the connected drive, else of the one the axis is bound to; unknown when there is none
-    std::string now;        ///< UTC; empty: ages are not judged
-    Person person;          ///< who works now; empty: nobody was named
-    int running = 0;        ///< number of the step whose run is under way; 0: none
+    DriveIdentity
+        identity;    ///< of the connected drive, else of the one the axis is bound to; unknown when there is none
+    std::string now; ///< UTC; empty: ages are not judged
+    Person person;   ///< who works now; empty: nobody was named
+    int running = 0; ///< number of the step whose run is under way; 0: none
     /// Simulated facts answer checks only while no real drive is looked at.
     [[nodiscard]] bool practice() const { return identity.simulated || !identity.known(); }
     bool operator==(const View&) const = default;
@@ -23,8 +24,8 @@ struct View {
 /// Why a fact does not count, or that it does.
 enum class Standing { Counts, Struck, OtherDrive, Practice, Open };
 
-/// The facts of one axis that count in a view, newest last. Struck facts, those of another drive, and simulated ones beside a
-/// real drive stay readable and answer nothing.
+/// The facts of one axis that count in a view, newest last. Struck facts, those of another drive, and simulated ones
+/// beside a real drive stay readable and answer nothing.
 class Evidence {
 public:
     Evidence() = default;
@@ -64,7 +65,8 @@ public:
                 out.push_back(f);
         return out;
     }
-    /// The first fact behind another one after which a part of the plan was no longer as then: who changed it, and when.
+    /// The first fact behind another one after which a part of the plan was no longer as then: who changed it, and
+    /// when.
     [[nodiscard]] const Fact* changeAfter(const Fact& fact, PlanPart part) const;
 
 private:
@@ -86,13 +88,13 @@ private:
 
 /// What is known of a drive's memory from reads, writes, saves and power cycles.
 struct DriveMemory {
-    const Fact* backup = nullptr;  ///< first read of this drive, before any write
+    const Fact* backup = nullptr; ///< first read of this drive, before any write
     const Fact* lastRead = nullptr;
     const Fact* lastWrite = nullptr;
     const Fact* lastSave = nullptr;
     const Fact* lastCycle = nullptr;
-    DriveValues held;              ///< last known values
-    DriveValues saved;             ///< last known in permanent memory
+    DriveValues held;  ///< last known values
+    DriveValues saved; ///< last known in permanent memory
     [[nodiscard]] bool cycledSinceSave() const;
 };
 [[nodiscard]] DriveMemory memoryOf(const Evidence& evidence);

@@ -21,13 +21,16 @@ struct Fact {
     Person person;
     Origin origin = Origin::Typed;
     Instrument instrument;
-    DriveIdentity identity;  ///< of the drive it came from; unknown when none was connected
-    Fingerprint prints;      ///< of the plan at that moment
+    DriveIdentity identity; ///< of the drive it came from; unknown when none was connected
+    Fingerprint prints;     ///< of the plan at that moment
     Payload payload;
-    std::string hash;        ///< SHA-256 over the fact and the hash before it
+    std::string hash; ///< SHA-256 over the fact and the hash before it
 
     template <class P>
-    [[nodiscard]] const P* as() const { return std::get_if<P>(&payload); }
+    [[nodiscard]] const P* as() const
+    {
+        return std::get_if<P>(&payload);
+    }
 };
 
 /// A record: facts by number. A deque, because references to facts outlive the adding of more.

@@ -10,11 +10,11 @@ namespace ridge {
 
 /// The parts of a plan on which results depend; one change names one of them.
 enum class PlanPart {
-    WiringMains,     ///< supply, fuse, earth
-    WiringMotor,     ///< motor cable with the brake's pair
+    WiringMains, ///< supply, fuse, earth
+    WiringMotor, ///< motor cable with the brake's pair
     WiringFeedback,
     WiringResistor,
-    WiringSafety,    ///< torque-off inputs and their monitor
+    WiringSafety, ///< torque-off inputs and their monitor
     Motor,
     Feedback,        ///< the device
     Coupling,        ///< mechanism and everything between it and the motor
@@ -24,8 +24,8 @@ enum class PlanPart {
     Mass,
     SpeedLimit,
     Brake,
-    SafetyPlan,      ///< delay, permitted times and drop, category
-    Process,         ///< what the process permits, and the test move
+    SafetyPlan, ///< delay, permitted times and drop, category
+    Process,    ///< what the process permits, and the test move
 };
 inline constexpr std::size_t planPartCount = 16;
 [[nodiscard]] std::string_view planPartName(PlanPart part); ///< "the motor"; for sentences

@@ -77,15 +77,15 @@ struct MoveCaptured {
     bool settled = false;
 };
 struct StopTested {
-    std::string kind;       ///< "SS1", "channel A", "channel B", "restart"
-    std::string trace;      ///< id of the trace; may be empty
-    double speed = 0;       ///< at the request [m/s or rad/s]
-    double rampTime = 0;    ///< request to the begin of the ramp [s]
-    double stopTime = 0;    ///< request to standstill [s]
-    double brakeTime = 0;   ///< request to brake closed; 0: not seen [s]
-    double offTime = 0;     ///< request to torque off [s]
-    double travel = 0;      ///< of the load until standstill [m or rad]
-    double drop = 0;        ///< of the load after torque off [m or rad]
+    std::string kind;     ///< "SS1", "channel A", "channel B", "restart"
+    std::string trace;    ///< id of the trace; may be empty
+    double speed = 0;     ///< at the request [m/s or rad/s]
+    double rampTime = 0;  ///< request to the begin of the ramp [s]
+    double stopTime = 0;  ///< request to standstill [s]
+    double brakeTime = 0; ///< request to brake closed; 0: not seen [s]
+    double offTime = 0;   ///< request to torque off [s]
+    double travel = 0;    ///< of the load until standstill [m or rad]
+    double drop = 0;      ///< of the load after torque off [m or rad]
     bool passed = false;
     std::string note;
 };
@@ -138,53 +138,91 @@ struct InstrumentKept {
 /// Something the link met: lost, found again, watchdog proved.
 struct LinkEvent {
     std::string text;
-    bool proof = false;   ///< the drive stopped the axis by itself when the feed stopped
-    double time = 0;      ///< from the cut to standstill [s]
-    double travel = 0;    ///< of the load in that time [m or rad]
+    bool proof = false; ///< the drive stopped the axis by itself when the feed stopped
+    double time = 0;    ///< from the cut to standstill [s]
+    double travel = 0;  ///< of the load in that time [m or rad]
 };
 
-using Payload = std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten, DriveSaved,
-                             PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested, BridgeIn, BridgeOut,
-                             Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound, PositionLost, StruckOut,
-                             PhotoKept, InstrumentKept, LinkEvent>;
+using Payload = std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten,
+                             DriveSaved, PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested,
+                             BridgeIn, BridgeOut, Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound,
+                             PositionLost, StruckOut, PhotoKept, InstrumentKept, LinkEvent>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
-    "note",         "plan",         "old-entry",  "step",       "conductor",    "drive-read", "drive-written",
-    "drive-saved",  "power-cycled", "hand-turn",  "direction",  "jog",          "capture",    "stop-test",
-    "bridge-in",    "bridge-out",   "acknowledged", "waiver",   "signature",    "fault-seen", "fault-reset",
-    "drive-bound",  "position-lost", "struck-out", "photo",     "instrument",   "link"};
+    "note",        "plan",          "old-entry",    "step",      "conductor",  "drive-read", "drive-written",
+    "drive-saved", "power-cycled",  "hand-turn",    "direction", "jog",        "capture",    "stop-test",
+    "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
+    "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
-/// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a member.
+/// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
+/// member.
 template <class V>
-void fields(V&& v, NoteMade& p) { v("text", p.text); }
+void fields(V&& v, NoteMade& p)
+{
+    v("text", p.text);
+}
 template <class V>
-void fields(V&& v, PlanChanged& p) { v("text", p.text); }
+void fields(V&& v, PlanChanged& p)
+{
+    v("text", p.text);
+}
 template <class V>
-void fields(V&& v, OldEntry& p) { v("kind", p.kind), v("text", p.text); }
+void fields(V&& v, OldEntry& p)
+{
+    v("kind", p.kind), v("text", p.text);
+}
 template <class V>
-void fields(V&& v, StepDone& p) { v("step", p.step), v("outcome", p.outcome), v("reason", p.reason), v("values", p.values), v("words", p.words); }
+void fields(V&& v, StepDone& p)
+{
+    v("step", p.step), v("outcome", p.outcome), v("reason", p.reason), v("values", p.values), v("words", p.words);
+}
 template <class V>
-void fields(V&& v, ConductorSeen& p) { v("conductor", p.conductor), v("ticked", p.ticked), v("doubted", p.doubted), v("reading", p.reading); }
+void fields(V&& v, ConductorSeen& p)
+{
+    v("conductor", p.conductor), v("ticked", p.ticked), v("doubted", p.doubted), v("reading", p.reading);
+}
 template <class V>
-void fields(V&& v, DriveRead& p) { v("values", p.values); }
+void fields(V&& v, DriveRead& p)
+{
+    v("values", p.values);
+}
 template <class V>
-void fields(V&& v, DriveWritten& p) { v("wanted", p.wanted), v("readBack", p.readBack); }
+void fields(V&& v, DriveWritten& p)
+{
+    v("wanted", p.wanted), v("readBack", p.readBack);
+}
 template <class V>
-void fields(V&& v, DriveSaved& p) { v("values", p.values); }
+void fields(V&& v, DriveSaved& p)
+{
+    v("values", p.values);
+}
 template <class V>
-void fields(V&& v, PowerCycled& p) { v("values", p.values); }
+void fields(V&& v, PowerCycled& p)
+{
+    v("values", p.values);
+}
 template <class V>
-void fields(V&& v, HandTurned& p) { v("counts", p.counts), v("expected", p.expected); }
+void fields(V&& v, HandTurned& p)
+{
+    v("counts", p.counts), v("expected", p.expected);
+}
 template <class V>
-void fields(V&& v, DirectionSeen& p) { v("agrees", p.agrees); }
+void fields(V&& v, DirectionSeen& p)
+{
+    v("agrees", p.agrees);
+}
 template <class V>
-void fields(V&& v, Jogged& p) { v("speed", p.speed), v("torqueShare", p.torqueShare); }
+void fields(V&& v, Jogged& p)
+{
+    v("speed", p.speed), v("torqueShare", p.torqueShare);
+}
 template <class V>
 void fields(V&& v, LoopGains& p)
 {
-    v("positionGain_1_s", p.positionGain), v("velocityGain_Nms_rad", p.velocityGain), v("integralTime_s", p.integralTime);
+    v("positionGain_1_s", p.positionGain), v("velocityGain_Nms_rad", p.velocityGain),
+        v("integralTime_s", p.integralTime);
     v("setPointWeight", p.setPointWeight), v("speedFeedforward", p.speedFeedforward);
     v("accelerationFeedforward", p.accelerationFeedforward), v("feedforwardInertia_kgm2", p.feedforwardInertia);
     v("torqueLimit_Nm", p.torqueLimit), v("torqueFilter_s", p.torqueFilter), v("speedFilter_s", p.speedFilter);
@@ -200,37 +238,80 @@ void fields(V&& v, MoveCaptured& p)
 template <class V>
 void fields(V&& v, StopTested& p)
 {
-    v("kind", p.kind), v("trace", p.trace), v("speed", p.speed), v("rampTime_s", p.rampTime), v("stopTime_s", p.stopTime);
+    v("kind", p.kind), v("trace", p.trace), v("speed", p.speed), v("rampTime_s", p.rampTime),
+        v("stopTime_s", p.stopTime);
     v("brakeTime_s", p.brakeTime), v("offTime_s", p.offTime), v("travel", p.travel), v("drop", p.drop);
     v("passed", p.passed), v("note", p.note);
 }
 template <class V>
-void fields(V&& v, BridgeIn& p) { v("bridge", p.bridge), v("from", p.from), v("to", p.to), v("why", p.why); }
+void fields(V&& v, BridgeIn& p)
+{
+    v("bridge", p.bridge), v("from", p.from), v("to", p.to), v("why", p.why);
+}
 template <class V>
-void fields(V&& v, BridgeOut& p) { v("bridge", p.bridge); }
+void fields(V&& v, BridgeOut& p)
+{
+    v("bridge", p.bridge);
+}
 template <class V>
-void fields(V&& v, Acknowledged& p) { v("what", p.what), v("text", p.text); }
+void fields(V&& v, Acknowledged& p)
+{
+    v("what", p.what), v("text", p.text);
+}
 template <class V>
-void fields(V&& v, Waived& p) { v("what", p.what), v("reason", p.reason); }
+void fields(V&& v, Waived& p)
+{
+    v("what", p.what), v("reason", p.reason);
+}
 template <class V>
-void fields(V&& v, Signed& p) { v("side", p.side), v("remarks", p.remarks), v("rehearsal", p.rehearsal); }
+void fields(V&& v, Signed& p)
+{
+    v("side", p.side), v("remarks", p.remarks), v("rehearsal", p.rehearsal);
+}
 template <class V>
-void fields(V&& v, FaultSeen& p) { v("code", p.code), v("words", p.words), v("history", p.history); }
+void fields(V&& v, FaultSeen& p)
+{
+    v("code", p.code), v("words", p.words), v("history", p.history);
+}
 template <class V>
-void fields(V&& v, FaultReset& p) { v("code", p.code); }
+void fields(V&& v, FaultReset& p)
+{
+    v("code", p.code);
+}
 template <class V>
-void fields(V&& v, DriveBound& p) { v("replaces", p.replaces), v("reason", p.reason); }
+void fields(V&& v, DriveBound& p)
+{
+    v("replaces", p.replaces), v("reason", p.reason);
+}
 template <class V>
-void fields(V&& v, PositionLost& p) { v("reason", p.reason); }
+void fields(V&& v, PositionLost& p)
+{
+    v("reason", p.reason);
+}
 template <class V>
-void fields(V&& v, StruckOut& p) { v("number", p.number), v("reason", p.reason); }
+void fields(V&& v, StruckOut& p)
+{
+    v("number", p.number), v("reason", p.reason);
+}
 template <class V>
-void fields(V&& v, PhotoKept& p) { v("blob", p.blob), v("of", p.of); }
+void fields(V&& v, PhotoKept& p)
+{
+    v("blob", p.blob), v("of", p.of);
+}
 template <class V>
-void fields(V&& v, Instrument& p) { v("kind", p.kind), v("serial", p.serial), v("calibrated", p.calibrated); }
+void fields(V&& v, Instrument& p)
+{
+    v("kind", p.kind), v("serial", p.serial), v("calibrated", p.calibrated);
+}
 template <class V>
-void fields(V&& v, InstrumentKept& p) { v("instrument", p.instrument); }
+void fields(V&& v, InstrumentKept& p)
+{
+    v("instrument", p.instrument);
+}
 template <class V>
-void fields(V&& v, LinkEvent& p) { v("text", p.text), v("proof", p.proof), v("time_s", p.time), v("travel", p.travel); }
+void fields(V&& v, LinkEvent& p)
+{
+    v("text", p.text), v("proof", p.proof), v("time_s", p.time), v("travel", p.travel);
+}
 
 } // namespace ridge

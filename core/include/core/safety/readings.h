@@ -19,7 +19,8 @@ struct PhaseBalance {
 /// A copper winding's resistance at 20 °C: R·254.5/(234.5 + T); T in °C, −40 to 180. @error out-of-range
 [[nodiscard]] Result<double> copperAt20(double resistance, double celsius);
 
-/// Insulation resistance corrected to 40 °C: it halves for every 10 K. [ohm], [°C]; enough from 1 Mohm (IEC 60204-1, 18.3, from memory).
+/// Insulation resistance corrected to 40 °C: it halves for every 10 K. [ohm], [°C]; enough from 1 Mohm (IEC
+/// 60204-1, 18.3, from memory).
 [[nodiscard]] double insulationAt40(double resistance, double celsius) noexcept;
 inline constexpr double leastInsulation = 1e6; ///< [ohm]
 

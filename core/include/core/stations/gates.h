@@ -15,16 +15,17 @@ struct LinkState {
     bool valuesKnown = false;    ///< everything was read or written and read back since the connection began
     std::uint16_t error = 0;
     DriveIdentity identity;
-    DriveIdentity bound;         ///< the real drive of this axis; unknown: none yet
+    DriveIdentity bound; ///< the real drive of this axis; unknown: none yet
 };
 
 /// Why it may not be done now; empty: it may. One place for the window and every other way in.
 [[nodiscard]] Message refusal(Act act, const Evaluation& evaluation, const Evidence& evidence, const LinkState& link);
 
 /// Why a fact may not be typed into the record as it stands; empty: it may.
-/// A proof without instrument, a step that is locked or whose cautions were not acknowledged, a waiver without the role, a bridge
-/// struck off that was never in, a signature.
-[[nodiscard]] Message refusalToRecord(const Fact& fact, const Machine& machine, const Axis& axis, const Evaluation& evaluation, const Evidence& evidence);
+/// A proof without instrument, a step that is locked or whose cautions were not acknowledged, a waiver without the
+/// role, a bridge struck off that was never in, a signature.
+[[nodiscard]] Message refusalToRecord(const Fact& fact, const Machine& machine, const Axis& axis,
+                                      const Evaluation& evaluation, const Evidence& evidence);
 
 /// Why the axis cannot be handed over; empty: it can. In the practice view it is a rehearsal.
 [[nodiscard]] std::vector<Message> refusalsToSign(const Evaluation& evaluation, const Evidence& evidence);

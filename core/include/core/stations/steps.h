@@ -44,6 +44,7 @@ struct StepStatus {
     bool practised = false;     ///< passed on simulated evidence: hollow, never counted as done
     Message reason;             ///< why it is in this state
     const Fact* fact = nullptr; ///< the one that decides; may be none
+    bool expired = false;       ///< of S03: the reading served its time; terminals are not to be touched on it any more
     [[nodiscard]] bool done() const
     {
         return state == StepState::Passed || state == StepState::Waived || state == StepState::NotApplicable;
@@ -53,7 +54,8 @@ using StepStates = std::vector<StepStatus>; ///< by number, all 32
 
 /// The state of every step: a pure function of plan, facts and what the plan's rules found.
 /// @param findings  of the connection plan; `planned` says whether there is a plan to judge at all
-[[nodiscard]] StepStates stepStates(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned);
+[[nodiscard]] StepStates stepStates(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings,
+                                    bool planned);
 
 /// The next thing to do; nothing when all is done. In the practice view the steps by hand are passed over.
 [[nodiscard]] const StepStatus* nextStep(const StepStates& states, const View& view);
@@ -64,7 +66,8 @@ struct StepJudgement {
     Message reason;
 };
 /// @error missing (subject: the entry), refused when the step is locked or a caution was not acknowledged
-[[nodiscard]] Result<StepJudgement> judgeStep(const WorkStep& step, const Machine& machine, const Axis& axis, const StepDone& typed);
+[[nodiscard]] Result<StepJudgement> judgeStep(const WorkStep& step, const Machine& machine, const Axis& axis,
+                                              const StepDone& typed);
 
 /// Cautions of the step that were not acknowledged since it was last done.
 [[nodiscard]] std::vector<std::string_view> openCautions(const WorkStep& step, const Evidence& evidence, bool hangs);
@@ -94,8 +97,8 @@ struct Caution {
 [[nodiscard]] std::span<const Caution> cautions();
 [[nodiscard]] std::string_view cautionText(std::string_view id);
 
-/// A bus reading under 1 V that is young enough, by the person at work now, with nothing switched on since: conductors may be
-/// touched and ticked. (1 V and 30 minutes: common practice and our choice.)
+/// A bus reading under 1 V that is young enough, by the person at work now, with nothing switched on since: conductors
+/// may be touched and ticked. (1 V and 30 minutes: common practice and our choice.)
 [[nodiscard]] bool terminalsAreDead(const StepStates& states);
 
 } // namespace ridge

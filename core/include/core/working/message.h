@@ -31,9 +31,9 @@ struct Decimal {
 /// What stands for one {} of a template.
 using MessageTerm = std::variant<std::string, std::int64_t, Amount, Decimal, std::vector<Message>>;
 
-/// A sentence that core makes: a template literal and typed terms. The reader's side translates the template and prints the
-/// quantities in the reader's units. Each {} takes the next term, {1} the first, {2} the second, in the order a language wants.
-/// A plain text without terms is a template too.
+/// A sentence that core makes: a template literal and typed terms. The reader's side translates the template and prints
+/// the quantities in the reader's units. Each {} takes the next term, {1} the first, {2} the second, in the order a
+/// language wants. A plain text without terms is a template too.
 struct Message {
     std::string text;
     std::vector<MessageTerm> terms;

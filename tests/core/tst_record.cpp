@@ -1,0 +1,715 @@
+#include "core/model/patterns.h"
+#include "core/stations/gates.h"
+#include "core/stations/planfacts.h"
+#include "store/machinejson.h"
+
+#include <QTest>
+
+#include <set>
+
+using namespace ridge;
+
+namespace {
+const DriveIdentity realDrive{"Bench", "Marl 2.5", "4711", "1.4", false};
+const DriveIdentity practiceDrive{"Vortex Ridge bench", "Simulated servo", "99", "1.0", true};
+
+/// A record that grows fact by fact on the tray lift, and what follows from it.
+class Story {
+public:
+    Story()
+        : machine(store::demoMachine())
+    {
+        view.person = {"R. Sorrel", "technician"};
+        view.identity = realDrive;
+        view.now = "2026-11-28T10:00:00Z";
+    }
+    [[nodiscard]] Axis& axis() { return machine.axes[0]; }
+    Fact& add(Payload payload, Origin origin = Origin::Typed)
+    {
+        Fact& f = facts.emplace_back();
+        f.number = static_cast<std::int64_t>(facts.size());
+        f.time = view.now;
+        f.axis = axis().id;
+        f.person = view.person;
+        f.origin = origin;
+        if (fromDrive(payload) || std::holds_alternative<StepDone>(payload))
+            f.identity = origin == Origin::Simulated ? practiceDrive : view.identity;
+        f.prints = fingerprintOf(machine, axis());
+        f.payload = std::move(payload);
+        return f;
+    }
+    /// A step typed as done with the values that pass it; judged as the window judges it.
+    void done(int number, std::map<std::string, double> values = {}, std::map<std::string, std::string> words = {})
+    {
+        const WorkStep& step = workSteps()[static_cast<std::size_t>(number - 1)];
+        for (const StepEntry& e : step.entries)
+            if (e.kind == StepEntry::Kind::Confirm && !values.contains(std::string(e.key)))
+                values[std::string(e.key)] = 1;
+        const StepDone typed{std::string(step.id), "passed", {}, values, words};
+        const auto judged = judgeStep(step, machine, axis(), typed);
+        QVERIFY2(judged.has_value(), (std::string(step.id) + (judged ? "" : judged.error().subject)).c_str());
+        QVERIFY2(judged->passed, (std::string(step.id) + ": " + plain(judged->reason)).c_str());
+        add(typed);
+    }
+    /// Everything, in the order of the work, on the real drive.
+    void wholeJob()
+    {
+        done(1, {}, {{"assessment", "RA-7"}});
+        done(2);
+        done(3, {{"bus", 0.2}, {"lines", 0}, {"earth", 0}});
+        done(5, {{"resistance", 0.05}, {"length", 5}});
+        const ServoMotor& m = *axis().choice.motor;
+        done(6, {{"uv", m.resistance}, {"vw", m.resistance}, {"wu", m.resistance}});
+        done(7, {{"resistance", 2e8}});
+        done(8, {{"coil", 24 / m.brakeCurrent}});
+        done(9, {{"voltage", 24}});
+        done(10, {{"voltage", 24.1}});
+        add(DriveRead{{{{0x608F, 1}, 1}}}, Origin::Measured);
+        add(DriveBound{}, Origin::Measured);
+        add(HandTurned{m.countsPerTurn, m.countsPerTurn}, Origin::Measured);
+        done(13);
+        add(DriveWritten{{{{0x608F, 1}, 2}}, {{{0x608F, 1}, 2}}}, Origin::Measured);
+        add(DriveSaved{{{{0x608F, 1}, 2}}}, Origin::Measured);
+        add(PowerCycled{{{{0x608F, 1}, 2}}}, Origin::Measured);
+        done(16, {{"line", 400}, {"bus", 565}});
+        done(17, {{"resistance", m.resistance}, {"inductance", m.inductance}});
+        done(18, {{"first", 0.1}, {"second", 0.12}});
+        add(DirectionSeen{true}, Origin::Measured);
+        add(Jogged{0.02, 0.6}, Origin::Measured);
+        add(Jogged{-0.02, 0.6}, Origin::Measured);
+        done(21, {{"drop", 1e-4}});
+        done(22, {{"bus", 0.1}});
+        done(23, {{"error", 1e-5}});
+        done(24);
+        done(25, {{"count", 5}, {"spread", 1e-5}});
+        done(26);
+        for (int k = 0; k < 10; ++k)
+            add(StopTested{"SS1", "", 0.4, 0.03, 0.105 + 0.001 * k, 0.17, 0.23, 0.016, 0, true, ""}, Origin::Measured);
+        done(28, {}, {{"before", "A1"}, {"after", "B2"}, {"readBack", "B2"}});
+        for (const char* kind : {"SS1", "channel A", "channel B", "restart"})
+            add(StopTested{kind, "", 0.4, 0.03, 0.105, 0.17, 0.23, 0.016, 0, true, ""}, Origin::Measured);
+        done(30, {{"count", 0}});
+        add(DriveSaved{{{{0x608F, 1}, 2}}}, Origin::Measured);
+        add(PowerCycled{{{{0x608F, 1}, 2}}}, Origin::Measured);
+        add(Signed{"gives", "", false}).identity = view.identity;
+        add(Signed{"takes", "", false}).identity = view.identity;
+    }
+    [[nodiscard]] Evidence evidence() { return Evidence(facts, axis().id, view, fingerprintOf(machine, axis())); }
+    [[nodiscard]] Evaluation evaluated() { return evaluate(machine, axis(), evidence()); }
+    [[nodiscard]] StepStatus step(int number) { return evaluated().steps[static_cast<std::size_t>(number - 1)]; }
+    [[nodiscard]] std::set<int> staleSteps()
+    {
+        std::set<int> out;
+        for (const StepStatus& s : evaluated().steps)
+            if (s.state == StepState::Stale)
+                out.insert(s.step->number);
+        return out;
+    }
+    [[nodiscard]] LinkState link() const
+    {
+        LinkState l;
+        l.connected = l.identified = l.watchdog = l.valuesKnown = true;
+        l.identity = view.identity;
+        l.bound = boundDrive(facts, machine.axes[0].id);
+        return l;
+    }
+    [[nodiscard]] std::string refused(Act act, LinkState l)
+    {
+        const Evidence seen = evidence();
+        return plain(refusal(act, evaluate(machine, axis(), seen), seen, l));
+    }
+    [[nodiscard]] std::string refusedTyped(Payload payload, Instrument instrument = {}, Person person = {"R. Sorrel", "technician"})
+    {
+        Fact f;
+        f.person = person;
+        f.instrument = instrument;
+        f.identity = view.identity;
+        f.axis = axis().id;
+        f.payload = std::move(payload);
+        const Evidence seen = evidence();
+        return plain(refusalToRecord(f, machine, axis(), evaluate(machine, axis(), seen), seen));
+    }
+
+    Machine machine;
+    Facts facts;
+    View view;
+};
+
+std::set<int> range(std::initializer_list<std::pair<int, int>> ranges)
+{
+    std::set<int> out;
+    for (const auto& [from, to] : ranges)
+        for (int k = from; k <= to; ++k)
+            out.insert(k);
+    return out;
+}
+QString list(const std::set<int>& steps)
+{
+    QStringList out;
+    for (const int k : steps)
+        out += QString::number(k);
+    return out.join(QLatin1Char(' '));
+}
+} // namespace
+
+/// The record: what counts, what goes stale and why, which steps are open, what is refused. The rules are those of the order of the
+/// work (common practice); limits have their source beside them.
+class TestRecord : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void sentencesArePrintedForTheirReader()
+    {
+        const Message m = say("The loop is aimed at {}; a third of the anti-resonance is {}.", amount(40, Quantity::Frequency), amount(0.0254, Quantity::Length));
+        QCOMPARE(plain(m), std::string("The loop is aimed at 40\u00A0Hz; a third of the anti-resonance is 25.4\u00A0mm."));
+        QVERIFY(plain(m, {UnitSystem::Imperial}).find("1\u00A0in") != std::string::npos);
+        // another language may turn the order round
+        const auto turned = [](std::string_view) { return std::string("{2}, {1}"); };
+        QCOMPARE(plain(m, {UnitSystem::Metric, turned}), std::string("25.4\u00A0mm, 40\u00A0Hz"));
+        QCOMPARE(plain(counted(1, "{} check fails.", "{} checks fail.")), std::string("1 check fails."));
+        QCOMPARE(plain(counted(3, "{} check fails.", "{} checks fail.")), std::string("3 checks fail."));
+        // braces that are no hole stay
+        QCOMPARE(plain(say("{x} {", 1)), std::string("{x} {"));
+    }
+
+    /// RS01: a fact without person, identity or instrument is open and answers nothing.
+    void anIncompleteFactIsOpen()
+    {
+        Story s;
+        Fact& read = s.add(DriveRead{{{{0x6040, 0}, 1}}}, Origin::Measured);
+        QCOMPARE(s.evidence().standing(read), Standing::Counts);
+        read.person = {};
+        QCOMPARE(s.evidence().standing(read), Standing::Open);
+        QVERIFY(!s.evaluated().memory.backup);
+        read.person = s.view.person;
+        read.identity = {};
+        QCOMPARE(s.evidence().standing(read), Standing::Open);
+        Fact& typed = s.add(StopTested{"channel A", "", 0, 0, 0, 0, 0, 0, 0, true, ""});
+        QCOMPARE(s.evidence().standing(typed), Standing::Open); // a proof without instrument
+        QVERIFY2(s.evidence().whyNot(typed).says("the instrument"), plain(s.evidence().whyNot(typed)).c_str());
+        typed.instrument = {"scope", "S-12", "2027-01-01"};
+        QCOMPARE(s.evidence().standing(typed), Standing::Counts);
+    }
+
+    /// RS02: change the serial number, and jog, backup, counts and proofs are closed again.
+    void evidenceCountsOnlyForItsDrive()
+    {
+        Story s;
+        s.wholeJob();
+        QCOMPARE(s.evaluated().check("set.backup")->verdict, Verdict::Ok);
+        QCOMPARE(s.evaluated().check("guard.proved")->verdict, Verdict::Ok);
+        s.view.identity.serial = "4712";
+        const Evaluation e = s.evaluated();
+        for (const char* id : {"set.backup", "turn.counts", "turn.jogged", "guard.proved"})
+            QVERIFY2(e.check(id)->verdict == Verdict::Unknown, id);
+        for (const Fact& f : s.facts)
+            if (fromDrive(f.payload))
+                QCOMPARE(s.evidence().standing(f), Standing::OtherDrive);
+        const std::string why = s.refused(Act::Jog, s.link());
+        QVERIFY2(why.find("4711") != std::string::npos && why.find("4712") != std::string::npos, why.c_str());
+        // until a person says that it was replaced; then it is that drive, and nothing of the old one is proved (RS29)
+        s.add(DriveBound{"4711", "burnt"}, Origin::Measured);
+        QCOMPARE(s.refused(Act::Write, s.link()), std::string(cautionText("C-07")));
+        for (int n = 10; n <= 28; ++n)
+            QVERIFY2(!s.step(n).done(), qPrintable(QString::number(n)));
+        QVERIFY(s.step(6).done()); // the winding is the same
+    }
+
+    /// RS03: facts are struck out, never taken away.
+    void aStruckFactStaysAndAnswersNothing()
+    {
+        Story s;
+        s.add(DirectionSeen{true}, Origin::Measured);
+        QCOMPARE(s.evaluated().check("turn.direction")->verdict, Verdict::Ok);
+        s.add(StruckOut{1, "looked at the wrong axis"});
+        QCOMPARE(s.evaluated().check("turn.direction")->verdict, Verdict::Unknown);
+        QCOMPARE(s.evidence().all().size(), std::size_t{2});
+        QCOMPARE(s.evidence().standing(s.facts[0]), Standing::Struck);
+        s.add(StruckOut{2, "it was the right one"}); // striking a striking out brings nothing back by itself
+        QCOMPARE(s.evidence().standing(s.facts[0]), Standing::Struck);
+    }
+
+    /// EV01: a whole simulated walk, then a real identity: jog locked, no backup, no proof.
+    void practiceProvesNothing()
+    {
+        Story s;
+        s.view.identity = practiceDrive;
+        const double counts = s.axis().choice.motor->countsPerTurn;
+        s.add(DriveRead{{{{0x608F, 1}, 1}}}, Origin::Simulated);
+        s.add(DriveWritten{{{{0x608F, 1}, 2}}, {{{0x608F, 1}, 2}}}, Origin::Simulated);
+        s.add(HandTurned{counts, counts}, Origin::Simulated);
+        s.add(DirectionSeen{true}, Origin::Simulated);
+        s.add(Jogged{0.02, 0.6}, Origin::Simulated);
+        s.add(Jogged{-0.02, 0.6}, Origin::Simulated);
+        for (const char* kind : {"SS1", "channel A", "channel B", "restart"})
+            s.add(StopTested{kind, "", 0.4, 0.03, 0.105, 0.17, 0.23, 0.016, 0, true, ""}, Origin::Simulated);
+        const Evaluation practised = s.evaluated();
+        for (const char* id : {"set.backup", "turn.counts", "turn.jogged", "guard.proved"})
+            QVERIFY2(practised.check(id)->verdict == Verdict::Practised, id); // hollow, never ok
+        QVERIFY(practised.steps[19].practised && practised.steps[28].practised);
+        QCOMPARE(s.refused(Act::Jog, s.link()), std::string());
+        s.view.identity = realDrive;
+        const Evaluation real = s.evaluated();
+        for (const char* id : {"set.backup", "turn.counts", "turn.jogged", "guard.proved"})
+            QVERIFY2(real.check(id)->verdict == Verdict::Unknown, id);
+        for (const StepStatus& step : real.steps)
+            QVERIFY2(!step.practised && (step.step->number == 4 || !step.done()), step.step->id.data());
+        LinkState link = s.link();
+        QVERIFY(!s.refused(Act::Jog, link).empty());
+        link.bound = realDrive;
+        QCOMPARE(s.refused(Act::Write, link), std::string(cautionText("C-07")));
+        QVERIFY(!refusalsToSign(real, s.evidence()).empty());
+    }
+
+    void theOrderOfTheWorkLocks()
+    {
+        Story s;
+        QCOMPARE(s.step(1).state, StepState::Open);
+        for (int n = 2; n <= 32; ++n)
+            if (n != 4)
+                QVERIFY2(s.step(n).state == StepState::Locked, qPrintable(QString::number(n)));
+        QCOMPARE(s.step(4).state, StepState::Passed); // the plan's rules are silent; they lock nobody
+        QVERIFY2(s.step(3).reason.says("First S02"), plain(s.step(3).reason).c_str());
+        s.done(1, {}, {{"gap", "the brake's plate is painted over"}});
+        QCOMPARE(s.step(2).state, StepState::Open);
+        QCOMPARE(nextStep(s.evaluated().steps, s.view)->step->number, 2);
+        // a failed step keeps later ones locked, a retry keeps the earlier result
+        s.done(2);
+        s.add(StepDone{"S03", "failed", "bus 40 V", {{"bus", 40}}, {}});
+        QCOMPARE(s.step(3).state, StepState::Failed);
+        QCOMPARE(s.step(5).state, StepState::Locked);
+        s.done(3, {{"bus", 0.3}, {"lines", 0}, {"earth", 0}});
+        QCOMPARE(s.step(3).state, StepState::Passed);
+        QCOMPARE(s.step(5).state, StepState::Open);
+        QCOMPARE(s.evidence().every<StepDone>().size(), std::size_t{4});
+        // RS11: losing the link or closing while it runs is a failure of its own word
+        s.add(StepDone{"S05", "interrupted", "", {}, {}});
+        QVERIFY(s.step(5).state == StepState::Failed && s.step(5).reason.says("interrupted"));
+        s.view.running = 5;
+        QCOMPARE(s.step(5).state, StepState::Running);
+    }
+
+    void theWholeJobIsDone()
+    {
+        Story s;
+        s.wholeJob();
+        for (const StepStatus& step : s.evaluated().steps)
+            QVERIFY2(step.done(), (std::string(step.step->id) + " " + std::string(stepStateWord(step.state)) + ": " + plain(step.reason)).c_str());
+        QVERIFY(nextStep(s.evaluated().steps, s.view) == nullptr);
+    }
+
+    void stepsFollowFromTheKindOfAxis()
+    {
+        Machine machine = store::demoMachine();
+        const auto states = [&](std::size_t axis) {
+            const Facts none;
+            return evaluate(machine, machine.axes[axis], Evidence(none, machine.axes[axis].id, {})).steps;
+        };
+        const StepStates stepper = states(3), lift = states(0), dial = states(2);
+        for (const int n : {12, 17, 18})
+            QVERIFY(stepper[static_cast<std::size_t>(n - 1)].state == StepState::NotApplicable && !stepper[static_cast<std::size_t>(n - 1)].reason.empty());
+        QVERIFY(lift[20].state != StepState::NotApplicable); // it has a brake
+        QVERIFY(stepper[20].state == StepState::NotApplicable);
+        QVERIFY(dial[23].state == StepState::NotApplicable && dial[24].state == StepState::NotApplicable); // it runs on without an end
+        // every step can be typed or follows by itself, on every kind: no axis meets a dead end
+        for (const WorkStep& step : workSteps())
+            QVERIFY2(!step.entries.empty() || step.number == 4, step.id.data());
+    }
+
+    void readingsAreJudged_data()
+    {
+        QTest::addColumn<int>("number");
+        QTest::addColumn<QString>("values");
+        QTest::addColumn<bool>("passes");
+        QTest::newRow("dead bus") << 3 << "bus=0.9 lines=0 earth=0" << true;
+        QTest::newRow("1 V is not dead") << 3 << "bus=1.0 lines=0 earth=0" << false; // common practice: under 1 V
+        QTest::newRow("a live line") << 3 << "bus=0.1 lines=230 earth=0" << false;
+        QTest::newRow("tester not proved again") << 3 << "bus=0.1 lines=0 earth=0 provedAfter=0" << false;
+        // IEC 60228 class 5, from memory: 2.5 mm² 7.98 ohm/km; 5 m are 0.0399 ohm, and 0.1 for the joints
+        QTest::newRow("earth good") << 5 << "resistance=0.139 length=5" << true;
+        QTest::newRow("earth bad") << 5 << "resistance=0.141 length=5" << false;
+        QTest::newRow("insulation") << 7 << "resistance=8e6 temperature=293.15" << true;         // 8 Mohm at 20 °C are 2 at 40
+        QTest::newRow("insulation low when warm") << 7 << "resistance=3e6 temperature=293.15" << false; // 0.75 Mohm at 40 °C
+        QTest::newRow("24 V") << 10 << "voltage=21.6" << true;
+        QTest::newRow("21 V") << 10 << "voltage=21" << false;
+        QTest::newRow("bus of 400 V") << 16 << "line=400 bus=565" << true;
+        QTest::newRow("bus too low") << 16 << "line=400 bus=480" << false;
+        QTest::newRow("other mains") << 16 << "line=230 bus=325" << false;
+        QTest::newRow("phasing repeats") << 18 << "first=0 second=0.087" << true; // 5°
+        QTest::newRow("phasing does not") << 18 << "first=0 second=0.09" << false;
+        QTest::newRow("phasing over the turn") << 18 << "first=0.01 second=6.27" << true;
+        QTest::newRow("four homings") << 25 << "count=4 spread=0" << false;
+        QTest::newRow("a bridge found") << 30 << "count=1" << false;
+    }
+    void readingsAreJudged()
+    {
+        QFETCH(int, number);
+        QFETCH(QString, values);
+        QFETCH(bool, passes);
+        const WorkStep& step = workSteps()[static_cast<std::size_t>(number - 1)];
+        StepDone typed{std::string(step.id), "", "", {}, {}};
+        for (const StepEntry& e : step.entries)
+            if (e.kind == StepEntry::Kind::Confirm)
+                typed.values[std::string(e.key)] = 1;
+        for (const QString& item : values.split(QLatin1Char(' ')))
+            typed.values[item.section(QLatin1Char('='), 0, 0).toStdString()] = item.section(QLatin1Char('='), 1).toDouble();
+        const auto judged = judgeStep(step, store::demoMachine(), store::demoMachine().axes[0], typed);
+        QVERIFY(judged.has_value());
+        QVERIFY2(judged->passed == passes, plain(judged->reason).c_str());
+        QVERIFY(passes || !judged->reason.empty());
+    }
+
+    void anEntryThatIsMissingIsNamed()
+    {
+        const auto judged = judgeStep(workSteps()[2], store::demoMachine(), store::demoMachine().axes[0], {"S03", "", "", {{"provedBefore", 1}}, {}});
+        QVERIFY(!judged.has_value());
+        QCOMPARE(judged.error().code, std::string("missing"));
+        QCOMPARE(judged.error().subject, std::string("bus"));
+    }
+
+    /// The dead-bus reading expires: by age, by person, by switching on.
+    void theDeadReadingExpires()
+    {
+        Story s;
+        s.done(1, {}, {{"assessment", "RA-7"}});
+        s.done(2);
+        s.done(3, {{"bus", 0.2}, {"lines", 0}, {"earth", 0}});
+        QVERIFY(terminalsAreDead(s.evaluated().steps));
+        s.view.now = "2026-11-28T10:29:59Z";
+        QVERIFY(terminalsAreDead(s.evaluated().steps));
+        s.view.now = "2026-11-28T10:30:01Z"; // 30 min: our choice
+        QCOMPARE(s.step(3).state, StepState::Stale);
+        s.view.now = "2026-11-28T10:05:00Z";
+        s.view.person = {"T. Yarrow", "technician"};
+        QCOMPARE(s.step(3).state, StepState::Stale);
+        s.view.person = {"R. Sorrel", "technician"};
+        QVERIFY(terminalsAreDead(s.evaluated().steps));
+        s.add(DriveRead{{{{0x6040, 0}, 1}}}, Origin::Measured); // a drive that answers has its supply on
+        QCOMPARE(s.step(3).state, StepState::Stale);
+        QVERIFY2(s.step(3).reason.says("switched on"), plain(s.step(3).reason).c_str());
+    }
+
+    /// RS27 to RS30, line by line: what an edit or an event makes stale.
+    void staleness_data()
+    {
+        // work at the terminals that is open again wants the bus measured again: step 3 goes with 5 to 8
+        QTest::addColumn<QString>("change");
+        QTest::addColumn<QString>("steps");
+        QTest::newRow("a conductor of the motor") << "motor wire" << list({3, 5, 6, 32});
+        QTest::newRow("the safety wiring") << "two channels" << list({3, 5, 13, 29, 32});
+        QTest::newRow("the motor") << "motor" << list(range({{3, 3}, {6, 8}, {12, 12}, {14, 29}, {31, 32}}));
+        QTest::newRow("a coupling") << "coupling" << list(range({{3, 3}, {6, 8}, {12, 12}, {14, 29}, {31, 32}}));
+        QTest::newRow("the direction parameter") << "direction" << list(range({{12, 12}, {18, 29}, {32, 32}}));
+        QTest::newRow("a ramp") << "ramp" << list(range({{26, 29}, {32, 32}}));
+        QTest::newRow("the mass") << "mass" << list(range({{21, 21}, {26, 29}, {32, 32}}));
+        QTest::newRow("the speed") << "speed" << list(range({{26, 29}, {32, 32}}));
+        QTest::newRow("the drive") << "drive" << list(range({{10, 29}, {31, 32}}));
+        QTest::newRow("firmware") << "firmware" << list({11, 28, 29, 31, 32});
+        QTest::newRow("safety checksum") << "checksum" << list({29, 31, 32});
+        QTest::newRow("position lost") << "position" << list({25, 29, 32});
+        QTest::newRow("a bridge") << "bridge" << list({3, 4, 5, 13, 29, 32});
+    }
+    void staleness()
+    {
+        QFETCH(QString, change);
+        QFETCH(QString, steps);
+        Story s;
+        s.wholeJob();
+        QVERIFY(s.staleSteps().empty());
+        Axis& a = s.axis();
+        if (change == QLatin1String("motor wire"))
+            a.wiring.motorWire = 2.5e-6;
+        else if (change == QLatin1String("two channels"))
+            a.wiring.monitorWired = false;
+        else if (change == QLatin1String("motor"))
+            a.choice.motor->name = "another";
+        else if (change == QLatin1String("coupling"))
+            a.stages[0].inertia += 1e-6;
+        else if (change == QLatin1String("direction"))
+            a.parameters.positiveIsNegative = true;
+        else if (change == QLatin1String("ramp"))
+            a.guard.deceleration += 1;
+        else if (change == QLatin1String("mass"))
+            a.load.moving = *a.load.moving + 1;
+        else if (change == QLatin1String("speed"))
+            a.tune.testSpeed += 0.01;
+        else if (change == QLatin1String("drive"))
+            a.choice.drive->name = "another";
+        else if (change == QLatin1String("firmware"))
+            s.view.identity.firmware = "1.5";
+        else if (change == QLatin1String("checksum"))
+            s.done(28, {}, {{"before", "B2"}, {"after", "C3"}, {"readBack", "C3"}});
+        else if (change == QLatin1String("position"))
+            s.add(PositionLost{"battery"});
+        else
+            s.add(BridgeIn{"B1", "SL1.O1", "D1.S1+", "setting up"});
+        QString got = list(s.staleSteps());
+        if (change == QLatin1String("bridge")) // what the rules of the plan say has no fact that could grow old; the bridge itself fails S30
+            got = list([&] {
+                auto all = s.staleSteps();
+                all.insert(4);
+                return all;
+            }());
+        QCOMPARE(got, steps);
+        for (const StepStatus& step : s.evaluated().steps)
+            if (step.state == StepState::Stale)
+                QVERIFY2(!step.reason.empty(), step.step->id.data());
+    }
+
+    /// RS31: told before the edit, and after it who changed what and when.
+    void whatFallsIsTold()
+    {
+        Story s;
+        s.wholeJob();
+        Axis heavier = s.axis();
+        heavier.load.moving = *heavier.load.moving + 1;
+        const Evidence evidence = s.evidence();
+        const Felled felled = felledBy(evaluate(s.machine, s.axis(), evidence).steps, evidence, fingerprintOf(s.machine, heavier));
+        QCOMPARE(list({felled.steps.begin(), felled.steps.end()}), list(range({{21, 21}, {26, 29}})));
+        QCOMPARE(felled.signatures, 2);
+        s.axis() = heavier;
+        s.view.person = {"T. Yarrow", "technician"};
+        s.add(PlanChanged{"Change Moving mass"});
+        const std::string why = plain(s.step(26).reason);
+        for (const char* part : {"the moving mass", "T. Yarrow", "2026-11-28T10:00", "Change Moving mass"})
+            QVERIFY2(why.find(part) != std::string::npos, why.c_str());
+        // cleared only by doing the step again
+        s.done(26);
+        QCOMPARE(s.step(26).state, StepState::Passed);
+        const std::string fell = plain(s.step(32).reason);
+        QVERIFY2(fell.find("the moving mass changed") != std::string::npos, fell.c_str());
+    }
+
+    void undoOfTheEditMakesItCountAgain()
+    {
+        Story s;
+        s.wholeJob();
+        const double mass = *s.axis().load.moving;
+        s.axis().load.moving = mass + 1;
+        QVERIFY(!s.staleSteps().empty());
+        s.axis().load.moving = mass;
+        s.facts.pop_back(); // without the signatures, which fall with what happens
+        s.facts.pop_back();
+        QCOMPARE(list(s.staleSteps()), QString());
+    }
+
+    /// RS12: an error is waived by a competent person with a reason; a refuse has no waiver.
+    void waivers()
+    {
+        Story s;
+        QVERIFY(s.refusedTyped(Waived{"W-MNS-06 D1", "short run, fused at 6 A"}).find("competent person") != std::string::npos);
+        QCOMPARE(s.refusedTyped(Waived{"W-MNS-06 D1", "short run"}, {}, {"A. Teasel", "competent person"}), std::string());
+        QVERIFY(s.refusedTyped(Waived{"W-MNS-06 D1", ""}, {}, {"A. Teasel", "competent person"}).find("reason") != std::string::npos);
+        QVERIFY(s.refusedTyped(Waived{"W-MNS-02 D1", "it will be fine"}, {}, {"A. Teasel", "competent person"}).find("no waiver") != std::string::npos);
+        // in the step: refused while the error is open, waived with it
+        s.axis().wiring.earthWire = 1e-6; // thinner than the line conductor: W-MNS-06 (IEC 60204-1 table 1, from memory)
+        QCOMPARE(s.step(4).state, StepState::Failed);
+        for (const Finding& f : s.evaluated().findings)
+            s.add(Waived{f.rule + " " + f.subject, "fused at 6 A"}).person.role = "competent person";
+        QVERIFY2(s.step(4).state == StepState::Waived, plain(s.step(4).reason).c_str());
+    }
+
+    /// RS13: cautions are acknowledged each time anew.
+    void cautionsAreAcknowledgedAnew()
+    {
+        Story s;
+        const WorkStep& place = *stepById("S02");
+        QCOMPARE(openCautions(place, s.evidence(), true).size(), std::size_t{2});
+        QCOMPARE(openCautions(place, s.evidence(), false).size(), std::size_t{1}); // nothing hangs
+        s.add(Acknowledged{"C-02", ""});
+        s.add(Acknowledged{"C-03", ""});
+        QVERIFY(openCautions(place, s.evidence(), true).empty());
+        s.done(2);
+        QCOMPARE(openCautions(place, s.evidence(), true).size(), std::size_t{2});
+        int shown = 0, asked = 0, closed = 0;
+        for (const Caution& c : cautions()) {
+            shown += c.kind == Caution::Kind::Show;
+            asked += c.kind == Caution::Kind::Acknowledge;
+            closed += c.kind == Caution::Kind::Refuse;
+            QVERIFY(!c.text.empty());
+        }
+        QCOMPARE(cautions().size(), std::size_t{26});
+        QCOMPARE(closed, 4);
+        QCOMPARE(asked, 13);
+        QCOMPARE(shown, 9);
+    }
+
+    /// RS14: one test per refusal, on the functions through which window and command line go.
+    void refusals()
+    {
+        Story s;
+        // without a name it is planning only (RS04)
+        Story nameless;
+        nameless.view.person = {};
+        QVERIFY(nameless.refused(Act::Write, nameless.link()).find("Say who works") == 0);
+        QVERIFY(!s.refusedTyped(NoteMade{"x"}, {}, {}).empty());
+        // nobody answers, or has not said who it is
+        LinkState off = s.link();
+        off.connected = false;
+        QCOMPARE(s.refused(Act::Write, off), std::string("No drive is connected."));
+        LinkState unknown = s.link();
+        unknown.identified = false;
+        QVERIFY(!s.refused(Act::Write, unknown).empty());
+        LinkState noSerial = s.link();
+        noSerial.identity.serial.clear();
+        QVERIFY(s.refused(Act::Write, noSerial).find("serial number") != std::string::npos);
+        // the first write to a new identity is confirmed first
+        QVERIFY(s.refused(Act::Write, s.link()).find("Confirm first") == 0);
+        // writing before everything was read and kept
+        s.add(DriveBound{}, Origin::Measured);
+        QCOMPARE(s.refused(Act::Write, s.link()), std::string(cautionText("C-07")));
+        // and before the steps that come first
+        s.add(DriveRead{{{{0x6040, 0}, 1}}}, Origin::Measured);
+        QVERIFY(s.refused(Act::Write, s.link()).empty()); // the read itself is S11
+        Story done;
+        done.wholeJob();
+        done.facts.pop_back();
+        done.facts.pop_back();
+        done.add(LinkEvent{"proved", true, 0.5, 0.01}, Origin::Measured);
+        QCOMPARE(done.refused(Act::StopTest, done.link()), std::string());
+        // motion by remote
+        LinkState remote = done.link();
+        remote.remote = true;
+        QCOMPARE(done.refused(Act::Jog, remote), std::string(cautionText("C-24")));
+        // a fault is named first, never reset by a run (RS08)
+        LinkState fault = done.link();
+        fault.error = 0x8611;
+        QVERIFY(done.refused(Act::Jog, fault).find("fault") != std::string::npos);
+        QCOMPARE(done.refused(Act::ResetFault, fault), std::string());
+        QVERIFY(!done.refused(Act::ResetFault, done.link()).empty());
+        // values not known since the connection began
+        LinkState blind = done.link();
+        blind.valuesKnown = false;
+        QVERIFY(done.refused(Act::Jog, blind).find("Read from drive") == 0);
+        // no watchdog: an enabling device in hand (LK04)
+        LinkState bare = done.link();
+        bare.watchdog = false;
+        QVERIFY(done.refused(Act::Jog, bare).find("enabling device") != std::string::npos);
+        bare.enablingDevice = true;
+        QCOMPARE(done.refused(Act::Jog, bare), std::string());
+        // beyond jog speed only with the drive's own stop proved (LK05)
+        Story unproved;
+        unproved.wholeJob();
+        QVERIFY(unproved.refused(Act::Move, unproved.link()).find("stops by itself") != std::string::npos);
+        QCOMPARE(unproved.refused(Act::Jog, unproved.link()), std::string());
+        // an open refuse of the plan: nothing is written, nothing moves
+        done.machine.site.mains = 690; // above what the drive accepts: W-MNS-02
+        QVERIFY2(done.refused(Act::Write, done.link()).find("W-MNS-02") != std::string::npos, done.refused(Act::Write, done.link()).c_str());
+        QVERIFY(!done.refused(Act::Jog, done.link()).empty());
+    }
+
+    void whatMayBeTyped()
+    {
+        Story s;
+        QVERIFY(s.refusedTyped(DriveRead{}).find("cannot be typed") != std::string::npos);
+        QVERIFY(s.refusedTyped(Signed{"gives", "", false}).find("cannot be typed") != std::string::npos);
+        QVERIFY(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}).find("instrument") != std::string::npos);
+        QCOMPARE(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}, {"scope", "S-12", ""}), std::string());
+        QVERIFY(s.refusedTyped(StepDone{"S99", "passed", "", {}, {}}).find("no step") != std::string::npos);
+        QVERIFY(s.refusedTyped(StepDone{"S03", "passed", "", {}, {}}).find("locked") != std::string::npos);
+        s.done(1, {}, {{"assessment", "RA-7"}});
+        // S02 asks for its cautions first
+        const StepDone place{"S02", "passed", "", {{"area", 1}, {"charge", 1}, {"stop", 1}, {"propped", 1}}, {}};
+        QVERIFY(s.refusedTyped(place).find("Acknowledge C-02") == 0);
+        s.add(Acknowledged{"C-02", ""});
+        s.add(Acknowledged{"C-03", ""});
+        QCOMPARE(s.refusedTyped(place), std::string());
+        // a word that the values do not bear
+        s.done(2);
+        const StepDone lie{"S03", "passed", "", {{"provedBefore", 1}, {"bus", 40}, {"lines", 0}, {"earth", 0}, {"provedAfter", 1}}, {}};
+        QVERIFY2(s.refusedTyped(lie).find("failed") != std::string::npos, s.refusedTyped(lie).c_str());
+        // what cannot be left out, and what can with a reason
+        QVERIFY(!s.refusedTyped(StepDone{"S03", "not-applicable", "", {}, {}}).empty());
+        QVERIFY(s.refusedTyped(StepDone{"S07", "not-applicable", "new motor", {}, {}}).find("locked") != std::string::npos);
+        QVERIFY(s.refusedTyped(StruckOut{1, ""}).find("reason") != std::string::npos);
+        QVERIFY(s.refusedTyped(StruckOut{99, "x"}).find("no entry 99") != std::string::npos);
+        QVERIFY(s.refusedTyped(BridgeOut{"B7"}).find("No bridge B7") == 0);
+        QVERIFY(!s.refusedTyped(BridgeIn{"B1", "a", "b", ""}).empty());
+    }
+
+    void handOverIsRefusedWithItsReasons()
+    {
+        Story s;
+        s.wholeJob();
+        // the tray lift's plan asks for nothing more than watch: only what happened stands against it
+        const auto against = [&] {
+            const Evidence evidence = s.evidence();
+            std::string all;
+            for (const Message& m : refusalsToSign(evaluate(s.machine, s.axis(), evidence), evidence))
+                all += plain(m) + "\n";
+            return all;
+        };
+        const std::string before = against();
+        QVERIFY2(before.find("bridge") == std::string::npos && before.find("S29") == std::string::npos, before.c_str());
+        s.add(BridgeIn{"B1", "SL1.O1", "D1.S1+", "setting up"});
+        QVERIFY2(against().find("A temporary bridge is in") != std::string::npos, against().c_str());
+        QVERIFY2(against().find("S29") != std::string::npos, against().c_str()); // its proof is stale now
+        s.add(BridgeOut{"B1"});
+        QVERIFY(against().find("A temporary bridge is in") == std::string::npos);
+    }
+
+    void patternsMakeAxesThatCompute()
+    {
+        for (const Pattern& p : patterns()) {
+            const auto axis = axisFromPattern(p.key);
+            QVERIFY(axis.has_value());
+            const Evaluation e = evaluate(store::demoMachine(), *axis);
+            if (p.key == "empty")
+                QVERIFY(!e.problems.empty() && !e.path); // everything is asked for, nothing is invented
+            else if (p.key == "nip-feed")
+                QVERIFY2(e.chain.has_value(), e.problems.empty() ? p.key.data() : (e.problems.front().subject + " " + e.problems.front().code).c_str());
+            else
+                QVERIFY2(e.path.has_value(), e.problems.empty() ? p.key.data() : (std::string(p.key) + ": " + e.problems.front().subject + " " + e.problems.front().code).c_str());
+        }
+        QVERIFY(!axisFromPattern("levitation").has_value());
+    }
+
+    void copiesTakeThePlanNeverTheEvidence()
+    {
+        Story s;
+        s.wholeJob();
+        const Axis copy = copyOfAxis(s.machine, s.axis(), "Second lift");
+        QCOMPARE(copy.id, std::string("A7"));
+        QVERIFY(copy.load == s.axis().load);
+        s.machine.axes.push_back(copy);
+        const Evidence evidence(s.facts, copy.id, s.view, fingerprintOf(s.machine, copy));
+        QVERIFY(evidence.all().empty());
+        QCOMPARE(evaluate(s.machine, copy, evidence).check("set.backup")->verdict, Verdict::Unknown);
+    }
+
+    void versionsAreCompared()
+    {
+        const Machine& before = store::demoMachine();
+        QVERIFY(differences(before, before).empty());
+        Machine after = before;
+        after.axes[0].load.moving = 50;
+        after.site.mains = 480;
+        after.axes.erase(after.axes.begin() + 5);
+        const auto d = differences(before, after);
+        QCOMPARE(d.size(), std::size_t{3});
+        const auto mass = std::ranges::find(d, "A1", &Difference::axis);
+        QCOMPARE(mass->before, std::string("46\u00A0kg"));
+        QCOMPARE(mass->after, std::string("50\u00A0kg"));
+        QVERIFY(std::ranges::find(d, "A6", &Difference::axis)->after.empty());
+    }
+
+    void fingerprintsNameTheirPart()
+    {
+        const Machine& machine = store::demoMachine();
+        const Axis& axis = machine.axes[0];
+        const Fingerprint before = fingerprintOf(machine, axis);
+        QVERIFY(before == fingerprintOf(machine, axis));
+        Axis renamed = axis;
+        renamed.name = "another name";
+        renamed.note = "another note";
+        QVERIFY(before == fingerprintOf(machine, renamed)); // no result depends on a name
+        Axis heavier = axis;
+        heavier.load.moving = 47;
+        const PlanParts changed = changedParts(before, fingerprintOf(machine, heavier));
+        QCOMPARE(changed.count(), std::size_t{1});
+        QVERIFY(changed[static_cast<std::size_t>(PlanPart::Mass)]);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestRecord)
+#include "tst_record.moc"
