@@ -11,6 +11,7 @@
 #include <QTimer>
 
 #include <nlohmann/json.hpp>
+#include <unistd.h>
 
 #include <cmath>
 #include <cstdio>
@@ -152,5 +153,13 @@ int main(int argc, char** argv)
         device.advance(run);
     });
     timer.start(1);
+    // whoever started the bench is gone: an orphan serves nobody
+    const pid_t parent = getppid();
+    QTimer orphan;
+    QObject::connect(&orphan, &QTimer::timeout, &orphan, [&] {
+        if (getppid() != parent)
+            QCoreApplication::quit();
+    });
+    orphan.start(1000);
     return app.exec();
 }

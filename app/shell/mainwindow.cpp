@@ -67,9 +67,8 @@ MainWindow::MainWindow(QWidget* parent)
     connect(qApp, &QApplication::focusChanged, this, [this](QWidget*, QWidget* now) { tellFelled(now); });
     connect(m_ridge, &RidgeBar::stationChosen, this, &MainWindow::goTo);
     connect(m_axes, &AxisList::machineChosen, this, [this] { goTo(machineView); });
-    connect(&m_document, &Document::axisSelected, this, [this] {
-        if (m_document.hasAxis() && m_stack->currentIndex() == machineView
-            && !page()->isAncestorOf(QApplication::focusWidget()))
+    connect(m_axes, &AxisList::axisChosen, this, [this] {
+        if (m_stack->currentIndex() == machineView)
             goTo(0);
     });
     connect(&m_document, &Document::changed, this, [this] {
@@ -223,12 +222,15 @@ void MainWindow::buildMenus()
     addAction(go, tr("Next step"), QKeySequence(Qt::CTRL | Qt::Key_Return), [this] { showNext(); });
     addAction(go, tr("Stop every axis"), QKeySequence(Qt::Key_F12), [this] { m_bench.stopAll(); });
     addAction(go, tr("The machine"), QKeySequence(Qt::CTRL | Qt::Key_0), [this] { goTo(machineView); });
-    addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down),
-              [this] { m_document.selectAxis(m_document.axisIndex() + 1); });
-    addAction(go, tr("Previous axis"), QKeySequence(Qt::CTRL | Qt::Key_Up), [this] {
-        if (m_document.axisIndex() > 0)
-            m_document.selectAxis(m_document.axisIndex() - 1);
-    });
+    const auto step = [this](int by) {
+        const int to = static_cast<int>(m_document.axisIndex()) + by;
+        if (to >= 0)
+            m_document.selectAxis(static_cast<std::size_t>(to));
+        if (m_stack->currentIndex() == machineView)
+            goTo(0);
+    };
+    addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down), [step] { step(1); });
+    addAction(go, tr("Previous axis"), QKeySequence(Qt::CTRL | Qt::Key_Up), [step] { step(-1); });
     QMenu* view = menuBar()->addMenu(tr("&View"));
     addAction(view, tr("&Dark"), QKeySequence(Qt::CTRL | Qt::Key_D), [this] {
         setDark(!theme().dark);

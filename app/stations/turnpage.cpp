@@ -6,6 +6,7 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/labels.h"
 #include "app/widgets/runpanel.h"
+#include "core/objects/enable.h"
 #include "core/objects/faults.h"
 #include "core/stations/planfacts.h"
 
@@ -173,32 +174,15 @@ private:
 
     void showLadder(const LinkState& link, const link::Snapshot& s)
     {
-        struct Words {
-            QString name, advice;
-        };
-        const std::array<Words, 11> rungs{
-            {{tr("control supply, drive answers"), tr("start or connect the drive in Set; measure 24 V at the drive")},
-             {tr("both torque-off channels high"),
-              tr("chain of stops and guards; one channel low for 10 s is latched")},
-             {tr("fresh enable since torque-off returned"), tr("take the enable away and give it again")},
-             {tr("hardware enable at its level"), tr("level may be inverted; filter time; return wire")},
-             {tr("mode and owner of the command"), tr("who commands: terminals, bus or this program")},
-             {tr("no latched fault"), tr("read, record, remove the cause, then reset")},
-             {tr("motor data complete"), tr("write the planned values in Set, save, power-cycle")},
-             {tr("temperature sensor plausible"), tr("type, open or short")},
-             {tr("bus above under-voltage"), tr("mains contactor, fuse, pre-charge, phase loss")},
-             {tr("brake circuit"), tr("output overload, coil open, feedback contact")},
-             {tr("not on a limit"), tr("direction allowed, type of switch")}}};
+        EnableStates states;
+        const bool fresh = link.identified && m_bench.session().age() < 2000; // of one moment, and not an old one
+        states[0] = link.connected;
+        for (std::size_t k = 1; k < states.size(); ++k)
+            if (fresh && (s.conditionsKnown >> k & 1))
+                states[k] = (s.conditions >> k & 1) != 0;
         std::vector<LadderView::Rung> out;
-        const bool fresh = link.identified && m_bench.session().age() < 2000;
-        for (std::size_t k = 0; k < rungs.size(); ++k) {
-            std::optional<bool> closed;
-            if (k == 0)
-                closed = link.connected;
-            else if (fresh && (s.conditionsKnown >> k & 1))
-                closed = (s.conditions >> k & 1) != 0;
-            out.push_back({rungs[k].name, closed, rungs[k].advice});
-        }
+        for (std::size_t k = 0; k < states.size(); ++k)
+            out.push_back({app::said(enableRungs()[k].name), states[k], app::said(enableRungs()[k].advice)});
         m_ladder->setRungs(std::move(out));
     }
 

@@ -65,10 +65,10 @@ void AxisList::mousePressEvent(QMouseEvent* event)
     const int y = static_cast<int>(event->position().y()), k = (y - firstRow) / axisRow;
     if (y < firstRow)
         Q_EMIT machineChosen();
-    else if (m_machine && static_cast<std::size_t>(k) == m_document.axisIndex())
-        Q_EMIT m_document.axisSelected(); // back from the machine to the same axis
-    else
+    else if (static_cast<std::size_t>(k) < m_document.machine().axes.size()) {
         m_document.selectAxis(static_cast<std::size_t>(k));
+        Q_EMIT axisChosen();
+    }
 }
 
 void AxisList::keyPressEvent(QKeyEvent* event)

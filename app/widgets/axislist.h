@@ -16,6 +16,7 @@ public:
 
 Q_SIGNALS:
     void machineChosen();
+    void axisChosen();
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -84,6 +84,7 @@ void Session::connectTo(const QString& host, int port)
             m_connected = true;
             m_identified = false;
             m_identity = {};
+            m_snapshot = {}; // what another drive said is not this one's
             m_snapshotClock.invalidate();
             identify();
             m_poll.start();

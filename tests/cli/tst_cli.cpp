@@ -7,6 +7,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <sqlite3.h>
+
 #include <cmath>
 
 namespace {
@@ -325,6 +327,142 @@ private Q_SLOTS:
         QVERIFY(r.out.isEmpty());
         QCOMPARE(r.error.count('\n'), 1);
         QVERIFY(r.error.size() > 15);
+    }
+
+    /// A machine from nothing, by script.
+    void aMachineFromNothing()
+    {
+        const QString file = path("own.vridge");
+        const auto list = [](std::initializer_list<const char*> words) {
+            QStringList out;
+            for (const char* w : words)
+                out += QString::fromUtf8(w);
+            return out;
+        };
+        QCOMPARE(run({QStringLiteral("new"), file, QStringLiteral("--name"), QStringLiteral("Potting line")}).code, 0);
+        QCOMPARE(run({QStringLiteral("new"), file, QStringLiteral("--name"), QStringLiteral("Again")}).code,
+                 2);                                                          // it exists
+        QCOMPARE(run({QStringLiteral("new"), path("other.vridge")}).code, 2); // no name
+        QCOMPARE(run({QStringLiteral("new"), path("other.txt"), QStringLiteral("--name"), QStringLiteral("x")}).code,
+                 2);
+        const auto axis = [&](std::initializer_list<const char*> words) {
+            QStringList all = list(words);
+            all.insert(1, file);
+            return run(QStringList{QStringLiteral("axis")} + all);
+        };
+        QCOMPARE(axis({"add", "--name", "Lift", "--mechanism", "vertical-screw"})
+                     .json()
+                     .value(QStringLiteral("id"))
+                     .toString(),
+                 QStringLiteral("A1"));
+        QCOMPARE(axis({"add", "--name", "Stage", "--mechanism", "linear-motor", "--actuator", "linear"})
+                     .json()
+                     .value(QStringLiteral("id"))
+                     .toString(),
+                 QStringLiteral("A2"));
+        const Ran wrong = axis({"add", "--name", "X", "--mechanism", "levitation"});
+        QCOMPARE(wrong.code, 2);
+        QVERIFY(wrong.error.contains("levitation") && wrong.error.contains("vertical-screw"));
+        QCOMPARE(axis({"add", "--name", "X", "--mechanism", "belt", "--actuator", "linear"}).code, 2);
+        QCOMPARE(axis({"add", "--mechanism", "belt"}).code, 2);
+        QCOMPARE(axis({"copy", "--axis", "Lift", "--name", "Lift two"}).json().value(QStringLiteral("id")).toString(),
+                 QStringLiteral("A3"));
+        QCOMPARE(axis({"rename", "--axis", "A3", "--name", "Back lift"}).code, 0);
+        QCOMPARE(axis({"remove", "--axis", "A2"}).code, 0);
+        QCOMPARE(axis({"remove", "--axis", "A2"}).code, 2);
+        QCOMPARE(axis({"juggle", "--axis", "A1"}).code, 2);
+        const QJsonArray axes = run({QStringLiteral("evaluate"), file}).json().value(QStringLiteral("axes")).toArray();
+        QCOMPARE(axes.size(), 2);
+        QCOMPARE(axes[1].toObject().value(QStringLiteral("name")).toString(), QStringLiteral("Back lift"));
+        // every edit stands in the record, and the chain holds
+        const QJsonObject verified = run({QStringLiteral("verify"), file}).json();
+        QVERIFY(verified.value(QStringLiteral("holds")).toBool());
+        QCOMPARE(verified.value(QStringLiteral("entries")).toInt(), 5);
+        QCOMPARE(run({QStringLiteral("facts"), file, QStringLiteral("--kind"), QStringLiteral("plan")})
+                     .json()
+                     .value(QStringLiteral("facts"))
+                     .toArray()
+                     .size(),
+                 5);
+        QCOMPARE(run({QStringLiteral("facts"), file, QStringLiteral("--kind"), QStringLiteral("gossip")}).code, 2);
+        QVERIFY(run({QStringLiteral("versions"), file}).json().value(QStringLiteral("versions")).toArray().isEmpty());
+    }
+
+    /// Typed facts by script go through the same refusals as in the window.
+    void typedFactsByScript()
+    {
+        const QString file = path("typed.vridge");
+        QCOMPARE(run({QStringLiteral("import"), demo, file}).code, 0);
+        const auto append = [&](const QByteArray& json) {
+            const QString fact = path("fact.json");
+            QFile f(fact);
+            if (!f.open(QIODevice::WriteOnly) || f.write(json) < 0)
+                return Ran{};
+            f.close();
+            return run({QStringLiteral("append"), file, QStringLiteral("--axis"), QStringLiteral("A1"), fact});
+        };
+        const QByteArray who = R"("origin":"typed","person":{"name":"R. Sorrel","role":"technician"})";
+        const Ran papers = append(
+            "{" + who
+            + R"(,"kind":"step","what":{"step":"S01","outcome":"passed","words":{"assessment":"RA-7"},"values":{"plates":1,"stops":1}}})");
+        QVERIFY2(papers.code == 0, papers.error.constData());
+        QCOMPARE(papers.json().value(QStringLiteral("number")).toInt(), 1);
+        QVERIFY(!papers.json().value(QStringLiteral("hash")).toString().isEmpty());
+        struct Refused {
+            QByteArray json, part;
+        };
+        const std::vector<Refused> all{
+            {R"({"origin":"typed","kind":"note","what":{"text":"x"}})", "name of the person"},
+            {"{" + who + R"(,"kind":"drive-read","what":{}})", "cannot be typed"},
+            {"{" + who + R"(,"kind":"signature","what":{"side":"gives"}})", "cannot be typed"},
+            {R"({"origin":"measured","person":{"name":"R. Sorrel"},"kind":"note","what":{"text":"x"}})",
+             "marked as typed"},
+            {"{" + who + R"(,"drive":{"serial":"7"},"kind":"stop-test","what":{"kind":"SS1","passed":true}})",
+             "instrument"},
+            {"{" + who + R"(,"kind":"step","what":{"step":"S03","outcome":"passed","values":{}}})",
+             "needed for the result"},
+            {"{" + who
+                 + R"(,"kind":"step","what":{"step":"S02","outcome":"passed","values":{"area":1,"charge":1,"stop":1,"propped":1}}})",
+             "Acknowledge C-02"},
+            {"{" + who + R"(,"kind":"waiver","what":{"what":"W-MNS-02 D1","reason":"x"}})", "competent person"},
+            {"{" + who + R"(,"kind":"bridge-out","what":{"bridge":"B9"}})", "No bridge B9"},
+            {"{" + who + R"(,"kind":"rumour","what":{}})", "rumour"},
+            {"not json", "parse"}};
+        for (const Refused& r : all) {
+            const Ran ran = append(r.json);
+            QVERIFY2(ran.code == 2 && ran.error.contains(r.part), (r.part + ": " + ran.error).constData());
+        }
+        QCOMPARE(run({QStringLiteral("verify"), file}).json().value(QStringLiteral("entries")).toInt(),
+                 1); // none of them got in
+        const QJsonObject steps =
+            run({QStringLiteral("steps"), file, QStringLiteral("--axis"), QStringLiteral("A1")}).json();
+        QCOMPARE(steps.value(QStringLiteral("steps")).toArray().size(), 32);
+        QCOMPARE(
+            steps.value(QStringLiteral("steps")).toArray().first().toObject().value(QStringLiteral("state")).toString(),
+            QStringLiteral("passed"));
+        QCOMPARE(run({QStringLiteral("steps"), file}).code, 2);
+        QCOMPARE(run({QStringLiteral("steps"), file, QStringLiteral("--axis"), QStringLiteral("A9")}).code, 2);
+    }
+
+    void aBrokenChainIsTold()
+    {
+        const QString file = path("broken.vridge");
+        QCOMPARE(run({QStringLiteral("new"), file, QStringLiteral("--name"), QStringLiteral("x")}).code, 0);
+        for (const char* name : {"one", "two", "three"})
+            QCOMPARE(run({QStringLiteral("axis"), QStringLiteral("add"), file, QStringLiteral("--name"),
+                          QString::fromUtf8(name)})
+                         .code,
+                     0);
+        sqlite3* db = nullptr;
+        QCOMPARE(sqlite3_open(file.toUtf8().constData(), &db), SQLITE_OK);
+        QCOMPARE(sqlite3_exec(
+                     db, "DROP TRIGGER fact_no_update; UPDATE fact SET doc = replace(doc, 'A2', 'A9') WHERE number = 2",
+                     nullptr, nullptr, nullptr),
+                 SQLITE_OK);
+        sqlite3_close(db);
+        const Ran r = run({QStringLiteral("verify"), file});
+        QCOMPARE(r.code, 1);
+        QCOMPARE(r.json().value(QStringLiteral("broken")).toInt(), 2);
     }
 };
 

@@ -5,7 +5,7 @@
 #include <QTest>
 
 #include <cstdio>
-#include <map>
+#include <set>
 
 /// Every check case of tests/cases (or of the folder named by RIDGE_CASES), by the name of its function.
 /// Sources stand beside each case in its file.
@@ -41,29 +41,59 @@ private Q_SLOTS:
         cases::addTuning(table);
         cases::addSafety(table, document);
         int passed = 0, failed = 0, without = 0;
-        std::map<std::string, int> missing;
+        std::set<std::string> missing;
         for (const auto& item : document.at("cases")) {
             const auto verdict = cases::run(item, table);
-            const std::string id = item.value("id", "?");
+            const std::string id = item.value("id", "?"), function = item.value("fn", "?");
             switch (verdict.outcome) {
             case cases::Outcome::Passed: ++passed; break;
             case cases::Outcome::NoFunction:
                 ++without;
-                ++missing[item.value("fn", "?")];
+                // of a plan it is the group of rules that is not decided
+                missing.insert(function == "plan" && verdict.why.starts_with("W-") ? "plan " + verdict.why.substr(2, 3)
+                                                                                   : function);
                 break;
             case cases::Outcome::Failed:
                 ++failed;
-                std::printf("FAILED %s (%s): %s\n", id.c_str(), item.value("fn", "?").c_str(), verdict.why.c_str());
+                std::printf("FAILED %s (%s): %s\n", id.c_str(), function.c_str(), verdict.why.c_str());
                 break;
             }
         }
-        std::printf("%s: %d passed, %d failed, %d had no function to map to\n", qPrintable(QFileInfo(path).fileName()),
-                    passed, failed, without);
-        for (const auto& [name, count] : missing)
-            std::printf("    no function: %s (%d)\n", name.c_str(), count);
+        std::printf("%s: %d passed, %d failed, %d pending\n", qPrintable(QFileInfo(path).fileName()), passed, failed,
+                    without);
         QCOMPARE(failed, 0);
-        QVERIFY2(passed > 0 || !qEnvironmentVariableIsEmpty("RIDGE_CASES"), "nothing was checked");
+        if (!qEnvironmentVariableIsEmpty("RIDGE_CASES"))
+            return; // another folder has a list of its own, or none
+        const std::set<std::string> pending = pendingFunctions();
+        for (const std::string& name : missing)
+            QVERIFY2(
+                pending.contains(name),
+                ("a case without a function: " + name + " stands neither in the table nor in pending.txt").c_str());
+        m_met.insert(missing.begin(), missing.end());
+        QVERIFY2(passed > 0, "nothing was checked");
     }
+
+    /// The list of what is still pending only shrinks: a function that is there now has to leave it.
+    void pendingListIsShort()
+    {
+        if (!qEnvironmentVariableIsEmpty("RIDGE_CASES"))
+            QSKIP("another folder of cases");
+        for (const std::string& name : pendingFunctions())
+            QVERIFY2(m_met.contains(name), (name + " has its function now: strike it from pending.txt").c_str());
+    }
+
+private:
+    static std::set<std::string> pendingFunctions()
+    {
+        std::set<std::string> names;
+        QFile file(QStringLiteral(CASES_DIR "/pending.txt"));
+        if (file.open(QIODevice::ReadOnly))
+            for (const QByteArray& line : file.readAll().split('\n'))
+                if (!line.trimmed().isEmpty() && !line.startsWith('#'))
+                    names.insert(line.trimmed().toStdString());
+        return names;
+    }
+    std::set<std::string> m_met;
 };
 
 QTEST_GUILESS_MAIN(TestCases)

@@ -118,7 +118,8 @@ public:
         const Evidence seen = evidence();
         return plain(refusal(act, evaluate(machine, axis(), seen), seen, l));
     }
-    [[nodiscard]] std::string refusedTyped(Payload payload, Instrument instrument = {}, Person person = {"R. Sorrel", "technician"})
+    [[nodiscard]] std::string refusedTyped(Payload payload, Instrument instrument = {},
+                                           Person person = {"R. Sorrel", "technician"})
     {
         Fact f;
         f.person = person;
@@ -152,16 +153,18 @@ QString list(const std::set<int>& steps)
 }
 } // namespace
 
-/// The record: what counts, what goes stale and why, which steps are open, what is refused. The rules are those of the order of the
-/// work (common practice); limits have their source beside them.
+/// The record: what counts, what goes stale and why, which steps are open, what is refused. The rules are those of the
+/// order of the work (common practice); limits have their source beside them.
 class TestRecord : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
     void sentencesArePrintedForTheirReader()
     {
-        const Message m = say("The loop is aimed at {}; a third of the anti-resonance is {}.", amount(40, Quantity::Frequency), amount(0.0254, Quantity::Length));
-        QCOMPARE(plain(m), std::string("The loop is aimed at 40\u00A0Hz; a third of the anti-resonance is 25.4\u00A0mm."));
+        const Message m = say("The loop is aimed at {}; a third of the anti-resonance is {}.",
+                              amount(40, Quantity::Frequency), amount(0.0254, Quantity::Length));
+        QCOMPARE(plain(m),
+                 std::string("The loop is aimed at 40\u00A0Hz; a third of the anti-resonance is 25.4\u00A0mm."));
         QVERIFY(plain(m, {UnitSystem::Imperial}).find("1\u00A0in") != std::string::npos);
         // another language may turn the order round
         const auto turned = [](std::string_view) { return std::string("{2}, {1}"); };
@@ -294,7 +297,9 @@ private Q_SLOTS:
         Story s;
         s.wholeJob();
         for (const StepStatus& step : s.evaluated().steps)
-            QVERIFY2(step.done(), (std::string(step.step->id) + " " + std::string(stepStateWord(step.state)) + ": " + plain(step.reason)).c_str());
+            QVERIFY2(step.done(), (std::string(step.step->id) + " " + std::string(stepStateWord(step.state)) + ": "
+                                   + plain(step.reason))
+                                      .c_str());
         QVERIFY(nextStep(s.evaluated().steps, s.view) == nullptr);
     }
 
@@ -307,10 +312,12 @@ private Q_SLOTS:
         };
         const StepStates stepper = states(3), lift = states(0), dial = states(2);
         for (const int n : {12, 17, 18})
-            QVERIFY(stepper[static_cast<std::size_t>(n - 1)].state == StepState::NotApplicable && !stepper[static_cast<std::size_t>(n - 1)].reason.empty());
+            QVERIFY(stepper[static_cast<std::size_t>(n - 1)].state == StepState::NotApplicable
+                    && !stepper[static_cast<std::size_t>(n - 1)].reason.empty());
         QVERIFY(lift[20].state != StepState::NotApplicable); // it has a brake
         QVERIFY(stepper[20].state == StepState::NotApplicable);
-        QVERIFY(dial[23].state == StepState::NotApplicable && dial[24].state == StepState::NotApplicable); // it runs on without an end
+        QVERIFY(dial[23].state == StepState::NotApplicable
+                && dial[24].state == StepState::NotApplicable); // it runs on without an end
         // every step can be typed or follows by itself, on every kind: no axis meets a dead end
         for (const WorkStep& step : workSteps())
             QVERIFY2(!step.entries.empty() || step.number == 4, step.id.data());
@@ -328,8 +335,9 @@ private Q_SLOTS:
         // IEC 60228 class 5, from memory: 2.5 mm² 7.98 ohm/km; 5 m are 0.0399 ohm, and 0.1 for the joints
         QTest::newRow("earth good") << 5 << "resistance=0.139 length=5" << true;
         QTest::newRow("earth bad") << 5 << "resistance=0.141 length=5" << false;
-        QTest::newRow("insulation") << 7 << "resistance=8e6 temperature=293.15" << true;         // 8 Mohm at 20 °C are 2 at 40
-        QTest::newRow("insulation low when warm") << 7 << "resistance=3e6 temperature=293.15" << false; // 0.75 Mohm at 40 °C
+        QTest::newRow("insulation") << 7 << "resistance=8e6 temperature=293.15" << true; // 8 Mohm at 20 °C are 2 at 40
+        QTest::newRow("insulation low when warm")
+            << 7 << "resistance=3e6 temperature=293.15" << false; // 0.75 Mohm at 40 °C
         QTest::newRow("24 V") << 10 << "voltage=21.6" << true;
         QTest::newRow("21 V") << 10 << "voltage=21" << false;
         QTest::newRow("bus of 400 V") << 16 << "line=400 bus=565" << true;
@@ -352,7 +360,8 @@ private Q_SLOTS:
             if (e.kind == StepEntry::Kind::Confirm)
                 typed.values[std::string(e.key)] = 1;
         for (const QString& item : values.split(QLatin1Char(' ')))
-            typed.values[item.section(QLatin1Char('='), 0, 0).toStdString()] = item.section(QLatin1Char('='), 1).toDouble();
+            typed.values[item.section(QLatin1Char('='), 0, 0).toStdString()] =
+                item.section(QLatin1Char('='), 1).toDouble();
         const auto judged = judgeStep(step, store::demoMachine(), store::demoMachine().axes[0], typed);
         QVERIFY(judged.has_value());
         QVERIFY2(judged->passed == passes, plain(judged->reason).c_str());
@@ -361,7 +370,8 @@ private Q_SLOTS:
 
     void anEntryThatIsMissingIsNamed()
     {
-        const auto judged = judgeStep(workSteps()[2], store::demoMachine(), store::demoMachine().axes[0], {"S03", "", "", {{"provedBefore", 1}}, {}});
+        const auto judged = judgeStep(workSteps()[2], store::demoMachine(), store::demoMachine().axes[0],
+                                      {"S03", "", "", {{"provedBefore", 1}}, {}});
         QVERIFY(!judged.has_value());
         QCOMPARE(judged.error().code, std::string("missing"));
         QCOMPARE(judged.error().subject, std::string("bus"));
@@ -444,7 +454,8 @@ private Q_SLOTS:
         else
             s.add(BridgeIn{"B1", "SL1.O1", "D1.S1+", "setting up"});
         QString got = list(s.staleSteps());
-        if (change == QLatin1String("bridge")) // what the rules of the plan say has no fact that could grow old; the bridge itself fails S30
+        if (change == QLatin1String("bridge")) // what the rules of the plan say has no fact that could grow old; the
+                                               // bridge itself fails S30
             got = list([&] {
                 auto all = s.staleSteps();
                 all.insert(4);
@@ -464,7 +475,8 @@ private Q_SLOTS:
         Axis heavier = s.axis();
         heavier.load.moving = *heavier.load.moving + 1;
         const Evidence evidence = s.evidence();
-        const Felled felled = felledBy(evaluate(s.machine, s.axis(), evidence).steps, evidence, fingerprintOf(s.machine, heavier));
+        const Felled felled =
+            felledBy(evaluate(s.machine, s.axis(), evidence).steps, evidence, fingerprintOf(s.machine, heavier));
         QCOMPARE(list({felled.steps.begin(), felled.steps.end()}), list(range({{21, 21}, {26, 29}})));
         QCOMPARE(felled.signatures, 2);
         s.axis() = heavier;
@@ -497,12 +509,18 @@ private Q_SLOTS:
     void waivers()
     {
         Story s;
-        QVERIFY(s.refusedTyped(Waived{"W-MNS-06 D1", "short run, fused at 6 A"}).find("competent person") != std::string::npos);
-        QCOMPARE(s.refusedTyped(Waived{"W-MNS-06 D1", "short run"}, {}, {"A. Teasel", "competent person"}), std::string());
-        QVERIFY(s.refusedTyped(Waived{"W-MNS-06 D1", ""}, {}, {"A. Teasel", "competent person"}).find("reason") != std::string::npos);
-        QVERIFY(s.refusedTyped(Waived{"W-MNS-02 D1", "it will be fine"}, {}, {"A. Teasel", "competent person"}).find("no waiver") != std::string::npos);
+        QVERIFY(s.refusedTyped(Waived{"W-MNS-06 D1", "short run, fused at 6 A"}).find("competent person")
+                != std::string::npos);
+        QCOMPARE(s.refusedTyped(Waived{"W-MNS-06 D1", "short run"}, {}, {"A. Teasel", "competent person"}),
+                 std::string());
+        QVERIFY(s.refusedTyped(Waived{"W-MNS-06 D1", ""}, {}, {"A. Teasel", "competent person"}).find("reason")
+                != std::string::npos);
+        QVERIFY(s.refusedTyped(Waived{"W-MNS-02 D1", "it will be fine"}, {}, {"A. Teasel", "competent person"})
+                    .find("no waiver")
+                != std::string::npos);
         // in the step: refused while the error is open, waived with it
-        s.axis().wiring.earthWire = 1e-6; // thinner than the line conductor: W-MNS-06 (IEC 60204-1 table 1, from memory)
+        s.axis().wiring.earthWire =
+            1e-6; // thinner than the line conductor: W-MNS-06 (IEC 60204-1 table 1, from memory)
         QCOMPARE(s.step(4).state, StepState::Failed);
         for (const Finding& f : s.evaluated().findings)
             s.add(Waived{f.rule + " " + f.subject, "fused at 6 A"}).person.role = "competent person";
@@ -594,7 +612,8 @@ private Q_SLOTS:
         QCOMPARE(unproved.refused(Act::Jog, unproved.link()), std::string());
         // an open refuse of the plan: nothing is written, nothing moves
         done.machine.site.mains = 690; // above what the drive accepts: W-MNS-02
-        QVERIFY2(done.refused(Act::Write, done.link()).find("W-MNS-02") != std::string::npos, done.refused(Act::Write, done.link()).c_str());
+        QVERIFY2(done.refused(Act::Write, done.link()).find("W-MNS-02") != std::string::npos,
+                 done.refused(Act::Write, done.link()).c_str());
         QVERIFY(!done.refused(Act::Jog, done.link()).empty());
     }
 
@@ -603,8 +622,10 @@ private Q_SLOTS:
         Story s;
         QVERIFY(s.refusedTyped(DriveRead{}).find("cannot be typed") != std::string::npos);
         QVERIFY(s.refusedTyped(Signed{"gives", "", false}).find("cannot be typed") != std::string::npos);
-        QVERIFY(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}).find("instrument") != std::string::npos);
-        QCOMPARE(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}, {"scope", "S-12", ""}), std::string());
+        QVERIFY(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}).find("instrument")
+                != std::string::npos);
+        QCOMPARE(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}, {"scope", "S-12", ""}),
+                 std::string());
         QVERIFY(s.refusedTyped(StepDone{"S99", "passed", "", {}, {}}).find("no step") != std::string::npos);
         QVERIFY(s.refusedTyped(StepDone{"S03", "passed", "", {}, {}}).find("locked") != std::string::npos);
         s.done(1, {}, {{"assessment", "RA-7"}});
@@ -616,11 +637,16 @@ private Q_SLOTS:
         QCOMPARE(s.refusedTyped(place), std::string());
         // a word that the values do not bear
         s.done(2);
-        const StepDone lie{"S03", "passed", "", {{"provedBefore", 1}, {"bus", 40}, {"lines", 0}, {"earth", 0}, {"provedAfter", 1}}, {}};
+        const StepDone lie{"S03",
+                           "passed",
+                           "",
+                           {{"provedBefore", 1}, {"bus", 40}, {"lines", 0}, {"earth", 0}, {"provedAfter", 1}},
+                           {}};
         QVERIFY2(s.refusedTyped(lie).find("failed") != std::string::npos, s.refusedTyped(lie).c_str());
         // what cannot be left out, and what can with a reason
         QVERIFY(!s.refusedTyped(StepDone{"S03", "not-applicable", "", {}, {}}).empty());
-        QVERIFY(s.refusedTyped(StepDone{"S07", "not-applicable", "new motor", {}, {}}).find("locked") != std::string::npos);
+        QVERIFY(s.refusedTyped(StepDone{"S07", "not-applicable", "new motor", {}, {}}).find("locked")
+                != std::string::npos);
         QVERIFY(s.refusedTyped(StruckOut{1, ""}).find("reason") != std::string::npos);
         QVERIFY(s.refusedTyped(StruckOut{99, "x"}).find("no entry 99") != std::string::npos);
         QVERIFY(s.refusedTyped(BridgeOut{"B7"}).find("No bridge B7") == 0);
@@ -657,9 +683,15 @@ private Q_SLOTS:
             if (p.key == "empty")
                 QVERIFY(!e.problems.empty() && !e.path); // everything is asked for, nothing is invented
             else if (p.key == "nip-feed")
-                QVERIFY2(e.chain.has_value(), e.problems.empty() ? p.key.data() : (e.problems.front().subject + " " + e.problems.front().code).c_str());
+                QVERIFY2(e.chain.has_value(),
+                         e.problems.empty() ? p.key.data()
+                                            : (e.problems.front().subject + " " + e.problems.front().code).c_str());
             else
-                QVERIFY2(e.path.has_value(), e.problems.empty() ? p.key.data() : (std::string(p.key) + ": " + e.problems.front().subject + " " + e.problems.front().code).c_str());
+                QVERIFY2(e.path.has_value(),
+                         e.problems.empty()
+                             ? p.key.data()
+                             : (std::string(p.key) + ": " + e.problems.front().subject + " " + e.problems.front().code)
+                                   .c_str());
         }
         QVERIFY(!axisFromPattern("levitation").has_value());
     }

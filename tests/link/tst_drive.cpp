@@ -1,5 +1,6 @@
 #include "link/runs.h"
 #include "support/driveprocess.h"
+#include "support/drivesetup.h"
 #include "support/wait.h"
 
 #include <QElapsedTimer>
@@ -41,26 +42,17 @@ class TestDrive : public QObject {
         m_session->write(object, value, [&](const Result<void>& r) { good = r.has_value(); });
         return waitFor([&] { return good.has_value(); }, 5000) && *good;
     }
-    /// Scaling of a 10 mm screw in micrometres and gains that fit the plant.
     void setUp()
     {
-        const Values values{
-            {{0x608F, 1}, 131072},  {{0x608F, 2}, 1},       {{0x6091, 1}, 1},       {{0x6091, 2}, 1},
-            {{0x6092, 1}, 10000},   {{0x6092, 2}, 1},       {{0x6065, 0}, 20000},   {{0x6072, 0}, 2500},
-            {{0x60E0, 0}, 2500},    {{0x60E1, 0}, 2500},    {{0x607F, 0}, 700000},  {{0x6081, 0}, 300000},
-            {{0x6083, 0}, 3000000}, {{0x6084, 0}, 3000000}, {{0x6085, 0}, 5000000}, {gain, 110000},
-            {{0x2101, 2}, 20000},   {{0x2102, 1}, 50000},   {{0x2102, 2}, 1000},    {{0x2102, 3}, 1000},
-            {{0x2110, 1}, 460000},  {{0x2120, 1}, 4},       {{0x2120, 4}, 700000},  {{0x2130, 2}, 60},
-            {{0x2130, 3}, 25}};
         std::optional<Result<Values>> back;
-        m_session->writeVerified(values, [&](const Result<Values>& v) { back = v; });
+        m_session->writeVerified(liftValues(), [&](const Result<Values>& v) { back = v; });
         QVERIFY(waitFor([&] { return back.has_value(); }, 8000));
         QVERIFY(back->has_value());
         QCOMPARE((*back)->at(gain), 110000);
         QVERIFY(write({0x2300, 1}, key));
         QVERIFY(write({0x2F00, 7}, key)); // the scaling acts after a power cycle
     }
-    [[nodiscard]] static Scale scale() { return {131072, 1e6}; }
+    [[nodiscard]] static Scale scale() { return liftScale(); }
 
 private Q_SLOTS:
     void init()

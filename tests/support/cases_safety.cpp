@@ -1,4 +1,6 @@
 #include "core/mechanics/stage.h"
+#include "core/objects/enable.h"
+#include "core/safety/readings.h"
 #include "core/safety/stop.h"
 #include "core/wiring/rules.h"
 
@@ -62,6 +64,38 @@ void stops(Table& t)
         logic.advance(num(i, "until_ms") / 1e3);
         return {{"state", names[static_cast<int>(logic.state())]},
                 {"off_by_ms", logic.offBy() ? json(*logic.offBy() * 1e3) : json()}};
+    };
+}
+
+void readings(Table& t)
+{
+    t["phase_balance"] = [](const json& i) -> json {
+        const auto b = need(phaseBalance(num(i, "r_uv"), num(i, "r_vw"), num(i, "r_wu"), num(i, "lead_ohm")));
+        return {{"unbalance_pct", b.unbalance * 100}, {"word", b.balanced() ? "ok" : "unbalanced"}};
+    };
+    t["insulation"] = [](const json& i) -> json {
+        const double r = insulationAt40(num(i, "mohm") * 1e6, num(i, "temp_c", 40));
+        return {{"r40_mohm", r / 1e6}, {"word", r >= leastInsulation ? "ok" : "low"}};
+    };
+    t["copper_r20"] = [](const json& i) -> json { return need(copperAt20(num(i, "r_ohm"), num(i, "temp_c"))); };
+    t["hand_turn"] = [](const json& i) -> json { return std::string(handTurn(num(i, "counts_rev"), num(i, "delta"))); };
+    t["stop_time_stat"] = [](const json& i) -> json {
+        const auto s = need(stopStatistics(i.at("times_s").get<std::vector<double>>()));
+        return {{"mean_s", s.mean}, {"sd_s", s.deviation}, {"use_s", s.worst}};
+    };
+    t["enable_cause"] = [](const json& i) -> json {
+        EnableStates states;
+        for (std::size_t k = 0; k < states.size(); ++k)
+            if (const auto it = i.at("state").find(std::string(enableRungs()[k].asked)); it != i.at("state").end())
+                states[k] = it->get<bool>();
+        const auto open = openRung(states);
+        if (!open)
+            return "can-enable";
+        return states[*open] ? std::string(enableRungs()[*open].word)
+                             : "ask:" + std::string(enableRungs()[*open].asked);
+    };
+    t["discharge_time"] = [](const json& i) -> json {
+        return dischargeTime(num(i, "r_kohm") * 1e3, num(i, "c_uf") * 1e-6, num(i, "v0"), num(i, "v_end"));
     };
 }
 
@@ -147,6 +181,7 @@ json edited(const json& plans, const json& inputs)
 void addSafety(Table& t, const json& document)
 {
     stops(t);
+    readings(t);
     conductors(t);
     const json plans = document.value("plans", json::object());
     t["plan"] = [plans](const json& i) -> json {

@@ -401,8 +401,9 @@ private:
         for (const Fact* later : m_evidence.counting()) {
             if (later->number <= f.number)
                 continue;
-            if (const auto* bound = later->as<DriveBound>();
-                bound && !bound->replaces.empty() && number >= 10 && number <= 31)
+            if (const auto* bound = later->as<DriveBound>(); bound && !bound->replaces.empty()
+                                                             && !f.identity.sameDevice(later->identity) && number >= 10
+                                                             && number <= 31)
                 return say("The drive was replaced on {}.", later->time.substr(0, 16));
             if (later->as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
                 return say("A bridge was put in on {}.", later->time.substr(0, 16));

@@ -1,0 +1,257 @@
+#include "app/shell/shots.h"
+#include "app/widgets/runpanel.h"
+#include "support/driveprocess.h"
+#include "support/wait.h"
+#include "support/windowfixture.h"
+
+#include <QCheckBox>
+#include <QTest>
+
+using namespace ridge;
+using namespace ridge::app;
+
+namespace {
+/// A drive that does not say that it is a simulation: for the window it is a real one.
+QByteArray realPlant(int serial)
+{
+    QByteArray plant = liftPlant();
+    plant.chop(1);
+    return plant + R"(, "practice": false, "serial": )" + QByteArray::number(serial) + R"(, "maker": "Bench", "type": "Marl 2.5", "firmware": "1.4"})";
+}
+} // namespace
+
+/// The doors between practice and a real drive, between one axis and another, between holding and moving.
+class TestDoors : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<WindowFixture> m;
+
+    void connectSimulated()
+    {
+        m->window().goTo(4);
+        QVERIFY(press(m->window(), "set.connect"));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }, 5000));
+        QVERIFY(press(m->window(), "set.read"));
+        QVERIFY(press(m->window(), "set.write"));
+        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }, 3000));
+    }
+    void connectReal(int port)
+    {
+        m->window().goTo(4);
+        m->type("set.address", qPrintable(QStringLiteral("127.0.0.1:%1").arg(port)));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }, 5000));
+        m->settle();
+    }
+    [[nodiscard]] QPushButton* at(int station, const char* name)
+    {
+        m->window().goTo(station);
+        m->settle();
+        return m->find<QPushButton>(name);
+    }
+
+private Q_SLOTS:
+    void init() { m = std::make_unique<WindowFixture>(); }
+    void cleanup() { m.reset(); }
+
+    /// EV01: the whole walk simulated, then a real identity: jog locked, no backup, no proof. Back on practice, it is as it was.
+    void practiceOpensNothingReal()
+    {
+        const QString failed = walkThrough(m->window(), [](const QString&) {});
+        QVERIFY2(failed.isEmpty(), qPrintable(failed));
+        QCOMPARE(m->document().evaluation().check("guard.proved")->verdict, Verdict::Practised);
+        DriveProcess drive;
+        const int port = drive.start(realPlant(4711));
+        QVERIFY(port > 0);
+        connectReal(port);
+        QVERIFY(!m->window().bench().session().simulated());
+        const Evaluation& e = m->document().evaluation();
+        for (const char* id : {"set.backup", "set.saved", "turn.counts", "turn.direction", "turn.jogged", "tune.captured", "guard.proved"})
+            QVERIFY2(e.check(id)->verdict == Verdict::Unknown, id);
+        QVERIFY(!at(4, "set.write")->isEnabled());
+        QVERIFY(!m->find<QPushButton>("set.save")->isEnabled());
+        QVERIFY(!at(5, "turn.plus")->isEnabled());
+        QVERIFY(!at(6, "tune.run")->isEnabled());
+        QVERIFY(!at(7, "guard.trip")->isEnabled());
+        // pressing all the same, by mouse and by key, moves nothing
+        const auto& session = m->window().bench().session();
+        QVERIFY(waitFor([&] { return session.age() >= 0; }, 3000)); // it has looked once
+        const auto before = session.snapshot().position;
+        auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
+        QTest::mousePress(plus, Qt::LeftButton);
+        QTest::keyPress(plus, Qt::Key_Space);
+        runFor(600);
+        QTest::keyRelease(plus, Qt::Key_Space);
+        QTest::mouseRelease(plus, Qt::LeftButton);
+        QCOMPARE(session.snapshot().position, before);
+        QVERIFY(!m->window().bench().running());
+        // first it is read and bound; even then the jog waits for the steps that come before it
+        m->window().goTo(4);
+        m->settle();
+        QVERIFY(press(m->window(), "set.read"));
+        QVERIFY(!m->find<QPushButton>("set.write")->isEnabled()); // not bound yet
+        QVERIFY(press(m->window(), "set.bind"));
+        QCOMPARE(m->document().evaluation().check("set.backup")->verdict, Verdict::Ok);
+        QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
+        QVERIFY(press(m->window(), "set.write"));
+        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }, 4000));
+        QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("S19")), qPrintable(m->window().bench().refusal(Act::Jog)));
+        QVERIFY(!at(5, "turn.plus")->isEnabled());
+        m->window().bench().disconnectHere();
+        m->settle();
+        // without a connection the axis is looked at as that of its real drive
+        QCOMPARE(m->document().evaluation().check("set.backup")->verdict, Verdict::Ok);
+        QCOMPARE(m->document().evaluation().check("guard.proved")->verdict, Verdict::Unknown);
+    }
+
+    /// Another serial number on the axis is refused with both, until a person says that the drive was replaced.
+    void anotherDriveIsRefused()
+    {
+        DriveProcess first, second;
+        const int one = first.start(realPlant(4711)), two = second.start(realPlant(4712));
+        QVERIFY(one > 0 && two > 0);
+        connectReal(one);
+        QVERIFY(press(m->window(), "set.read"));
+        QVERIFY(press(m->window(), "set.bind"));
+        QVERIFY2(m->find<QPushButton>("set.write")->isEnabled(), qPrintable(m->window().bench().refusal(Act::Write)));
+        connectReal(two);
+        QVERIFY(!m->find<QPushButton>("set.write")->isEnabled());
+        const QString why = m->window().bench().refusal(Act::Write);
+        QVERIFY2(why.contains(QStringLiteral("4711")) && why.contains(QStringLiteral("4712")), qPrintable(why));
+        QVERIFY(press(m->window(), "set.read"));
+        QVERIFY(!m->find<QPushButton>("set.write")->isEnabled());
+        QVERIFY(press(m->window(), "set.bind")); // without a reason nothing is replaced
+        QCOMPARE(boundDrive(m->document().facts(), "A1").serial, std::string("4711"));
+        m->find<QLineEdit>("set.replaceReason")->setText(QStringLiteral("its fan stood still"));
+        QVERIFY(press(m->window(), "set.bind"));
+        QCOMPARE(boundDrive(m->document().facts(), "A1").serial, std::string("4712"));
+        QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
+    }
+
+    /// What one page starts belongs to the axis it was started on, whatever is looked at when it ends.
+    void aReadStaysWithItsAxis()
+    {
+        m->window().goTo(4);
+        QVERIFY(press(m->window(), "set.connect"));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }, 5000));
+        auto* read = m->find<QPushButton>("set.read");
+        QTest::mouseClick(read, Qt::LeftButton);
+        m->document().selectAxis(1); // at once, before the values are there
+        QVERIFY(waitFor([&] { return std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<DriveRead>() != nullptr; }); }, 5000));
+        for (const Fact& f : m->document().facts())
+            if (f.as<DriveRead>())
+                QCOMPARE(f.axis, std::string("A1"));
+        m->settle();
+        QVERIFY(!m->document().evaluation().memory.backup);            // A2 has none
+        QVERIFY(!m->window().bench().session().connected());           // its connection is its own
+        QVERIFY(!m->find<QPushButton>("set.read")->isEnabled());
+        QVERIFY(m->window().bench().words().contains(QStringLiteral("no drive")));
+        m->document().selectAxis(0);
+        m->settle();
+        QVERIFY(m->document().evaluation().memory.backup);
+        QVERIFY(m->window().bench().session().connected());
+    }
+
+    void twoAxesAtOnce()
+    {
+        connectSimulated();
+        const std::string first = m->window().bench().session().identity().serial;
+        m->document().selectAxis(1);
+        m->settle();
+        connectSimulated();
+        const std::string second = m->window().bench().session().identity().serial;
+        QVERIFY(first != second);
+        for (const Fact& f : m->document().facts())
+            if (f.as<DriveWritten>())
+                QCOMPARE(f.identity.serial, f.axis == "A1" ? first : second);
+    }
+
+    /// Held by mouse and by key; letting go, sliding off, losing the focus, another axis, another station: each stops it.
+    void lettingGo_data()
+    {
+        QTest::addColumn<QString>("how");
+        for (const char* how : {"mouse", "key", "slide off", "focus", "axis", "station", "stop key", "close"})
+            QTest::newRow(how) << QString::fromUtf8(how);
+    }
+    void lettingGo()
+    {
+        QFETCH(QString, how);
+        connectSimulated();
+        m->window().activateWindow();
+        auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
+        QVERIFY(plus->isEnabled());
+        link::Session& session = m->window().bench().session();
+        if (how == QLatin1String("key")) {
+            plus->setFocus();
+            QTest::keyPress(plus, Qt::Key_Space);
+        } else {
+            QTest::mousePress(plus, Qt::LeftButton);
+        }
+        QVERIFY(plus->isHeld());
+        QVERIFY2(waitFor([&] { return session.snapshot().velocity > 5000; }, 4000), "it never moved");
+        if (how == QLatin1String("mouse"))
+            QTest::mouseRelease(plus, Qt::LeftButton);
+        else if (how == QLatin1String("key"))
+            QTest::keyRelease(plus, Qt::Key_Space);
+        else if (how == QLatin1String("slide off"))
+            QTest::mouseMove(plus, QPoint(plus->width() + 40, plus->height() / 2));
+        else if (how == QLatin1String("focus"))
+            plus->clearFocus();
+        else if (how == QLatin1String("axis"))
+            QTest::keyClick(&m->window(), Qt::Key_Down, Qt::ControlModifier);
+        else if (how == QLatin1String("station"))
+            QTest::keyClick(&m->window(), Qt::Key_1, Qt::ControlModifier);
+        else if (how == QLatin1String("stop key"))
+            QTest::keyClick(&m->window(), Qt::Key_F12);
+        else
+            m->window().close();
+        if (how == QLatin1String("slide off") && plus->isHeld()) { // the offscreen platform does not move the pointer
+            QMouseEvent off(QEvent::MouseMove, QPointF(plus->width() + 40, 5), plus->mapToGlobal(QPointF(plus->width() + 40, 5)), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(plus, &off);
+        }
+        QVERIFY2(waitFor([&] { return !m->window().bench().running(); }, 3000), "the run went on");
+        if (how != QLatin1String("close")) {
+            QVERIFY(waitFor([&] { return session.snapshot().velocity == 0 && driveState(session.snapshot().status) != DriveState::OperationEnabled; }, 2000));
+            const auto& facts = m->document().facts();
+            QVERIFY(std::ranges::any_of(facts, [](const Fact& f) { return f.as<Jogged>() && f.axis == "A1"; })); // it belongs to A1, whatever is in view
+        }
+    }
+
+    /// A fault is named and in the record, with the drive's history, before anything resets it; no run does.
+    void aFaultIsNamedFirst()
+    {
+        connectSimulated();
+        auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
+        QVERIFY(m->window().bench().refusal(Act::Jog).isEmpty());
+        QVERIFY(press(m->window(), "turn.watchdog")); // the proof ends in fault 8130
+        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0x8130; }, 4000));
+        QVERIFY(waitFor([&] { return std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<FaultSeen>() != nullptr; }); }, 3000));
+        const auto seen = std::ranges::find_if(m->document().facts(), [](const Fact& f) { return f.as<FaultSeen>() != nullptr; });
+        QCOMPARE(seen->as<FaultSeen>()->code, 0x8130);
+        QVERIFY(seen->as<FaultSeen>()->history.find("8130") != std::string::npos);
+        QVERIFY(std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<LinkEvent>() && f.as<LinkEvent>()->proof; }));
+        QVERIFY(waitFor([&] { return !m->window().bench().running() && !plus->isEnabled(); }, 3000));
+        QVERIFY(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("fault")));
+        QVERIFY(press(m->window(), "turn.reset"));
+        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0; }, 3000));
+        QVERIFY(std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<FaultReset>() && f.as<FaultReset>()->code == 0x8130; }));
+        QVERIFY(waitFor([&] { return plus->isEnabled(); }, 2000));
+    }
+
+    /// Undo touches the plan only.
+    void undoTakesNoFact()
+    {
+        connectSimulated();
+        m->window().goTo(7);
+        m->settle();
+        QVERIFY(press(m->window(), "guard.channelA"));
+        QVERIFY(waitFor([&] { return m->document().evidence().newest<StopTested>() != nullptr; }, 5000));
+        const std::size_t facts = m->document().facts().size();
+        while (m->document().undoStack().canUndo())
+            m->document().undoStack().undo();
+        QVERIFY(m->document().facts().size() >= facts);
+        QVERIFY(m->document().evidence().newest<StopTested>());
+    }
+};
+
+QTEST_MAIN(TestDoors)
+#include "tst_doors.moc"
