@@ -33,6 +33,9 @@ int main(int argc, char** argv)
                        QStringLiteral("Walk through every main view, write one PNG each, and end."),
                        QStringLiteral("folder")});
     options.addOption({QStringLiteral("dark"), QStringLiteral("Dark theme.")});
+    options.addOption({QStringLiteral("size"), QStringLiteral("Size of the window, WIDTHxHEIGHT."),
+                       QStringLiteral("size"), QStringLiteral("1280x800")});
+    options.addOption({QStringLiteral("imperial"), QStringLiteral("Imperial units.")});
     options.process(qt);
     app::loadFonts();
     app::applyTheme(
@@ -56,12 +59,17 @@ int main(int argc, char** argv)
             window.say(
                 QObject::tr("This is a copy of the demo machine, in %1. Machine, New begins your own.").arg(path));
     }
+    const QStringList sides = options.value(QStringLiteral("size")).split(QLatin1Char('x'));
+    const QSize size(std::max(800, sides.value(0).toInt()), std::max(600, sides.value(1).toInt()));
+    window.resize(size);
+    if (options.isSet(QStringLiteral("imperial")))
+        app::setUnitSystem(UnitSystem::Imperial);
     window.show();
     window.goTo(0);
     if (options.isSet(QStringLiteral("shots"))) {
         int made = 0;
         QTimer::singleShot(0, &window, [&] {
-            made = app::walkAndShoot(window, options.value(QStringLiteral("shots")));
+            made = app::walkAndShoot(window, options.value(QStringLiteral("shots")), size);
             QApplication::quit();
         });
         QApplication::exec();

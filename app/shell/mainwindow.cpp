@@ -292,7 +292,11 @@ void MainWindow::refresh()
     m_margins->setVisible(!machine);
     if (!machine)
         m_margins->show(static_cast<Station>(m_stack->currentIndex()));
-    const QString warning = m_document.readOnly() ? m_document.readOnlyReason() : m_document.recordWarning();
+    QString warning = m_document.readOnly() ? m_document.readOnlyReason() : m_document.recordWarning();
+    for (const Fact* bridge : openBridges(m_document.evidence())) // on every page until it is out
+        warning += (warning.isEmpty() ? QString() : QStringLiteral("   "))
+                   + tr("A safety contact is bridged: %1 (%2)")
+                         .arg(sentence(lineOf(*bridge)), QString::fromStdString(bridge->person.name));
     setLabel(*m_readOnly, QStringLiteral("▲ ") + warning);
     m_readOnly->setVisible(!warning.isEmpty());
     if (m_document.person().named() && m_person->isVisible() && !m_person->isAncestorOf(QApplication::focusWidget()))

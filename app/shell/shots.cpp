@@ -245,7 +245,7 @@ int shootBuilder(MainWindow& window, const QString& file)
 
 } // namespace
 
-int walkAndShoot(MainWindow& window, const QString& folder)
+int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size)
 {
     if (!QDir().mkpath(folder)) {
         std::fprintf(stderr, "The folder %s cannot be made.\n", qPrintable(folder));
@@ -256,7 +256,7 @@ int walkAndShoot(MainWindow& window, const QString& folder)
         pause(200);
         count += window.grab().save(QStringLiteral("%1/%2.png").arg(folder, name));
     };
-    window.resize(1280, 800);
+    window.resize(size);
     const QString failed = walkThrough(window, shoot);
     window.goTo(MainWindow::machineView);
     shoot(QStringLiteral("machine"));

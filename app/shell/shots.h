@@ -1,4 +1,5 @@
 #pragma once
+#include <QSize>
 #include <QString>
 
 #include <functional>
@@ -15,7 +16,8 @@ class MainWindow;
 
 /// The walk with a picture of each main view as DIR/NAME.png, then the other axes and the dark theme.
 /// @return number of pictures; 0 when something did not answer (said on stderr)
-int walkAndShoot(MainWindow& window, const QString& folder);
+/// @param size  of the window
+int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size);
 
 /// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down
 /// until the run has ended, or for hold_ms when the run ends only by letting go.

@@ -233,6 +233,8 @@ private:
             order,
             [this, source, speed = a.tune.testSpeed, brake = brakeFitted(a)](const Result<StopSamples>& samples) {
                 m_moving = nullptr;
+                if (!samples)
+                    noteInterrupted(source, "S27", samples.error());
                 if (refused(samples))
                     return;
                 const auto m = measureStop(*samples);

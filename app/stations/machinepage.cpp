@@ -154,7 +154,7 @@ private:
         m_filter = new QLineEdit;
         m_filter->setObjectName(QStringLiteral("record.filter"));
         m_filter->setAccessibleName(tr("Words in the entries"));
-        m_filter->setPlaceholderText(tr("words: person, day, kind, text"));
+        m_filter->setPlaceholderText(tr("words: person, day, station, kind, text"));
         m_strikeReason = new QLineEdit;
         m_strikeReason->setObjectName(QStringLiteral("record.reason"));
         m_strikeReason->setAccessibleName(tr("Why an entry is struck out"));
@@ -349,10 +349,11 @@ private:
     [[nodiscard]] static QString textOf(const Fact& f)
     {
         const auto kind = kindOf(f.payload);
-        return QStringLiteral("%1 %2 %3 %4 %5 %6 %7")
+        return QStringLiteral("%1 %2 %3 %4 %5 %6 %7 %8")
             .arg(QString::number(f.number), localTime(f.time), QString::fromStdString(f.axis),
                  QString::fromStdString(f.person.name), said(originWord(f.origin)),
-                 QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())), sentence(lineOf(f)));
+                 QString::fromUtf8(kind.data(), static_cast<qsizetype>(kind.size())), sentence(lineOf(f)),
+                 stationOf(f) ? said(stationName(*stationOf(f))) : QString());
     }
 
     void strikeOut()

@@ -7,6 +7,12 @@
 
 namespace ridge::app {
 
+void StationPage::noteInterrupted(const FactSource& source, const char* step, const Error& error)
+{
+    if (error.code == "connection-lost" || error.code == "stop-not-proved")
+        m_document.append(source, StepDone{step, "interrupted", messageFor(error), {}, {}});
+}
+
 QPushButton* button(const char* name, const QString& text)
 {
     auto* b = new QPushButton(text);

@@ -45,6 +45,8 @@ protected:
     {
         return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear");
     }
+    /// A run that the link did not survive: its step failed with the word for it.
+    void noteInterrupted(const FactSource& source, const char* step, const Error& error);
     Document& m_document;
     Bench& m_bench;
 };

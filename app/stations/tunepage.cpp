@@ -335,10 +335,12 @@ private:
             [this, source, plan = *e.tune, rotary = a.mechanism.rotary()](const Result<Trace>& trace) {
                 m_moving = nullptr;
                 m_panel->rest();
-                if (!trace)
+                if (!trace) {
+                    noteInterrupted(source, "S23", trace.error());
                     say(QString::fromStdString(messageFor(trace.error())));
-                else
+                } else {
                     keep(source, plan, rotary, *trace);
+                }
                 enableButtons();
             },
             [this](int done, int total) { m_panel->progress(done, total); });

@@ -220,6 +220,7 @@ private:
         m_jogging->runs.jog(order, [this, source, jogged](const Result<double>& moved) {
             m_jogging = nullptr;
             if (!moved) {
+                noteInterrupted(source, "S20", moved.error());
                 m_run->say(QString::fromStdString(messageFor(moved.error())) + QLatin1Char(' ')
                            + (m_ladder->isClosed() ? QString() : tr("Open: %1").arg(m_ladder->openRung())));
             } else {

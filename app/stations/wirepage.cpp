@@ -2,6 +2,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "core/stations/gates.h"
 
 #include "station.h"
 
@@ -69,6 +70,9 @@ public:
                 text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>")
                             .arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(),
                                  said(rule->severityWord), said(rule->message));
+        m_waive->setVisible(!unanswered(Severity::Error).empty());
+        m_reason->setVisible(m_waive->isVisibleTo(this));
+        m_known->setVisible(!unanswered(Severity::Warning).empty());
         m_findings->setText(text.isEmpty() ? tr("● No rule of the plan has anything to say.") : text);
         if (m_built != axisKey()) {
             m_built = axisKey();
@@ -111,6 +115,21 @@ private:
             column->addWidget(w);
         column->addWidget(heading(tr("Rules of the plan")));
         column->addWidget(m_findings);
+        m_reason = new QLineEdit;
+        m_reason->setObjectName(QStringLiteral("wire.waiveReason"));
+        m_reason->setAccessibleName(tr("Why the error is waived"));
+        m_reason->setPlaceholderText(tr("why it is waived (competent person)"));
+        m_waive = button("wire.waive", tr("Waive the first error"));
+        m_known = button("wire.acknowledge", tr("Acknowledge the warnings"));
+        column->addWidget(m_reason);
+        auto* buttons = new QHBoxLayout;
+        buttons->addWidget(m_waive);
+        buttons->addWidget(m_known);
+        column->addLayout(buttons);
+        m_said = quiet({});
+        column->addWidget(m_said);
+        connect(m_waive, &QPushButton::clicked, this, &WirePage::waive);
+        connect(m_known, &QPushButton::clicked, this, &WirePage::acknowledge);
         column->addWidget(heading(tr("Installation")));
         column->addLayout(m_holder);
         column->addStretch();
@@ -120,6 +139,52 @@ private:
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
         scroll->setFixedWidth(356);
         return scroll;
+    }
+
+    /// Findings of a severity that nobody has answered yet.
+    [[nodiscard]] std::vector<const Finding*> unanswered(Severity severity)
+    {
+        std::vector<const Finding*> out;
+        const Evidence& evidence = m_document.evidence();
+        for (const Finding& f : m_document.evaluation().findings) {
+            const WireRule* rule = wireRule(f.rule);
+            const std::string what = f.rule + " " + f.subject;
+            if (rule && rule->severity == severity
+                && !evidence.newest<Waived>([&](const Waived& w) { return w.what == what; })
+                && !evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == what; }))
+                out.push_back(&f);
+        }
+        return out;
+    }
+
+    void waive()
+    {
+        const auto open = unanswered(Severity::Error);
+        if (open.empty())
+            return;
+        Fact fact;
+        fact.axis = m_document.axis().id;
+        fact.person = m_document.person();
+        const Waived waived{open.front()->rule + " " + open.front()->subject, m_reason->text().trimmed().toStdString()};
+        fact.payload = waived;
+        const Message no = refusalToRecord(fact, m_document.machine(), m_document.axis(), m_document.evaluation(),
+                                           m_document.evidence());
+        m_said->setText(sentence(no));
+        if (no.empty() && m_document.append(m_document.typedSource(), waived))
+            m_reason->clear();
+    }
+
+    void acknowledge()
+    {
+        if (!m_document.person().named()) {
+            m_said->setText(QString::fromStdString(messageFor({"no-person", {}, {}, {}})));
+            return;
+        }
+        std::vector<Acknowledged> all;
+        for (const Finding* f : unanswered(Severity::Warning))
+            all.push_back({f->rule + " " + f->subject, wireRule(f->rule)->message});
+        for (const Acknowledged& a : all)
+            m_document.append(m_document.typedSource(), a);
     }
 
     void tickCable()
@@ -169,8 +234,9 @@ private:
     ConnectionView* m_view;
     QLabel *m_locked, *m_name, *m_findings;
     QCheckBox *m_tick, *m_doubt;
-    QLineEdit* m_reading;
-    QPushButton* m_all;
+    QLineEdit *m_reading, *m_reason;
+    QPushButton *m_all, *m_waive, *m_known;
+    QLabel* m_said;
     FieldForm* m_form = nullptr;
     QVBoxLayout* m_holder;
     std::string m_built;

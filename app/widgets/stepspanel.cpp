@@ -6,7 +6,10 @@
 #include "core/stations/planfacts.h"
 
 #include <QPushButton>
+#include <QSettings>
 #include <QVBoxLayout>
+
+#include <tuple>
 
 namespace ridge::app {
 
@@ -177,6 +180,24 @@ void StepCard::build()
         column->addLayout(line);
         m_cautions.emplace_back(caution, box);
     }
+    m_instrument = m_serial = m_calibrated = nullptr;
+    const bool measured =
+        std::ranges::any_of(step.entries, [](const StepEntry& e) { return e.kind == StepEntry::Kind::Number; });
+    if (measured) { // the one of last time stands there again
+        const QSettings settings;
+        auto* line = new QHBoxLayout;
+        for (const auto& [edit, key, label] :
+             {std::tuple{&m_instrument, "kind", tr("instrument")}, std::tuple{&m_serial, "serial", tr("serial no.")},
+              std::tuple{&m_calibrated, "calibrated", tr("calibrated to")}}) {
+            *edit = new QLineEdit(settings.value(QStringLiteral("instrument/") + QLatin1String(key)).toString());
+            (*edit)->setObjectName(QStringLiteral("step.instrument.") + QLatin1String(key));
+            (*edit)->setAccessibleName(label);
+            (*edit)->setPlaceholderText(label);
+            line->addWidget(*edit);
+        }
+        column->addWidget(paragraph(tr("Measured with"), "plain"));
+        column->addLayout(line);
+    }
     m_words = paragraph({}, "sentence");
     column->addWidget(m_words);
     m_reason = nullptr;
@@ -253,10 +274,27 @@ bool StepCard::acknowledge(const WorkStep& step)
     }
 }
 
+Instrument StepCard::instrument() const
+{
+    Instrument i;
+    if (m_instrument) {
+        i.kind = m_instrument->text().trimmed().toStdString();
+        i.serial = m_serial->text().trimmed().toStdString();
+        i.calibrated = m_calibrated->text().trimmed().toStdString();
+        QSettings settings;
+        settings.setValue(QStringLiteral("instrument/kind"), m_instrument->text());
+        settings.setValue(QStringLiteral("instrument/serial"), m_serial->text());
+        settings.setValue(QStringLiteral("instrument/calibrated"), m_calibrated->text());
+    }
+    return i;
+}
+
 void StepCard::record(const StepDone& done)
 {
     Fact fact;
-    const FactSource source = m_document.typedSource();
+    FactSource source = m_document.typedSource();
+    source.instrument = instrument();
+    fact.instrument = source.instrument;
     fact.axis = source.axis;
     fact.person = m_document.person();
     fact.identity = source.identity;

@@ -48,6 +48,7 @@ private:
     [[nodiscard]] bool acknowledge(const WorkStep& step);
     void record(const StepDone& done);
     void say(const QString& words);
+    [[nodiscard]] Instrument instrument() const;
     struct Row {
         const StepEntry* entry = nullptr;
         QCheckBox* confirm = nullptr;
@@ -59,7 +60,7 @@ private:
     int m_number = 0;
     std::string m_axis;
     QLabel *m_state = nullptr, *m_words = nullptr;
-    QLineEdit* m_reason = nullptr;
+    QLineEdit *m_reason = nullptr, *m_instrument = nullptr, *m_serial = nullptr, *m_calibrated = nullptr;
     QWidget* m_body = nullptr;
     std::vector<Row> m_rows;
     std::vector<std::pair<std::string, QCheckBox*>> m_cautions;

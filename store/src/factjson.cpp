@@ -146,9 +146,12 @@ std::string writeFact(const Fact& f)
            {"origin", originWord(f.origin)}};
     if (f.person.named())
         j["person"] = {{"name", f.person.name}, {"role", f.person.role}};
-    if (f.instrument.named())
-        j["instrument"] = {
-            {"kind", f.instrument.kind}, {"serial", f.instrument.serial}, {"calibrated", f.instrument.calibrated}};
+    if (f.instrument.named()) {
+        json i = json::object();
+        Instrument copy = f.instrument;
+        fields(Writer{i}, copy);
+        j["instrument"] = std::move(i);
+    }
     if (f.identity.known())
         j["drive"] = {{"maker", f.identity.maker},
                       {"type", f.identity.type},

@@ -16,7 +16,8 @@ QByteArray realPlant(int serial)
 {
     QByteArray plant = liftPlant();
     plant.chop(1);
-    return plant + R"(, "practice": false, "serial": )" + QByteArray::number(serial) + R"(, "maker": "Bench", "type": "Marl 2.5", "firmware": "1.4"})";
+    return plant + R"(, "practice": false, "serial": )" + QByteArray::number(serial)
+           + R"(, "maker": "Bench", "type": "Marl 2.5", "firmware": "1.4"})";
 }
 } // namespace
 
@@ -53,7 +54,8 @@ private Q_SLOTS:
     void init() { m = std::make_unique<WindowFixture>(); }
     void cleanup() { m.reset(); }
 
-    /// EV01: the whole walk simulated, then a real identity: jog locked, no backup, no proof. Back on practice, it is as it was.
+    /// EV01: the whole walk simulated, then a real identity: jog locked, no backup, no proof. Back on practice, it is
+    /// as it was.
     void practiceOpensNothingReal()
     {
         const QString failed = walkThrough(m->window(), [](const QString&) {});
@@ -65,7 +67,8 @@ private Q_SLOTS:
         connectReal(port);
         QVERIFY(!m->window().bench().session().simulated());
         const Evaluation& e = m->document().evaluation();
-        for (const char* id : {"set.backup", "set.saved", "turn.counts", "turn.direction", "turn.jogged", "tune.captured", "guard.proved"})
+        for (const char* id : {"set.backup", "set.saved", "turn.counts", "turn.direction", "turn.jogged",
+                               "tune.captured", "guard.proved"})
             QVERIFY2(e.check(id)->verdict == Verdict::Unknown, id);
         QVERIFY(!at(4, "set.write")->isEnabled());
         QVERIFY(!m->find<QPushButton>("set.save")->isEnabled());
@@ -94,7 +97,8 @@ private Q_SLOTS:
         QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
         QVERIFY(press(m->window(), "set.write"));
         QVERIFY(waitFor([&] { return m->document().evaluation().verified; }, 4000));
-        QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("S19")), qPrintable(m->window().bench().refusal(Act::Jog)));
+        QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("S19")),
+                 qPrintable(m->window().bench().refusal(Act::Jog)));
         QVERIFY(!at(5, "turn.plus")->isEnabled());
         m->window().bench().disconnectHere();
         m->settle();
@@ -136,13 +140,18 @@ private Q_SLOTS:
         auto* read = m->find<QPushButton>("set.read");
         QTest::mouseClick(read, Qt::LeftButton);
         m->document().selectAxis(1); // at once, before the values are there
-        QVERIFY(waitFor([&] { return std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<DriveRead>() != nullptr; }); }, 5000));
+        QVERIFY(waitFor(
+            [&] {
+                return std::ranges::any_of(m->document().facts(),
+                                           [](const Fact& f) { return f.as<DriveRead>() != nullptr; });
+            },
+            5000));
         for (const Fact& f : m->document().facts())
             if (f.as<DriveRead>())
                 QCOMPARE(f.axis, std::string("A1"));
         m->settle();
-        QVERIFY(!m->document().evaluation().memory.backup);            // A2 has none
-        QVERIFY(!m->window().bench().session().connected());           // its connection is its own
+        QVERIFY(!m->document().evaluation().memory.backup);  // A2 has none
+        QVERIFY(!m->window().bench().session().connected()); // its connection is its own
         QVERIFY(!m->find<QPushButton>("set.read")->isEnabled());
         QVERIFY(m->window().bench().words().contains(QStringLiteral("no drive")));
         m->document().selectAxis(0);
@@ -165,7 +174,8 @@ private Q_SLOTS:
                 QCOMPARE(f.identity.serial, f.axis == "A1" ? first : second);
     }
 
-    /// Held by mouse and by key; letting go, sliding off, losing the focus, another axis, another station: each stops it.
+    /// Held by mouse and by key; letting go, sliding off, losing the focus, another axis, another station: each stops
+    /// it.
     void lettingGo_data()
     {
         QTest::addColumn<QString>("how");
@@ -205,14 +215,23 @@ private Q_SLOTS:
         else
             m->window().close();
         if (how == QLatin1String("slide off") && plus->isHeld()) { // the offscreen platform does not move the pointer
-            QMouseEvent off(QEvent::MouseMove, QPointF(plus->width() + 40, 5), plus->mapToGlobal(QPointF(plus->width() + 40, 5)), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+            QMouseEvent off(QEvent::MouseMove, QPointF(plus->width() + 40, 5),
+                            plus->mapToGlobal(QPointF(plus->width() + 40, 5)), Qt::NoButton, Qt::LeftButton,
+                            Qt::NoModifier);
             QApplication::sendEvent(plus, &off);
         }
         QVERIFY2(waitFor([&] { return !m->window().bench().running(); }, 3000), "the run went on");
         if (how != QLatin1String("close")) {
-            QVERIFY(waitFor([&] { return session.snapshot().velocity == 0 && driveState(session.snapshot().status) != DriveState::OperationEnabled; }, 2000));
+            QVERIFY(waitFor(
+                [&] {
+                    return session.snapshot().velocity == 0
+                           && driveState(session.snapshot().status) != DriveState::OperationEnabled;
+                },
+                2000));
             const auto& facts = m->document().facts();
-            QVERIFY(std::ranges::any_of(facts, [](const Fact& f) { return f.as<Jogged>() && f.axis == "A1"; })); // it belongs to A1, whatever is in view
+            QVERIFY(std::ranges::any_of(facts, [](const Fact& f) {
+                return f.as<Jogged>() && f.axis == "A1";
+            })); // it belongs to A1, whatever is in view
         }
     }
 
@@ -224,16 +243,25 @@ private Q_SLOTS:
         QVERIFY(m->window().bench().refusal(Act::Jog).isEmpty());
         QVERIFY(press(m->window(), "turn.watchdog")); // the proof ends in fault 8130
         QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0x8130; }, 4000));
-        QVERIFY(waitFor([&] { return std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<FaultSeen>() != nullptr; }); }, 3000));
-        const auto seen = std::ranges::find_if(m->document().facts(), [](const Fact& f) { return f.as<FaultSeen>() != nullptr; });
+        QVERIFY(waitFor(
+            [&] {
+                return std::ranges::any_of(m->document().facts(),
+                                           [](const Fact& f) { return f.as<FaultSeen>() != nullptr; });
+            },
+            3000));
+        const auto seen =
+            std::ranges::find_if(m->document().facts(), [](const Fact& f) { return f.as<FaultSeen>() != nullptr; });
         QCOMPARE(seen->as<FaultSeen>()->code, 0x8130);
         QVERIFY(seen->as<FaultSeen>()->history.find("8130") != std::string::npos);
-        QVERIFY(std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<LinkEvent>() && f.as<LinkEvent>()->proof; }));
+        QVERIFY(std::ranges::any_of(m->document().facts(),
+                                    [](const Fact& f) { return f.as<LinkEvent>() && f.as<LinkEvent>()->proof; }));
         QVERIFY(waitFor([&] { return !m->window().bench().running() && !plus->isEnabled(); }, 3000));
         QVERIFY(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("fault")));
         QVERIFY(press(m->window(), "turn.reset"));
         QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0; }, 3000));
-        QVERIFY(std::ranges::any_of(m->document().facts(), [](const Fact& f) { return f.as<FaultReset>() && f.as<FaultReset>()->code == 0x8130; }));
+        QVERIFY(std::ranges::any_of(m->document().facts(), [](const Fact& f) {
+            return f.as<FaultReset>() && f.as<FaultReset>()->code == 0x8130;
+        }));
         QVERIFY(waitFor([&] { return plus->isEnabled(); }, 2000));
     }
 

@@ -90,7 +90,9 @@ private Q_SLOTS:
         QCOMPARE(file->machine()->name, std::string("Potting line"));
         QCOMPARE(*file->machine()->axes[0].load.moving, 12.0);
         // the same name again is refused with a sentence, and what is open stays
-        QVERIFY(m->window().newMachine(m->path("own.vridge"), QStringLiteral("x"), {}).contains(QStringLiteral("exists already")));
+        QVERIFY(m->window()
+                    .newMachine(m->path("own.vridge"), QStringLiteral("x"), {})
+                    .contains(QStringLiteral("exists already")));
         QCOMPARE(m->document().machine().name, std::string("Potting line"));
     }
 
@@ -145,7 +147,8 @@ private Q_SLOTS:
         m->settle();
         auto* differences = m->find<QTableWidget>("differences");
         QCOMPARE(differences->rowCount(), 1);
-        QVERIFY(differences->item(0, 3)->text().startsWith(QStringLiteral("46")) && differences->item(0, 4)->text().startsWith(QStringLiteral("60")));
+        QVERIFY(differences->item(0, 3)->text().startsWith(QStringLiteral("46"))
+                && differences->item(0, 4)->text().startsWith(QStringLiteral("60")));
         click("version.open");
         QList<MainWindow*> others;
         for (QWidget* w : QApplication::topLevelWidgets())
@@ -212,8 +215,8 @@ private Q_SLOTS:
         QCOMPARE(m->document().facts().back().person.name, std::string("T. Yarrow"));
     }
 
-    /// EV06: on a servo, a linear and a stepper axis of one's own every station opens, every step has its card with a way by hand, and
-    /// the line at the foot always names the next one.
+    /// EV06: on a servo, a linear and a stepper axis of one's own every station opens, every step has its card with a
+    /// way by hand, and the line at the foot always names the next one.
     void noAxisMeetsADeadEnd_data()
     {
         QTest::addColumn<QString>("pattern");
@@ -239,7 +242,8 @@ private Q_SLOTS:
                 m->settle();
                 auto* card = m->window().findChild<StepCard*>(QStringLiteral("step"));
                 QCOMPARE(card->number(), number);
-                QVERIFY2(number == 4 || card->findChild<QPushButton*>(QStringLiteral("step.enter")), qPrintable(QString::number(number)));
+                QVERIFY2(number == 4 || card->findChild<QPushButton*>(QStringLiteral("step.enter")),
+                         qPrintable(QString::number(number)));
             }
         }
         // a closed button says what is missing
@@ -287,11 +291,20 @@ private Q_SLOTS:
     void anEditSaysBeforehandWhatItFells()
     {
         QCOMPARE(typeStep(m->window(), 1, {{"assessment", "RA-7"}, {"plates", "yes"}, {"stops", "yes"}}), QString());
-        QCOMPARE(typeStep(m->window(), 2, {{"area", "yes"}, {"charge", "yes"}, {"stop", "yes"}, {"propped", "yes"}}), QString());
-        QCOMPARE(typeStep(m->window(), 3, {{"provedBefore", "yes"}, {"bus", "0.1 V"}, {"lines", "0 V"}, {"earth", "0 V"}, {"provedAfter", "yes"}}), QString());
+        QCOMPARE(typeStep(m->window(), 2, {{"area", "yes"}, {"charge", "yes"}, {"stop", "yes"}, {"propped", "yes"}}),
+                 QString());
+        QCOMPARE(typeStep(m->window(), 3,
+                          {{"provedBefore", "yes"},
+                           {"bus", "0.1 V"},
+                           {"lines", "0 V"},
+                           {"earth", "0 V"},
+                           {"provedAfter", "yes"}}),
+                 QString());
         const double r = m->document().axis().choice.motor->resistance;
         const QByteArray ohms = QByteArray::number(r) + " ohm";
-        QCOMPARE(typeStep(m->window(), 6, {{"uv", ohms.constData()}, {"vw", ohms.constData()}, {"wu", ohms.constData()}}), QString());
+        QCOMPARE(
+            typeStep(m->window(), 6, {{"uv", ohms.constData()}, {"vw", ohms.constData()}, {"wu", ohms.constData()}}),
+            QString());
         m->window().goTo(3);
         m->settle();
         m->window().activateWindow();

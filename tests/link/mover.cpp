@@ -28,7 +28,8 @@ int main(int argc, char** argv)
         else if (what == "move")
             runs.move({.distance = 200000, .seconds = 1.5, .scale = liftScale()}, [](const Result<Trace>&) {});
         else
-            runs.stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = liftScale()}, [](const Result<StopSamples>&) {});
+            runs.stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = liftScale()},
+                      [](const Result<StopSamples>&) {});
     });
     session.connectTo(QStringLiteral("127.0.0.1"), QByteArray(argv[1]).toInt());
     return QCoreApplication::exec();

@@ -14,14 +14,16 @@ using namespace ridge;
 using namespace ridge::link;
 
 namespace {
-constexpr ObjectKey statusword{0x6041, 0}, powerBits{0x2210, 5}, velocity{0x606C, 0}, errorCode{0x603F, 0}, positionActual{0x6064, 0};
-/// Watchdog 400 ms, from the last feed that got through; the ramp from 0.3 m/s at 5 m/s² takes 60 ms and its tail, the brake 19 ms and
-/// the delay before torque goes off; the rest is what the reading of a looker-on and two busy cores take.
+constexpr ObjectKey statusword{0x6041, 0}, powerBits{0x2210, 5}, velocity{0x606C, 0}, errorCode{0x603F, 0},
+    positionActual{0x6064, 0};
+/// Watchdog 400 ms, from the last feed that got through; the ramp from 0.3 m/s at 5 m/s² takes 60 ms and its tail, the
+/// brake 19 ms and the delay before torque goes off; the rest is what the reading of a looker-on and two busy cores
+/// take.
 constexpr qint64 statedTime = Session::watchdogTime + 350;
 } // namespace
 
-/// Who stops the axis: not the window. The program is killed, or the cable cut, at many moments of every run; the drive brings the
-/// axis to rest by itself, brakes it, takes torque off and holds a fault, inside the stated time.
+/// Who stops the axis: not the window. The program is killed, or the cable cut, at many moments of every run; the drive
+/// brings the axis to rest by itself, brakes it, takes torque off and holds a fault, inside the stated time.
 class TestWatchdog : public QObject {
     Q_OBJECT
 
@@ -50,12 +52,14 @@ class TestWatchdog : public QObject {
         const qint64 took = clock.elapsed();
         const Values v = look({powerBits, velocity, statusword, errorCode, positionActual});
         QVERIFY2(!v.empty(), moment);
-        QVERIFY2(took < statedTime, qPrintable(QStringLiteral("%1: torque was on for %2 ms").arg(QString::fromUtf8(moment)).arg(took)));
-        QCOMPARE(v.at(powerBits) & 2, 0);                                                 // no torque
+        QVERIFY2(took < statedTime,
+                 qPrintable(QStringLiteral("%1: torque was on for %2 ms").arg(QString::fromUtf8(moment)).arg(took)));
+        QCOMPARE(v.at(powerBits) & 2, 0);                                                           // no torque
         QVERIFY2(waitFor([&] { return (look({powerBits}).at(powerBits) & 4) != 0; }, 500), moment); // the brake holds
         const std::int64_t stood = look({positionActual}).at(positionActual);
         runFor(250);
-        QVERIFY2(std::abs(look({positionActual}).at(positionActual) - stood) < 20, moment); // a hanging load stays where it is
+        QVERIFY2(std::abs(look({positionActual}).at(positionActual) - stood) < 20,
+                 moment); // a hanging load stays where it is
     }
 
 private Q_SLOTS:
@@ -110,11 +114,14 @@ private Q_SLOTS:
         QVERIFY(waitFor([&] { return session.identified(); }, 5000));
         std::optional<Error> told;
         if (what == QLatin1String("jog"))
-            runs.jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { told = r ? Error{} : r.error(); });
+            runs.jog({.speed = 20000, .torqueLimit = 600},
+                     [&](const Result<double>& r) { told = r ? Error{} : r.error(); });
         else if (what == QLatin1String("move"))
-            runs.move({.distance = 200000, .seconds = 1.5, .scale = liftScale()}, [&](const Result<Trace>& r) { told = r ? Error{} : r.error(); });
+            runs.move({.distance = 200000, .seconds = 1.5, .scale = liftScale()},
+                      [&](const Result<Trace>& r) { told = r ? Error{} : r.error(); });
         else
-            runs.stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = liftScale()}, [&](const Result<StopSamples>& r) { told = r ? Error{} : r.error(); });
+            runs.stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = liftScale()},
+                      [&](const Result<StopSamples>& r) { told = r ? Error{} : r.error(); });
         QVERIFY2(waitFor([&] { return torque(); }, 4000), "the run never began");
         runFor(after);
         cable.cut();
@@ -138,7 +145,8 @@ private Q_SLOTS:
         QCOMPARE(look({errorCode}).at(errorCode), 0x8130);
         Runs runs(*m_looker);
         std::optional<Error> refused;
-        runs.jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { refused = r ? Error{} : r.error(); });
+        runs.jog({.speed = 20000, .torqueLimit = 600},
+                 [&](const Result<double>& r) { refused = r ? Error{} : r.error(); });
         QVERIFY(waitFor([&] { return refused.has_value(); }, 4000));
         QCOMPARE(QString::fromStdString(refused->code), QStringLiteral("fault-first")); // a run never resets a fault
         QCOMPARE(look({errorCode}).at(errorCode), 0x8130);
@@ -196,7 +204,8 @@ private Q_SLOTS:
     {
         Runs runs(*m_looker);
         std::optional<Error> told;
-        runs.move({.distance = 200000, .seconds = 1.5, .scale = liftScale()}, [&](const Result<Trace>& r) { told = r ? Error{} : r.error(); });
+        runs.move({.distance = 200000, .seconds = 1.5, .scale = liftScale()},
+                  [&](const Result<Trace>& r) { told = r ? Error{} : r.error(); });
         QVERIFY(waitFor([&] { return torque(); }, 4000));
         runFor(450);
         runs.stopNow();
@@ -215,7 +224,8 @@ private Q_SLOTS:
         DriveProcess other;
         QByteArray plant = liftPlant();
         plant.chop(1);
-        const int port = other.start(plant + R"(, "practice": false, "serial": 4711, "maker": "Bench", "type": "Marl 2.5", "firmware": "1.4"})");
+        const int port = other.start(
+            plant + R"(, "practice": false, "serial": 4711, "maker": "Bench", "type": "Marl 2.5", "firmware": "1.4"})");
         QVERIFY(port > 0);
         Session session;
         session.connectTo(QStringLiteral("127.0.0.1"), port);

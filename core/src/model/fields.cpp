@@ -22,6 +22,7 @@ constexpr std::array<std::string_view, 10> segmentKindNames{
 constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid",
                                                "3-4-5",     "4-5-6-7",       "harmonic"};
 constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"};
+constexpr std::array<std::string_view, 4> networks{"TN", "TT", "IT", "corner"};
 constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
 constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
 
@@ -32,6 +33,8 @@ constexpr std::array siteTable{
     number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"},
                          "Line to line for three phases."),
     number<&Site::mainsPhases>("mainsPhases", "Supply phases", Count, {1, 3, false, "phases"}),
+    choice<&Site::network>("network", "Network", networks,
+                           "How the supply is earthed; IT and corner-earthed ask for the drive's own leave."),
     number<&Site::ambient>("ambient", "Ambient temperature", Temperature, {233.15, 353.15, false, "out-of-range"},
                            "Hottest at the motor; above 40 °C everything gives less."),
     number<&Site::altitude>("altitude", "Altitude", Length, {-500, 6000, false, "out-of-range"},

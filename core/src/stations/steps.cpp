@@ -575,6 +575,28 @@ Felled felledBy(const StepStates& states, const Evidence& evidence, const Finger
     return felled;
 }
 
+std::optional<Station> stationOf(const Fact& f)
+{
+    if (const auto* done = f.as<StepDone>()) {
+        const WorkStep* step = stepById(done->step);
+        return step ? std::optional(step->station) : std::nullopt;
+    }
+    if (f.as<ConductorSeen>() || f.as<Waived>())
+        return Station::Wire;
+    if (f.as<DriveRead>() || f.as<DriveWritten>() || f.as<DriveSaved>() || f.as<PowerCycled>() || f.as<DriveBound>())
+        return Station::Set;
+    if (f.as<HandTurned>() || f.as<DirectionSeen>() || f.as<Jogged>() || f.as<FaultSeen>() || f.as<FaultReset>()
+        || f.as<LinkEvent>())
+        return Station::Turn;
+    if (f.as<MoveCaptured>())
+        return Station::Tune;
+    if (f.as<StopTested>())
+        return Station::Guard;
+    if (f.as<BridgeIn>() || f.as<BridgeOut>() || f.as<Signed>())
+        return Station::Sign;
+    return {};
+}
+
 bool terminalsAreDead(const StepStates& states)
 {
     return states.size() == stepCount && states[2].state == StepState::Passed && !states[2].expired;

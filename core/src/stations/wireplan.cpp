@@ -56,7 +56,7 @@ void supply(Draft& d, const Machine& machine, const WiringPlan& w)
     auto& g = d.device("G1", "mains_source",
                        {{"L1", "ac.l1"}, {"L2", "ac.l2"}, {"L3", "ac.l3"}, {"N", "ac.n"}, {"PE", "pe"}});
     g.numbers = {{"v", site.mains}, {"tol_pct", 10}, {"phases", site.mainsPhases}};
-    g.words["network"] = "TN";
+    g.words["network"] = site.network;
     auto& q = d.device("Q1", "disconnector", {{"1", "x"}, {"2", "x"}, {"3", "x"}, {"4", "x"}, {"5", "x"}, {"6", "x"}});
     q.through = {{"1", "2"}, {"3", "4"}, {"5", "6"}};
     q.flags["lockable"] = true;

@@ -11,7 +11,8 @@ namespace ridge {
 struct Site {
     double mains = 400; ///< line voltage [V]
     double mainsPhases = 3;
-    double ambient = 313.15; ///< [K]
+    std::string network = "TN"; ///< of the earthing: TN, TT, IT, corner
+    double ambient = 313.15;    ///< [K]
     double altitude = 0;
     std::string inertiaPolicy = "fixed"; ///< fixed, bandwidth, none
     double inertiaLimit = 10;

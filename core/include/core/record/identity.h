@@ -28,6 +28,7 @@ struct Person {
 /// What a value was measured with.
 struct Instrument {
     std::string kind, serial, calibrated; ///< calibrated until, ISO date; empty: unknown
+    double rate = 0;                      ///< samples a second, where it has one
     bool operator==(const Instrument&) const = default;
     [[nodiscard]] bool named() const { return !kind.empty() && !serial.empty(); }
 };

@@ -301,7 +301,7 @@ void fields(V&& v, PhotoKept& p)
 template <class V>
 void fields(V&& v, Instrument& p)
 {
-    v("kind", p.kind), v("serial", p.serial), v("calibrated", p.calibrated);
+    v("kind", p.kind), v("serial", p.serial), v("calibrated", p.calibrated), v("rate_Hz", p.rate);
 }
 template <class V>
 void fields(V&& v, InstrumentKept& p)

@@ -87,6 +87,9 @@ struct Felled {
 /// Why a signature no longer stands; empty while it does.
 [[nodiscard]] Message signatureFell(const Fact& signature, const Evidence& evidence);
 
+/// The station where a fact was made, for reading the record by station; nothing for notes and the like.
+[[nodiscard]] std::optional<Station> stationOf(const Fact& fact);
+
 /// A caution with its text and kind (common practice; local codes and licensed practice come first).
 struct Caution {
     enum class Kind { Show, Acknowledge, Refuse };
