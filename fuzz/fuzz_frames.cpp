@@ -1,6 +1,6 @@
 // Requests to the simulated drive: pairs of (register, length or values); it never crashes and never answers more than
 // was asked.
-#include "sim/device.h"
+#include "device.h"
 
 #include <cstdlib>
 
