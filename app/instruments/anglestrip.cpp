@@ -13,7 +13,7 @@ AngleStrip::AngleStrip(QWidget* parent)
     : QWidget(parent)
 {
     setObjectName(QStringLiteral("strip"));
-    setMinimumHeight(110);
+    setMinimumHeight(92);
     setAccessibleName(tr("One turn, unrolled"));
 }
 
@@ -41,7 +41,7 @@ void AngleStrip::paintEvent(QPaintEvent*)
             QPen(k == 0 || k == 4 ? theme().soft : theme().line, 1, k == 0 || k == 4 ? Qt::SolidLine : Qt::DotLine));
         p.drawLine(QPointF(at(k / 4.0), top), QPointF(at(k / 4.0), bottom + 4));
         p.setPen(theme().soft);
-        p.drawText(QRectF(at(k / 4.0) - 40, bottom + 5, 80, 16), Qt::AlignCenter,
+        p.drawText(QRectF(at(k / 4.0) - 60, bottom + 5, 120, 16), Qt::AlignCenter,
                    k == 4 ? tr("360° = one turn") : QStringLiteral("%1°").arg(k * 90));
     }
     const auto band = [&](double y, double turns, const QColor& colour, Qt::BrushStyle style, const QString& name,

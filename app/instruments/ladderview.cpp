@@ -20,7 +20,7 @@ void LadderView::setRungs(std::vector<Rung> rungs)
     if (m_rungs == rungs)
         return;
     m_rungs = std::move(rungs);
-    setMinimumHeight(static_cast<int>(m_rungs.size()) * 25 + 10);
+    setMinimumHeight(static_cast<int>(m_rungs.size()) * 16 + 10);
     setAccessibleDescription(isClosed() ? tr("every rung is closed") : openRung());
     update();
 }
@@ -69,7 +69,7 @@ void LadderView::paintEvent(QPaintEvent*)
         QFont f = font();
         f.setBold(before && !closed);
         p.setFont(f);
-        p.drawText(QRectF(right + 34, y - 10, width() - right - 40, 20), Qt::AlignLeft | Qt::AlignVCenter,
+        p.drawText(QRectF(right + 34, y - 8, width() - right - 40, 16), Qt::AlignLeft | Qt::AlignVCenter,
                    before && !closed ? tr("%1 – %2").arg(r.name, r.advice) : r.name);
         before = before && closed;
     }

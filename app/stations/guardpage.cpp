@@ -149,8 +149,11 @@ private:
             setCell(*m_table, r, 1, when.mid(5), theme().soft,
                     tr("%1, %2").arg(when, QString::fromStdString(f.person.name)));
             setCell(*m_table, r, 2,
-                    t.passed ? (f.origin == Origin::Simulated ? tr("○ practised") : tr("● passed")) : tr("■ failed"),
-                    t.passed ? theme().ok : theme().fail, QString::fromStdString(t.note));
+                    t.passed ? (f.origin == Origin::Simulated ? tr("◎ practised") : tr("● passed")) : tr("■ failed"),
+                    !t.passed                       ? theme().fail
+                    : f.origin == Origin::Simulated ? theme().accent
+                                                    : theme().ok,
+                    QString::fromStdString(t.note));
             setCell(*m_table, r, 3, t.stopTime > 0 ? shown(t.stopTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 4, t.offTime > 0 ? shown(t.offTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 5, t.kind == "SS1" ? shown(t.drop, travelQuantity(), 3) : QString());

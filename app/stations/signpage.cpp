@@ -161,9 +161,11 @@ private:
         return row;
     }
 
-    QHBoxLayout* signRow()
+    QVBoxLayout* signRow()
     {
+        auto* rows = new QVBoxLayout;
         auto* row = new QHBoxLayout;
+        auto* acts = new QHBoxLayout;
         m_name = line("sign.name", tr("name"));
         m_role = line("sign.role", tr("role"));
         m_remarks = line("sign.remarks", tr("remarks"));
@@ -175,16 +177,19 @@ private:
         auto* takes = button("sign.takes", tr("Take over"));
         auto* pdf = button("sign.pdf", tr("Report as PDF …"));
         auto* html = button("sign.html", tr("Report as HTML …"));
-        for (QWidget* w :
-             {static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_role), static_cast<QWidget*>(m_remarks),
-              static_cast<QWidget*>(m_caution), static_cast<QWidget*>(gives), static_cast<QWidget*>(takes),
-              static_cast<QWidget*>(pdf), static_cast<QWidget*>(html)})
+        for (QWidget* w : {static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_role),
+                           static_cast<QWidget*>(m_remarks), static_cast<QWidget*>(m_caution)})
             row->addWidget(w, w == m_remarks ? 2 : 0);
+        for (QPushButton* b : {gives, takes, pdf, html})
+            acts->addWidget(b);
+        acts->addStretch();
+        rows->addLayout(row);
+        rows->addLayout(acts);
         connect(gives, &QPushButton::clicked, this, [this] { sign("gives"); });
         connect(takes, &QPushButton::clicked, this, [this] { sign("takes"); });
         connect(pdf, &QPushButton::clicked, this, [this] { write(QStringLiteral("pdf")); });
         connect(html, &QPushButton::clicked, this, [this] { write(QStringLiteral("html")); });
-        return row;
+        return rows;
     }
 
     /// A typed fact, or the sentence why not.

@@ -2,10 +2,10 @@
 
 #include "app/theme/theme.h"
 
+#include "flowrow.h"
 #include "labels.h"
 
 #include <QApplication>
-#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QVBoxLayout>
@@ -100,17 +100,20 @@ RunPanel::RunPanel(QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(3);
-    m_row = new QHBoxLayout;
+    m_row = new FlowRow;
     m_progress = new QProgressBar;
     m_progress->setTextVisible(false);
-    m_progress->setFixedSize(80, 6);
-    m_row->addWidget(m_progress);
-    m_row->addStretch();
+    m_progress->setFixedHeight(4);
+    QSizePolicy kept = m_progress->sizePolicy();
+    kept.setRetainSizeWhenHidden(true); // nothing under the hand moves when a run begins
+    m_progress->setSizePolicy(kept);
+    m_progress->hide();
     layout->addLayout(m_row);
     m_moves = new QLabel;
     m_moves->setObjectName(QStringLiteral("quiet"));
     m_moves->setWordWrap(true);
     layout->addWidget(m_moves);
+    layout->addWidget(m_progress);
     m_lead = new QPushButton;
     m_lead->setFlat(true);
     m_lead->setObjectName(QStringLiteral("lead"));
@@ -130,7 +133,7 @@ HoldButton* RunPanel::addHold(const char* name, const QString& text)
     auto* b = new HoldButton(text);
     b->setObjectName(QString::fromLatin1(name));
     m_buttons += b;
-    m_row->insertWidget(m_row->count() - 2, b);
+    m_row->addWidget(b);
     return b;
 }
 
@@ -140,11 +143,11 @@ QPushButton* RunPanel::add(const char* name, const QString& text)
     b->setObjectName(QString::fromLatin1(name));
     b->setAccessibleName(text);
     m_buttons += b;
-    m_row->insertWidget(m_row->count() - 2, b);
+    m_row->addWidget(b);
     return b;
 }
 
-void RunPanel::addWidget(QWidget* widget) { m_row->insertWidget(m_row->count() - 2, widget); }
+void RunPanel::addWidget(QWidget* widget) { m_row->addWidget(widget); }
 
 void RunPanel::setMoves(const QString& text)
 {
@@ -174,10 +177,11 @@ void RunPanel::say(const QString& result)
 
 void RunPanel::progress(int done, int total)
 {
+    m_progress->show();
     m_progress->setMaximum(total);
     m_progress->setValue(done);
 }
 
-void RunPanel::rest() { m_progress->setValue(0); }
+void RunPanel::rest() { m_progress->hide(); }
 
 } // namespace ridge::app

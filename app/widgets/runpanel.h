@@ -4,9 +4,9 @@
 #include <QPushButton>
 #include <QWidget>
 
-class QHBoxLayout;
-
 namespace ridge::app {
+
+class FlowRow;
 
 /// A button that acts while it is held, by mouse or by the space bar. Letting go, losing the focus, another window in
 /// front, a locked screen, hiding or closing it all count as letting go.
@@ -62,7 +62,7 @@ Q_SIGNALS:
 
 private:
     void lay();
-    QHBoxLayout* m_row;
+    FlowRow* m_row;
     QProgressBar* m_progress;
     QLabel *m_moves, *m_result;
     QPushButton* m_lead;

@@ -45,7 +45,7 @@ public:
         for (const StepEntry& e : step.entries)
             if (e.kind == StepEntry::Kind::Confirm && !values.contains(std::string(e.key)))
                 values[std::string(e.key)] = 1;
-        const StepDone typed{std::string(step.id), "passed", {}, values, words};
+        const StepDone typed{std::string(step.id), "passed", {}, std::move(values), std::move(words)};
         const auto judged = judgeStep(step, machine, axis(), typed);
         QVERIFY2(judged.has_value(), (std::string(step.id) + (judged ? "" : judged.error().subject)).c_str());
         QVERIFY2(judged->passed, (std::string(step.id) + ": " + plain(judged->reason)).c_str());
@@ -113,13 +113,13 @@ public:
         l.bound = boundDrive(facts, machine.axes[0].id);
         return l;
     }
-    [[nodiscard]] std::string refused(Act act, LinkState l)
+    [[nodiscard]] std::string refused(Act act, const LinkState& l)
     {
         const Evidence seen = evidence();
         return plain(refusal(act, evaluate(machine, axis(), seen), seen, l));
     }
-    [[nodiscard]] std::string refusedTyped(Payload payload, Instrument instrument = {},
-                                           Person person = {"R. Sorrel", "technician"})
+    [[nodiscard]] std::string refusedTyped(Payload payload, const Instrument& instrument = {},
+                                           const Person& person = {"R. Sorrel", "technician"})
     {
         Fact f;
         f.person = person;

@@ -379,40 +379,58 @@ private:
     {
         if (number == 3)
             return deadNoLonger(f);
-        if (!f.prints.empty() && !m_evidence.prints().empty()) {
-            const PlanParts changed = changedParts(f.prints, m_evidence.prints()) & dependsOn(number);
-            for (std::size_t k = 0; k < planPartCount; ++k) {
-                if (!changed[k])
-                    continue;
-                const auto part = static_cast<PlanPart>(k);
-                const Fact* who = m_evidence.changeAfter(f, part);
-                return who ? say("{} changed on {} by {} ({}).", Message(planPartName(part)), who->time.substr(0, 16),
-                                 who->person.named() ? who->person.name : std::string("an unnamed person"),
-                                 lineOf(*who))
-                           : say("{} changed.", Message(planPartName(part)));
-            }
+        if (const Message plan = planChanged(number, f); !plan.empty())
+            return plan;
+        if (const Message drive = driveChanged(number, f); !drive.empty())
+            return drive;
+        for (const Fact* later : m_evidence.counting())
+            if (later->number > f.number)
+                if (const Message felled = felledBy(number, f, *later); !felled.empty())
+                    return felled;
+        return {};
+    }
+
+    [[nodiscard]] Message planChanged(int number, const Fact& f) const
+    {
+        if (f.prints.empty() || m_evidence.prints().empty())
+            return {};
+        const PlanParts changed = changedParts(f.prints, m_evidence.prints()) & dependsOn(number);
+        for (std::size_t k = 0; k < planPartCount; ++k) {
+            if (!changed[k])
+                continue;
+            const auto part = static_cast<PlanPart>(k);
+            const Fact* who = m_evidence.changeAfter(f, part);
+            return who ? say("{} changed on {} by {} ({}).", Message(planPartName(part)), who->time.substr(0, 16),
+                             who->person.named() ? who->person.name : std::string("an unnamed person"), lineOf(*who))
+                       : say("{} changed.", Message(planPartName(part)));
         }
+        return {};
+    }
+
+    [[nodiscard]] Message driveChanged(int number, const Fact& f) const
+    {
         const DriveIdentity& now = m_evidence.view().identity;
         if (number >= 10 && number <= 31 && f.identity.known() && now.known() && !f.identity.sameDevice(now))
             return say("Done on another drive ({}).", f.identity.serial);
         const bool firmware = number == 11 || number == 28 || number == 29 || number == 31;
         if (firmware && f.identity.sameDevice(now) && f.identity.firmware != now.firmware)
             return say("The firmware is now {}; it was {}.", now.firmware, f.identity.firmware);
-        for (const Fact* later : m_evidence.counting()) {
-            if (later->number <= f.number)
-                continue;
-            if (const auto* bound = later->as<DriveBound>(); bound && !bound->replaces.empty()
-                                                             && !f.identity.sameDevice(later->identity) && number >= 10
-                                                             && number <= 31)
-                return say("The drive was replaced on {}.", later->time.substr(0, 16));
-            if (later->as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
-                return say("A bridge was put in on {}.", later->time.substr(0, 16));
-            if (later->as<PositionLost>() && (number == 25 || number == 29))
-                return say("The absolute position was lost or set anew on {}.", later->time.substr(0, 16));
-            if (const auto* set = later->as<StepDone>(); set && set->step == "S28" && set->outcome == "passed"
-                                                         && (number == 29 || number == 31) && checksumChanged(f, *set))
-                return say("The safety checksum was changed on {}.", later->time.substr(0, 16));
-        }
+        return {};
+    }
+
+    /// What a later fact does to a step.
+    [[nodiscard]] Message felledBy(int number, const Fact& f, const Fact& later) const
+    {
+        if (const auto* bound = later.as<DriveBound>();
+            bound && !bound->replaces.empty() && !f.identity.sameDevice(later.identity) && number >= 10 && number <= 31)
+            return say("The drive was replaced on {}.", later.time.substr(0, 16));
+        if (later.as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
+            return say("A bridge was put in on {}.", later.time.substr(0, 16));
+        if (later.as<PositionLost>() && (number == 25 || number == 29))
+            return say("The absolute position was lost or set anew on {}.", later.time.substr(0, 16));
+        if (const auto* set = later.as<StepDone>(); set && set->step == "S28" && set->outcome == "passed"
+                                                    && (number == 29 || number == 31) && checksumChanged(f, *set))
+            return say("The safety checksum was changed on {}.", later.time.substr(0, 16));
         return {};
     }
 
