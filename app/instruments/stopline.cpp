@@ -126,7 +126,7 @@ void StopLine::paintCurve(QPainter& p, const StopLineLayout& l, const QRectF& ar
         return;
     const auto [low, high] = std::ranges::minmax(y);
     const double span = std::max(high - low, 1e-9), scale = (area.height() - 14) / span;
-    const auto at = [&](qsizetype k) {
+    const auto at = [&, low = low](qsizetype k) {
         return QPointF(l.x(m_state.time[k]), area.bottom() - 7 - (y[k] - low) * scale);
     };
     QPainterPath path(at(0));

@@ -22,7 +22,8 @@ QSize FlowRow::sizeHint() const
     QSize all(0, 0);
     for (const QLayoutItem* item : m_items)
         if (!item->isEmpty())
-            all = QSize(all.width() + item->sizeHint().width() + gap, std::max(all.height(), item->sizeHint().height()));
+            all =
+                QSize(all.width() + item->sizeHint().width() + gap, std::max(all.height(), item->sizeHint().height()));
     return all;
 }
 
