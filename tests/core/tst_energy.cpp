@@ -12,7 +12,7 @@ using namespace ridge;
 
 namespace {
 
-constexpr double pi = std::numbers::pi, g = 9.80665;
+constexpr double g = 9.80665;
 
 /// Random axes: any mechanism with a constant radius, any counterbalance, slope, friction, up to three stages in any
 /// order, and cycles of every kind of segment.

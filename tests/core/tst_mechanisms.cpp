@@ -15,7 +15,6 @@
 using namespace ridge;
 
 namespace {
-constexpr double pi = std::numbers::pi;
 
 const Axis& demo(const char* id) { return *store::demoMachine().axis(id); }
 
