@@ -172,9 +172,12 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     look(QStringLiteral("7-tune"));
     window.goTo(static_cast<int>(Station::Guard));
     walk.press("guard.trip", true).press("guard.take").press("guard.trip", true);
-    const Check* covers = window.document().evaluation().check("guard.delay");
-    if (covers && covers->verdict == Verdict::Fail)
-        walk.press("guard.take"); // the second stop took longer: the delay follows the longest
+    const auto covered = [&] {
+        const Check* covers = window.document().evaluation().check("guard.delay");
+        return !covers || covers->verdict != Verdict::Fail;
+    };
+    for (int again = 0; again < 3 && !covered(); ++again)   // a later stop took longer: the delay follows the longest,
+        walk.press("guard.take").press("guard.trip", true); // and a new delay fells the stops before it
     walk.press("guard.channelA").press("guard.channelB").press("guard.restart");
     look(QStringLiteral("8-guard"));
     toDrive();

@@ -41,7 +41,8 @@ private Q_SLOTS:
         const double perRadian = e.tune->travelPerRadian;
         QVERIFY2(std::abs(first.steadyError * perRadian / 0.000796 - 1) < 0.02,
                  qPrintable(QString::number(first.steadyError * perRadian)));
-        QCOMPARE(evidence.every<StopTested>().size(), std::size_t{5});
+        QVERIFY(evidence.every<StopTested>().size()
+                >= 5); // two stops, both channels, no restart; more when one took longer
         for (const Fact* f : evidence.every<StopTested>())
             QVERIFY2(f->as<StopTested>()->passed && f->origin == Origin::Simulated, f->as<StopTested>()->kind.c_str());
         // practised, never ok: nothing that a simulated drive gave is called good

@@ -15,8 +15,7 @@ using namespace ridge;
 using namespace ridge::link;
 
 namespace {
-constexpr ObjectKey statusword{0x6041, 0}, gain{0x2101, 1}, targetVelocity{0x60FF, 0},
-    powerBits{0x2210, 5};
+constexpr ObjectKey statusword{0x6041, 0}, gain{0x2101, 1}, targetVelocity{0x60FF, 0}, powerBits{0x2210, 5};
 constexpr std::int64_t key = 0x5AFE;
 } // namespace
 
