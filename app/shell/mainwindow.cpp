@@ -451,7 +451,7 @@ QString MainWindow::newMachine(const QString& path, const QString& name, const s
         machine.axes.push_back(std::move(*axis));
     }
     m_bench.leave(4000);
-    if (const QString wrong = m_document.createAt(path, machine); !wrong.isEmpty())
+    if (QString wrong = m_document.createAt(path, machine); !wrong.isEmpty())
         return wrong;
     rememberRecent(path);
     m_stack->setCurrentIndex(machineView);

@@ -379,13 +379,13 @@ private:
     {
         if (number == 3)
             return deadNoLonger(f);
-        if (const Message plan = planChanged(number, f); !plan.empty())
+        if (Message plan = planChanged(number, f); !plan.empty())
             return plan;
-        if (const Message drive = driveChanged(number, f); !drive.empty())
+        if (Message drive = driveChanged(number, f); !drive.empty())
             return drive;
         for (const Fact* later : m_evidence.counting())
             if (later->number > f.number)
-                if (const Message felled = felledBy(number, f, *later); !felled.empty())
+                if (Message felled = felledBy(number, f, *later); !felled.empty())
                     return felled;
         return {};
     }
