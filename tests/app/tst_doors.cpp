@@ -56,7 +56,7 @@ private Q_SLOTS:
 
     /// EV01: the whole walk simulated, then a real identity: jog locked, no backup, no proof. Back on practice, it is
     /// as it was.
-    void practiceOpensNothingReal()
+    void practiceUnlocksNothingReal()
     {
         const QString failed = walkThrough(m->window(), [](const QString&) {});
         QVERIFY2(failed.isEmpty(), qPrintable(failed));
