@@ -46,7 +46,7 @@ tl::expected<Opened, Outcome> openFile(const std::string& path)
     return Opened{std::move(*file), std::move(*machine), std::move(*facts)};
 }
 
-Evidence evidenceFor(const Opened& o, const Axis& axis, const Person& person = {})
+Evidence evidenceIn(const Opened& o, const Axis& axis, const Person& person = {})
 {
     View view = evidenceFor(o.machine, o.facts, axis).view();
     view.now = utcNow();
@@ -202,7 +202,7 @@ Outcome factsCommand(std::span<const std::string> words)
             continue;
         out["facts"].push_back(factAsJson(f));
         if (const Axis* of = o->machine.axis(f.axis))
-            if (const Message why = evidenceFor(*o, *of).whyNot(f); !why.empty())
+            if (const Message why = evidenceIn(*o, *of).whyNot(f); !why.empty())
                 out["facts"].back()["does_not_count"] = plain(why);
     }
     return {0, out.dump(1) + "\n", {}};
@@ -229,7 +229,7 @@ Outcome appendCommand(std::span<const std::string> words)
     fact->axis = axis->id;
     fact->time = utcNow(); // when it was entered; a time of measuring belongs into its words
     fact->prints = fingerprintOf(o.machine, *axis);
-    const Evidence evidence = evidenceFor(o, *axis, fact->person);
+    const Evidence evidence = evidenceIn(o, *axis, fact->person);
     const Evaluation e = evaluate(o.machine, *axis, evidence);
     if (const Message no = refusalToRecord(*fact, o.machine, *axis, e, evidence); !no.empty())
         return bad(plain(no));
@@ -251,7 +251,7 @@ Outcome stepsCommand(std::span<const std::string> words)
     const Axis* axis = o->machine.axis(a.value("--axis"));
     if (!axis)
         return bad(Error{"no-axis", {}, a.value("--axis"), {}});
-    const Evidence evidence = evidenceFor(*o, *axis);
+    const Evidence evidence = evidenceIn(*o, *axis);
     const Evaluation e = evaluate(o->machine, *axis, evidence);
     json out{{"axis", axis->id}, {"practice", evidence.view().practice()}, {"steps", json::array()}};
     for (const StepStatus& s : e.steps) {
