@@ -239,6 +239,11 @@ void Bench::leave(int wait_ms)
         limit.start(wait_ms);
         loop.exec(QEventLoop::ExcludeUserInputEvents);
     }
+    close();
+}
+
+void Bench::close()
+{
     // nobody is told by a link that goes: what it said would ask for a new one
     auto links = std::exchange(m_links, {});
     for (auto& [axis, link] : links) {

@@ -17,7 +17,7 @@ class AxisLink : public QObject {
     Q_OBJECT
 
 public:
-    AxisLink(std::string axis, QObject* parent);
+    AxisLink(std::string id, QObject* parent);
     ~AxisLink() override;
     const std::string axis;
     link::Session session;
@@ -54,6 +54,8 @@ public:
     void stopAll();
     /// Every run brought to rest and proved, every connection closed; waits at most so long. For leaving.
     void leave(int wait_ms);
+    /// Every connection closed at once. Who waits for an answer is told now, while he still lives.
+    void close();
 
     [[nodiscard]] QString words(); ///< of the connection of the axis in view
     [[nodiscard]] link::Scale scale() const;

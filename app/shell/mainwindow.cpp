@@ -92,6 +92,7 @@ MainWindow::~MainWindow()
     disconnect(qApp, nullptr, this, nullptr);
     m_document.disconnect(this);
     m_bench.disconnect(this);
+    m_bench.close();
     delete takeCentralWidget(); // the pages go before what they show
 }
 

@@ -3,6 +3,7 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/stepspanel.h"
 #include "core/stations/gates.h"
+#include "core/stations/staleness.h"
 #include "store/report.h"
 
 #include "station.h"

@@ -25,7 +25,7 @@ DriveValues valuesFrom(const json& j, const std::string& where)
     for (const auto& [key, value] : j.items()) {
         const auto parsed = parseKey(key);
         if (!parsed || !value.is_number_integer())
-            throw Wrong{where + "/" + key, "an object and a whole number were expected"};
+            throw Wrong{std::string(where).append("/").append(key), "an object and a whole number were expected"};
         values[*parsed] = value.get<std::int64_t>();
     }
     return values;

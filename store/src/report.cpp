@@ -1,5 +1,6 @@
 #include "store/report.h"
 
+#include "core/stations/staleness.h"
 #include "core/units/print.h"
 
 #include <QMarginsF>

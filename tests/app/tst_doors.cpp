@@ -5,6 +5,7 @@
 #include "support/windowfixture.h"
 
 #include <QCheckBox>
+#include <QPointer>
 #include <QTest>
 
 using namespace ridge;
@@ -105,6 +106,23 @@ private Q_SLOTS:
         // without a connection the axis is looked at as that of its real drive
         QCOMPARE(m->document().evaluation().check("set.backup")->verdict, Verdict::Ok);
         QCOMPARE(m->document().evaluation().check("guard.proved")->verdict, Verdict::Unknown);
+    }
+
+    /// A window that goes while a drive still owes answers tells those who wait, and only while they live.
+    void theWindowGoesWhileAnswersAreOwed()
+    {
+        connectSimulated();
+        auto& link = m->window().bench();
+        const bool owed = press(m->window(), "set.read");
+        QVERIFY(owed);
+        bool told = false;
+        link.runs().counts([&told, page = QPointer<QWidget>(m->window().page())](const Result<double>&) {
+            told = true;
+            QVERIFY2(page, "told after its page was gone");
+        });
+        QVERIFY(!told);
+        m.reset();
+        QVERIFY(told);
     }
 
     /// Another serial number on the axis is refused with both, until a person says that the drive was replaced.

@@ -62,6 +62,18 @@ class TestWatchdog : public QObject {
                  moment); // a hanging load stays where it is
     }
 
+    static void moments()
+    {
+        QTest::addColumn<QString>("what");
+        QTest::addColumn<int>("after");
+        for (const int after : {0, 120, 450, 900})
+            QTest::addRow("jog, %d ms", after) << QStringLiteral("jog") << after;
+        for (const int after : {60, 300, 500, 800})
+            QTest::addRow("move, %d ms", after) << QStringLiteral("move") << after;
+        for (const int after : {30, 500, 800, 1000})
+            QTest::addRow("stop test, %d ms", after) << QStringLiteral("stop") << after;
+    }
+
 private Q_SLOTS:
     void init()
     {
@@ -234,19 +246,6 @@ private Q_SLOTS:
         QCOMPARE(session.identity().firmware, std::string("1.4"));
         QVERIFY(!session.identity().simulated);
         other.kill();
-    }
-
-private:
-    static void moments()
-    {
-        QTest::addColumn<QString>("what");
-        QTest::addColumn<int>("after");
-        for (const int after : {0, 120, 450, 900})
-            QTest::addRow("jog, %d ms", after) << QStringLiteral("jog") << after;
-        for (const int after : {60, 300, 500, 800})
-            QTest::addRow("move, %d ms", after) << QStringLiteral("move") << after;
-        for (const int after : {30, 500, 800, 1000})
-            QTest::addRow("stop test, %d ms", after) << QStringLiteral("stop") << after;
     }
 };
 

@@ -153,7 +153,7 @@ std::optional<Axis> axisFromPattern(std::string_view key)
 std::string freeAxisId(const Machine& machine)
 {
     for (int n = 1;; ++n) {
-        const std::string id = "A" + std::to_string(n);
+        std::string id = "A" + std::to_string(n);
         if (std::ranges::find(machine.axes, id, &Axis::id) == machine.axes.end())
             return id;
     }

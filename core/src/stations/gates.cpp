@@ -84,6 +84,53 @@ Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const Lin
     return {};
 }
 
+Message notWaived(const Waived& waived, const Person& person)
+{
+    if (person.role != "competent person")
+        return "Only a competent person waives an error.";
+    const std::string rule = waived.what.substr(0, waived.what.find(' '));
+    const WireRule* known = wireRule(rule);
+    if (!known)
+        return say("There is no rule {}.", rule);
+    if (known->severity == Severity::Refuse)
+        return "A refuse has no waiver inside this program.";
+    return waived.reason.empty() ? Message("A waiver needs its reason.") : Message{};
+}
+
+Message notStruck(const StruckOut& struck, const Evidence& evidence)
+{
+    if (struck.reason.empty())
+        return "Striking out needs a reason.";
+    if (std::ranges::none_of(evidence.all(), [&](const Fact* other) { return other->number == struck.number; }))
+        return say("There is no entry {} on this axis.", struck.number);
+    return {};
+}
+
+Message notDone(const StepDone& done, const Machine& machine, const Axis& axis, const Evaluation& e,
+                const Evidence& evidence)
+{
+    const WorkStep* s = stepById(done.step);
+    if (!s)
+        return say("There is no step {}.", done.step);
+    const StepStatus& status = step(e, s->number);
+    if (status.state == StepState::Locked)
+        return say("{} is locked. {}", s->id, status.reason);
+    if (done.outcome == "not-applicable")
+        return s->number != 7 && !s->byHand ? Message("This step cannot be left out.")
+               : done.reason.empty()        ? Message("Leaving a step out needs a reason.")
+                                            : Message{};
+    if (s->entries.empty())
+        return say("{} follows from the plan; it is not typed.", s->id);
+    for (const std::string_view caution : openCautions(*s, evidence, loadHangs(axis)))
+        return say("Acknowledge {} first: {}", caution, Message(cautionText(caution)));
+    const auto judged = judgeStep(*s, machine, axis, done);
+    if (!judged)
+        return say("{}: {}", judged.error().subject, messageFor(judged.error()));
+    if (judged->passed != (done.outcome == "passed"))
+        return say("The values say {}. {}", judged->passed ? Message("passed") : Message("failed"), judged->reason);
+    return {};
+}
+
 } // namespace
 
 Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const LinkState& link)
@@ -115,52 +162,19 @@ Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis,
         return "A proof needs the instrument it was measured with, and its serial number.";
     if (fromDrive(f.payload) && !f.identity.known())
         return "This needs the identity of the drive: type and serial number as read on it.";
-    if (const auto* waived = f.as<Waived>()) {
-        if (f.person.role != "competent person")
-            return "Only a competent person waives an error.";
-        const std::string rule = waived->what.substr(0, waived->what.find(' '));
-        const WireRule* known = wireRule(rule);
-        if (!known)
-            return say("There is no rule {}.", rule);
-        if (known->severity == Severity::Refuse)
-            return "A refuse has no waiver inside this program.";
-        if (waived->reason.empty())
-            return "A waiver needs its reason.";
-    }
-    if (const auto* out = f.as<BridgeOut>()) {
-        const auto in = openBridges(evidence);
-        if (std::ranges::none_of(in, [&](const Fact* b) { return b->as<BridgeIn>()->bridge == out->bridge; }))
-            return say("No bridge {} is in.", out->bridge);
-    }
+    if (const auto* waived = f.as<Waived>())
+        return notWaived(*waived, f.person);
     if (const auto* in = f.as<BridgeIn>(); in && (in->bridge.empty() || in->from.empty() || in->why.empty()))
         return "A bridge needs its name, its terminals and the reason.";
-    if (const auto* struck = f.as<StruckOut>()) {
-        if (struck->reason.empty())
-            return "Striking out needs a reason.";
-        if (std::ranges::none_of(evidence.all(), [&](const Fact* other) { return other->number == struck->number; }))
-            return say("There is no entry {} on this axis.", struck->number);
-    }
-    if (const auto* done = f.as<StepDone>()) {
-        const WorkStep* s = stepById(done->step);
-        if (!s)
-            return say("There is no step {}.", done->step);
-        const StepStatus& status = step(e, s->number);
-        if (status.state == StepState::Locked)
-            return say("{} is locked. {}", s->id, status.reason);
-        if (done->outcome == "not-applicable")
-            return s->number != 7 && !s->byHand ? Message("This step cannot be left out.")
-                   : done->reason.empty()       ? Message("Leaving a step out needs a reason.")
-                                                : Message{};
-        if (s->entries.empty())
-            return say("{} follows from the plan; it is not typed.", s->id);
-        for (const std::string_view caution : openCautions(*s, evidence, loadHangs(axis)))
-            return say("Acknowledge {} first: {}", caution, Message(cautionText(caution)));
-        const auto judged = judgeStep(*s, machine, axis, *done);
-        if (!judged)
-            return say("{}: {}", judged.error().subject, messageFor(judged.error()));
-        if (judged->passed != (done->outcome == "passed"))
-            return say("The values say {}. {}", judged->passed ? Message("passed") : Message("failed"), judged->reason);
-    }
+    if (const auto* out = f.as<BridgeOut>())
+        return std::ranges::any_of(openBridges(evidence),
+                                   [&](const Fact* b) { return b->as<BridgeIn>()->bridge == out->bridge; })
+                   ? Message{}
+                   : say("No bridge {} is in.", out->bridge);
+    if (const auto* struck = f.as<StruckOut>())
+        return notStruck(*struck, evidence);
+    if (const auto* done = f.as<StepDone>())
+        return notDone(*done, machine, axis, e, evidence);
     return {};
 }
 

@@ -3,6 +3,7 @@
 #include "core/safety/readings.h"
 #include "core/stations/evaluate.h"
 #include "core/stations/planfacts.h"
+#include "core/stations/staleness.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,16 +11,6 @@
 namespace ridge {
 
 namespace {
-
-constexpr double readingLives = 30 * 60; ///< of a dead bus [s]; our choice
-
-PlanParts parts(std::initializer_list<PlanPart> list)
-{
-    PlanParts p;
-    for (const PlanPart part : list)
-        p.set(static_cast<std::size_t>(part));
-    return p;
-}
 
 /// What a fact or the rules say of one step, before locks.
 struct Found {
@@ -134,7 +125,7 @@ private:
         s.reason = found.reason;
         s.practised = found.simulated && found.state == StepState::Passed;
         if (s.fact && s.state == StepState::Passed)
-            if (Message why = staleBecause(step.number, *s.fact); !why.empty()) {
+            if (Message why = staleBecause(step.number, *s.fact, m_evidence); !why.empty()) {
                 s.expired = step.number == 3;
                 s.state = s.expired ? StepState::Passed : StepState::Stale;
                 s.reason = std::move(why);
@@ -302,7 +293,7 @@ private:
             const auto& t = *f->as<StopTested>();
             if (t.kind != "SS1" || !(t.stopTime > 0))
                 continue;
-            if (!staleBecause(27, *f).empty()) {
+            if (!staleBecause(27, *f, m_evidence).empty()) {
                 old = f;
                 ++grownOld;
                 continue;
@@ -374,100 +365,6 @@ private:
                 rehearsal ? Message("A rehearsal on simulated evidence.") : Message("Signed by both sides.")};
     }
 
-    /// Why a step that was passed by a fact no longer holds; empty while it does.
-    [[nodiscard]] Message staleBecause(int number, const Fact& f) const
-    {
-        if (number == 3)
-            return deadNoLonger(f);
-        if (Message plan = planChanged(number, f); !plan.empty())
-            return plan;
-        if (Message drive = driveChanged(number, f); !drive.empty())
-            return drive;
-        for (const Fact* later : m_evidence.counting())
-            if (later->number > f.number)
-                if (Message felled = felledBy(number, f, *later); !felled.empty())
-                    return felled;
-        return {};
-    }
-
-    [[nodiscard]] Message planChanged(int number, const Fact& f) const
-    {
-        if (f.prints.empty() || m_evidence.prints().empty())
-            return {};
-        const PlanParts changed = changedParts(f.prints, m_evidence.prints()) & dependsOn(number);
-        for (std::size_t k = 0; k < planPartCount; ++k) {
-            if (!changed[k])
-                continue;
-            const auto part = static_cast<PlanPart>(k);
-            const Fact* who = m_evidence.changeAfter(f, part);
-            return who ? say("{} changed on {} by {} ({}).", Message(planPartName(part)), who->time.substr(0, 16),
-                             who->person.named() ? who->person.name : std::string("an unnamed person"), lineOf(*who))
-                       : say("{} changed.", Message(planPartName(part)));
-        }
-        return {};
-    }
-
-    [[nodiscard]] Message driveChanged(int number, const Fact& f) const
-    {
-        const DriveIdentity& now = m_evidence.view().identity;
-        if (number >= 10 && number <= 31 && f.identity.known() && now.known() && !f.identity.sameDevice(now))
-            return say("Done on another drive ({}).", f.identity.serial);
-        const bool firmware = number == 11 || number == 28 || number == 29 || number == 31;
-        if (firmware && f.identity.sameDevice(now) && f.identity.firmware != now.firmware)
-            return say("The firmware is now {}; it was {}.", now.firmware, f.identity.firmware);
-        return {};
-    }
-
-    /// What a later fact does to a step.
-    [[nodiscard]] Message felledBy(int number, const Fact& f, const Fact& later) const
-    {
-        if (const auto* bound = later.as<DriveBound>();
-            bound && !bound->replaces.empty() && !f.identity.sameDevice(later.identity) && number >= 10 && number <= 31)
-            return say("The drive was replaced on {}.", later.time.substr(0, 16));
-        if (later.as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
-            return say("A bridge was put in on {}.", later.time.substr(0, 16));
-        if (later.as<PositionLost>() && (number == 25 || number == 29))
-            return say("The absolute position was lost or set anew on {}.", later.time.substr(0, 16));
-        if (const auto* set = later.as<StepDone>(); set && set->step == "S28" && set->outcome == "passed"
-                                                    && (number == 29 || number == 31) && checksumChanged(f, *set))
-            return say("The safety checksum was changed on {}.", later.time.substr(0, 16));
-        return {};
-    }
-
-    /// Whether a safety configuration written later has another checksum than the one in force at a fact.
-    [[nodiscard]] bool checksumChanged(const Fact& f, const StepDone& later) const
-    {
-        const auto word = [](const StepDone& d) {
-            const auto it = d.words.find("after");
-            return it == d.words.end() ? std::string{} : it->second;
-        };
-        std::string then;
-        for (const Fact* before : m_evidence.counting())
-            if (const auto* set = before->as<StepDone>();
-                set && before->number < f.number && set->step == "S28" && set->outcome == "passed")
-                then = word(*set);
-        return then != word(later);
-    }
-
-    [[nodiscard]] Message deadNoLonger(const Fact& f) const
-    {
-        const View& v = m_evidence.view();
-        if (v.person.named() && v.person.name != f.person.name)
-            return say("Measured by {}; who works now measures again.", f.person.name);
-        if (const auto age = secondsBetween(f.time, v.now); age && *age > readingLives)
-            return say("The reading is {} old; measure again.", amount(*age, Quantity::Time, 2));
-        for (const Fact* later : m_evidence.counting())
-            if (later->number > f.number && energises(*later))
-                return say("Something was switched on since ({}).", lineOf(*later));
-        return {};
-    }
-    [[nodiscard]] static bool energises(const Fact& f)
-    {
-        if (const auto* d = f.as<StepDone>())
-            return (d->step == "S10" || d->step == "S16" || d->step == "S09") && d->outcome != "not-applicable";
-        return f.origin == Origin::Measured && fromDrive(f.payload);
-    }
-
     const Axis& m_axis;
     const Evidence& m_evidence;
     std::span<const Finding> m_findings;
@@ -503,38 +400,6 @@ const StepStatus* nextStep(const StepStates& states, const View& view)
     return nullptr;
 }
 
-PlanParts dependsOn(int step)
-{
-    using enum PlanPart;
-    PlanParts p;
-    const auto add = [&](std::initializer_list<PlanPart> list) { p |= parts(list); };
-    if (step == 4 || step == 5)
-        add({WiringMains, WiringMotor, WiringFeedback, WiringResistor, WiringSafety});
-    if (step == 6)
-        add({WiringMotor});
-    if (step == 12)
-        add({WiringFeedback, FeedbackSetting});
-    if (step == 13 || step == 29)
-        add({WiringSafety});
-    if (step == 16)
-        add({WiringMains});
-    if ((step >= 6 && step <= 8) || step == 12 || (step >= 14 && step <= 31 && step != 30))
-        add({Motor, Feedback, Coupling});
-    if (step >= 18 && step <= 29)
-        add({FeedbackSetting});
-    if (step >= 10 && step <= 31 && step != 30)
-        add({DriveType});
-    if (step >= 26 && step <= 29)
-        add({Ramps, Mass, SpeedLimit, Brake});
-    if (step == 21)
-        add({Brake, Mass});
-    if (step == 28 || step == 29)
-        add({SafetyPlan});
-    if (step == 23)
-        add({Process});
-    return p;
-}
-
 std::vector<std::string_view> openCautions(const WorkStep& step, const Evidence& evidence, bool hangs)
 {
     std::int64_t lastDone = 0;
@@ -549,33 +414,6 @@ std::vector<std::string_view> openCautions(const WorkStep& step, const Evidence&
             open.push_back(caution);
     }
     return open;
-}
-
-Message signatureFell(const Fact& signature, const Evidence& evidence)
-{
-    const PlanParts changed = changedParts(signature.prints, evidence.prints());
-    for (std::size_t k = 0; k < planPartCount; ++k)
-        if (changed[k]) {
-            const auto part = static_cast<PlanPart>(k);
-            const Fact* who = evidence.changeAfter(signature, part);
-            return who ? say("It fell: {} changed on {} by {}.", Message(planPartName(part)), who->time.substr(0, 16),
-                             who->person.named() ? who->person.name : std::string("an unnamed person"))
-                       : say("It fell: {} changed.", Message(planPartName(part)));
-        }
-    for (const Fact* later : evidence.all()) {
-        if (later->number <= signature.number || later->as<NoteMade>() || later->as<Signed>() || later->as<PhotoKept>()
-            || later->as<OldEntry>() || later->as<Acknowledged>() || later->as<InstrumentKept>()
-            || (later->as<DriveRead>() && later->identity.sameDevice(signature.identity)))
-            continue;
-        if (later->as<PlanChanged>() && later->prints == signature.prints)
-            continue;
-        return say("It fell by entry {}: {}.", later->number, lineOf(*later));
-    }
-    const DriveIdentity& now = evidence.view().identity;
-    if (now.known() && signature.identity.known() && !(now == signature.identity))
-        return now.sameDevice(signature.identity) ? say("It fell: the firmware is now {}.", now.firmware)
-                                                  : say("It fell: another drive ({}) is there.", now.serial);
-    return {};
 }
 
 Felled felledBy(const StepStates& states, const Evidence& evidence, const Fingerprint& after)

@@ -83,6 +83,7 @@ public:
 private:
     using Finish = std::function<void(const Error*)>;
     using Next = std::function<void()>;
+    using Columns = std::vector<std::vector<std::int32_t>>; ///< channels of a capture
     [[nodiscard]] bool begin(Finish finish);
     /// Quick stop: ramp down, brake, torque off; then the caller is told. Nothing drops while the brake closes.
     void end(const Error* error);
@@ -91,9 +92,9 @@ private:
     void bringToRest(int triesLeft);
     void finished();
     /// Writes values and reads them back; `next` only when the drive holds every one of them.
-    void checked(Values values, Next next);
+    void checked(const Values& values, Next next);
     /// No fault, watchdog armed and fed, mode taken, torque on; `next` runs when the drive says operation enabled.
-    void enable(int mode, Next next);
+    void enable(int wanted, Next next);
     void armWatchdog(Next next);
     void watchOwnStop(const std::shared_ptr<OwnStop>& stop, std::int64_t from, QElapsedTimer since, int triesLeft);
     void stepEnable(int triesLeft, Next next);
@@ -106,6 +107,10 @@ private:
     void goTo(std::int64_t position, Next next);
     void newSetPoint(std::uint16_t word);
     void whenReached(int triesLeft, Next next);
+    /// A capture of this run: `armed` when the drive records, `captured` with the columns; ends the run when either
+    /// fails.
+    void capture(const Session::CaptureSettings& settings, Next armed, std::function<void(const Columns&)> captured,
+                 Session::Progress progress);
     void captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress);
     void captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress);
 

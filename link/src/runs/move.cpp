@@ -31,25 +31,11 @@ void Runs::captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& tra
                                             static_cast<int>(std::lround(order.seconds / step)),
                                             true,
                                             10000};
-    const std::uint64_t run = m_run;
-    const auto armed = [this, order, run](const Result<void>& ready) {
-        if (run != m_run)
-            return;
-        if (!ready) {
-            end(&ready.error());
-            return;
-        }
+    const auto armed = [this, order] {
         m_session.write(targetPosition, static_cast<std::int64_t>(std::llround(order.distance)));
         newSetPoint(0x4F); // relative
     };
-    const auto captured = [this, order, trace, run, step](const Result<Columns>& columns) {
-        if (run != m_run)
-            return;
-        if (!columns) {
-            end(&columns.error());
-            return;
-        }
-        const Columns& c = *columns;
+    const auto captured = [this, order, trace, step](const Columns& c) {
         trace->simulated = m_session.simulated();
         trace->time = times(c[0].size(), step);
         trace->positionError = scaled(c[0], 2 * pi / order.scale.countsPerTurn);
@@ -59,7 +45,7 @@ void Runs::captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& tra
         trace->position = scaled(c[4], 1 / order.scale.unitsPerTravel);
         goTo(*m_start, [this] { end(nullptr); });
     };
-    m_session.capture(settings, armed, captured, std::move(progress));
+    capture(settings, armed, captured, std::move(progress));
 }
 
 } // namespace ridge::link

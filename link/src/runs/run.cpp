@@ -129,7 +129,29 @@ void Runs::reading(const std::vector<ObjectKey>& keys, std::function<void(const 
     });
 }
 
-void Runs::checked(Values values, Next next)
+void Runs::capture(const Session::CaptureSettings& settings, Next armed, std::function<void(const Columns&)> captured,
+                   Session::Progress progress)
+{
+    const auto begun = [this, run = m_run, armed = std::move(armed)](const Result<void>& ready) {
+        if (run != m_run)
+            return;
+        if (ready)
+            armed();
+        else
+            fail(ready.error());
+    };
+    const auto taken = [this, run = m_run, captured = std::move(captured)](const Result<Columns>& columns) {
+        if (run != m_run)
+            return;
+        if (columns)
+            captured(*columns);
+        else
+            fail(columns.error());
+    };
+    m_session.capture(settings, begun, taken, std::move(progress));
+}
+
+void Runs::checked(const Values& values, Next next)
 {
     m_session.writeVerified(values, [this, values, run = m_run, next = std::move(next)](const Result<Values>& back) {
         if (run != m_run)

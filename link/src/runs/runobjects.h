@@ -20,8 +20,6 @@ inline constexpr std::int64_t key = 0x5AFE;
 inline constexpr int profilePosition = 1, profileVelocity = 3;
 inline constexpr std::uint16_t quickStop = 0x0002; ///< ramp down, brake, then torque off
 
-using Columns = std::vector<std::vector<std::int32_t>>;
-
 [[nodiscard]] inline std::vector<double> scaled(const std::vector<std::int32_t>& raw, double factor)
 {
     std::vector<double> out;

@@ -41,14 +41,7 @@ void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples
                                             static_cast<int>(std::lround((order.delay + 0.3) / step)),
                                             true,
                                             12000};
-    const std::uint64_t run = m_run;
-    const auto armed = [this, order, run](const Result<void>& ready) {
-        if (run != m_run)
-            return;
-        if (!ready) {
-            end(&ready.error());
-            return;
-        }
+    const auto armed = [this, order, run = m_run] {
         m_session.write(targetVelocity, static_cast<std::int64_t>(std::llround(order.speed)));
         later(static_cast<int>(order.runUp * 1000), [this, run] {
             m_session.urgentWrite(stopRequest, key, [this, run](const Result<void>& taken) {
@@ -58,14 +51,7 @@ void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples
             });
         });
     };
-    const auto captured = [this, order, samples, run, step](const Result<Columns>& columns) {
-        if (run != m_run)
-            return;
-        if (!columns) {
-            end(&columns.error());
-            return;
-        }
-        const Columns& c = *columns;
+    const auto captured = [this, order, samples, step](const Columns& c) {
         samples->simulated = m_session.simulated();
         samples->time = times(c[0].size(), step);
         samples->speedDemand = scaled(c[1], 1e-3);
@@ -79,7 +65,7 @@ void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples
         // the torque is gone: a fresh enable, and back to where the run began
         enable(profilePosition, [this] { later(brakeLift, [this] { goTo(*m_start, [this] { end(nullptr); }); }); });
     };
-    m_session.capture(settings, armed, captured, std::move(progress));
+    capture(settings, armed, captured, std::move(progress));
 }
 
 } // namespace ridge::link

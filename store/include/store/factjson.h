@@ -10,7 +10,7 @@ namespace ridge::store {
 /// One fact as a JSON document; numbers are SI. The hash is not part of it.
 [[nodiscard]] std::string writeFact(const Fact& fact);
 /// Hostile until parsed. @error file-damaged with the place
-[[nodiscard]] Result<Fact> parseFact(std::string_view json);
+[[nodiscard]] Result<Fact> parseFact(std::string_view input);
 
 /// The results of an axis document of before facts (format 1), as facts of an unknown drive and an unnamed person: they
 /// stay readable and answer nothing. @error file-damaged

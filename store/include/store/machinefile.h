@@ -60,7 +60,7 @@ public:
     [[nodiscard]] std::vector<Version> versions() const;                  ///< oldest first
     [[nodiscard]] Result<Machine> version(const std::string& name) const; ///< @error no-version
     /// A whole copy under another name. @error file-write
-    [[nodiscard]] Result<void> copyTo(const std::string& path) const;
+    [[nodiscard]] Result<void> copyTo(const std::string& target) const;
     /// Where the file of the old schema was kept when this one was migrated at opening; empty: it was not.
     [[nodiscard]] const std::string& keptAside() const;
 

@@ -72,9 +72,6 @@ struct StepJudgement {
 /// Cautions of the step that were not acknowledged since it was last done.
 [[nodiscard]] std::vector<std::string_view> openCautions(const WorkStep& step, const Evidence& evidence, bool hangs);
 
-/// The parts of a plan on whose change a step's result no longer holds.
-[[nodiscard]] PlanParts dependsOn(int step);
-
 /// Steps that an edit of the plan would make stale, and whether a signature would fall: told before the edit.
 struct Felled {
     std::vector<int> steps;
@@ -83,9 +80,6 @@ struct Felled {
     [[nodiscard]] bool empty() const { return steps.empty() && signatures == 0; }
 };
 [[nodiscard]] Felled felledBy(const StepStates& states, const Evidence& evidence, const Fingerprint& after);
-
-/// Why a signature no longer stands; empty while it does.
-[[nodiscard]] Message signatureFell(const Fact& signature, const Evidence& evidence);
 
 /// The station where a fact was made, for reading the record by station; nothing for notes and the like.
 [[nodiscard]] std::optional<Station> stationOf(const Fact& fact);
