@@ -11,8 +11,9 @@
 namespace ridge::link {
 
 namespace {
-constexpr int replyTimeout = 350; // ms
-constexpr int watchdog = 420;     // ms; for peers whose noise keeps the client's own time-out from running
+constexpr int replyTimeout = 350;    // ms
+constexpr int grace = 60;            // ms; an answer that came while this program was busy is read before it is missed
+constexpr int clientTimeout = 10000; // ms; the library's own, which knows no grace and never has to act
 constexpr int pollEvery = 200;    // ms
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
@@ -47,8 +48,9 @@ Session::Session(QObject* parent)
     m_poll.setInterval(pollEvery);
     connect(&m_poll, &QTimer::timeout, this, &Session::poll);
     m_watchdog.setSingleShot(true);
-    m_watchdog.setInterval(watchdog);
-    connect(&m_watchdog, &QTimer::timeout, this, &Session::noReply);
+    m_watchdog.setInterval(replyTimeout);
+    connect(&m_watchdog, &QTimer::timeout, this,
+            [this] { QTimer::singleShot(grace, this, [this, serial = m_serial] { noReply(serial); }); });
     m_feed.setInterval(feedEvery);
     m_feed.setTimerType(Qt::PreciseTimer);
     connect(&m_feed, &QTimer::timeout, this, [this] {
@@ -77,7 +79,7 @@ void Session::connectTo(const QString& host, int port)
     m_client = std::make_unique<QModbusTcpClient>();
     m_client->setConnectionParameter(QModbusDevice::NetworkAddressParameter, host);
     m_client->setConnectionParameter(QModbusDevice::NetworkPortParameter, port);
-    m_client->setTimeout(replyTimeout);
+    m_client->setTimeout(clientTimeout);
     m_client->setNumberOfRetries(0);
     connect(m_client.get(), &QModbusClient::stateChanged, this, [this](QModbusDevice::State state) {
         if (state == QModbusDevice::ConnectedState && !m_connected) {
@@ -224,9 +226,9 @@ void Session::next()
         connect(reply, &QModbusReply::finished, this, [this, reply, serial = m_serial] { finished(reply, serial); });
 }
 
-void Session::noReply()
+void Session::noReply(std::uint64_t serial)
 {
-    if (!m_inFlight || m_queue.empty())
+    if (!m_inFlight || m_queue.empty() || serial != m_serial)
         return;
     m_inFlight = false;
     ++m_serial; // a late answer belongs to nobody
@@ -245,7 +247,7 @@ void Session::finished(QModbusReply* reply, std::uint64_t serial)
     if (!m_inFlight || m_queue.empty() || serial != m_serial)
         return;
     if (reply->error() == QModbusDevice::TimeoutError) {
-        noReply();
+        noReply(serial);
         return;
     }
     m_inFlight = false;

@@ -32,18 +32,19 @@ class TestDoors : public QObject {
     {
         m->window().goTo(4);
         QVERIFY(press(m->window(), "set.connect"));
-        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }, 5000));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
         QVERIFY(press(m->window(), "set.read"));
         QVERIFY(press(m->window(), "set.write"));
-        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }, 3000));
+        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
     }
     void connectReal(int port)
     {
         m->window().goTo(4);
         m->type("set.address", qPrintable(QStringLiteral("127.0.0.1:%1").arg(port)));
-        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }, 5000));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
         m->settle();
     }
+    [[nodiscard]] bool has(bool (*wanted)(const Fact&)) { return std::ranges::any_of(m->document().facts(), wanted); }
     [[nodiscard]] QPushButton* at(int station, const char* name)
     {
         m->window().goTo(station);
@@ -78,7 +79,7 @@ private Q_SLOTS:
         QVERIFY(!at(7, "guard.trip")->isEnabled());
         // pressing all the same, by mouse and by key, moves nothing
         const auto& session = m->window().bench().session();
-        QVERIFY(waitFor([&] { return session.age() >= 0; }, 3000)); // it has looked once
+        QVERIFY(waitFor([&] { return session.age() >= 0; })); // it has looked once
         const auto before = session.snapshot().position;
         auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
         QTest::mousePress(plus, Qt::LeftButton);
@@ -97,7 +98,7 @@ private Q_SLOTS:
         QCOMPARE(m->document().evaluation().check("set.backup")->verdict, Verdict::Ok);
         QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
         QVERIFY(press(m->window(), "set.write"));
-        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }, 4000));
+        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
         QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("S19")),
                  qPrintable(m->window().bench().refusal(Act::Jog)));
         QVERIFY(!at(5, "turn.plus")->isEnabled());
@@ -154,7 +155,7 @@ private Q_SLOTS:
     {
         m->window().goTo(4);
         QVERIFY(press(m->window(), "set.connect"));
-        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }, 5000));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
         auto* read = m->find<QPushButton>("set.read");
         QTest::mouseClick(read, Qt::LeftButton);
         m->document().selectAxis(1); // at once, before the values are there
@@ -215,7 +216,7 @@ private Q_SLOTS:
             QTest::mousePress(plus, Qt::LeftButton);
         }
         QVERIFY(plus->isHeld());
-        QVERIFY2(waitFor([&] { return session.snapshot().velocity > 5000; }, 4000), "it never moved");
+        QVERIFY2(waitFor([&] { return session.snapshot().velocity > 5000; }), "it never moved");
         if (how == QLatin1String("mouse"))
             QTest::mouseRelease(plus, Qt::LeftButton);
         else if (how == QLatin1String("key"))
@@ -238,18 +239,20 @@ private Q_SLOTS:
                             Qt::NoModifier);
             QApplication::sendEvent(plus, &off);
         }
-        QVERIFY2(waitFor([&] { return !m->window().bench().running(); }, 3000), "the run went on");
+        QVERIFY2(waitFor([&] { return !m->window().bench().running(); }), "the run went on");
         if (how != QLatin1String("close")) {
-            QVERIFY(waitFor(
-                [&] {
-                    return session.snapshot().velocity == 0
-                           && driveState(session.snapshot().status) != DriveState::OperationEnabled;
-                },
-                2000));
-            const auto& facts = m->document().facts();
-            QVERIFY(std::ranges::any_of(facts, [](const Fact& f) {
-                return f.as<Jogged>() && f.axis == "A1";
-            })); // it belongs to A1, whatever is in view
+            const bool stands = waitFor([&] {
+                return session.snapshot().velocity == 0
+                       && driveState(session.snapshot().status) != DriveState::OperationEnabled;
+            });
+            QVERIFY2(stands, qPrintable(QStringLiteral("%1 velocity %2 status %3 age %4 connected %5")
+                                            .arg(m->window().bench().words())
+                                            .arg(session.snapshot().velocity)
+                                            .arg(session.snapshot().status, 0, 16)
+                                            .arg(session.age())
+                                            .arg(session.connected())));
+            // it belongs to A1, whatever is in view
+            QVERIFY(waitFor([&] { return has([](const Fact& f) { return f.as<Jogged>() && f.axis == "A1"; }); }));
         }
     }
 
@@ -260,27 +263,21 @@ private Q_SLOTS:
         auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
         QVERIFY(m->window().bench().refusal(Act::Jog).isEmpty());
         QVERIFY(press(m->window(), "turn.watchdog")); // the proof ends in fault 8130
-        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0x8130; }, 4000));
-        QVERIFY(waitFor(
-            [&] {
-                return std::ranges::any_of(m->document().facts(),
-                                           [](const Fact& f) { return f.as<FaultSeen>() != nullptr; });
-            },
-            3000));
+        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0x8130; }));
+        QVERIFY(waitFor([&] { return has([](const Fact& f) { return f.as<FaultSeen>() != nullptr; }); }));
         const auto seen =
             std::ranges::find_if(m->document().facts(), [](const Fact& f) { return f.as<FaultSeen>() != nullptr; });
         QCOMPARE(seen->as<FaultSeen>()->code, 0x8130);
         QVERIFY(seen->as<FaultSeen>()->history.find("8130") != std::string::npos);
-        QVERIFY(std::ranges::any_of(m->document().facts(),
-                                    [](const Fact& f) { return f.as<LinkEvent>() && f.as<LinkEvent>()->proof; }));
-        QVERIFY(waitFor([&] { return !m->window().bench().running() && !plus->isEnabled(); }, 3000));
+        QVERIFY(has([](const Fact& f) { return f.as<LinkEvent>() && f.as<LinkEvent>()->proof; }));
+        QVERIFY(waitFor([&] { return !m->window().bench().running() && !plus->isEnabled(); }));
         QVERIFY(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("fault")));
         QVERIFY(press(m->window(), "turn.reset"));
-        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0; }, 3000));
-        QVERIFY(std::ranges::any_of(m->document().facts(), [](const Fact& f) {
-            return f.as<FaultReset>() && f.as<FaultReset>()->code == 0x8130;
+        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0; }));
+        QVERIFY(waitFor([&] {
+            return has([](const Fact& f) { return f.as<FaultReset>() && f.as<FaultReset>()->code == 0x8130; });
         }));
-        QVERIFY(waitFor([&] { return plus->isEnabled(); }, 2000));
+        QVERIFY(waitFor([&] { return plus->isEnabled(); }));
     }
 
     /// Undo touches the plan only.
@@ -290,7 +287,7 @@ private Q_SLOTS:
         m->window().goTo(7);
         m->settle();
         QVERIFY(press(m->window(), "guard.channelA"));
-        QVERIFY(waitFor([&] { return m->document().evidence().newest<StopTested>() != nullptr; }, 5000));
+        QVERIFY(waitFor([&] { return m->document().evidence().newest<StopTested>() != nullptr; }));
         const std::size_t facts = m->document().facts().size();
         while (m->document().undoStack().canUndo())
             m->document().undoStack().undo();

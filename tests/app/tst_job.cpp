@@ -125,7 +125,7 @@ private Q_SLOTS:
         runFor(300);
         QVERIFY(m.window().busy());
         m.window().bench().stopSimulated();
-        QVERIFY(waitFor([&] { return !m.window().busy(); }, 1000));
+        QVERIFY(waitFor([&] { return !m.window().busy(); }));
         QTest::mouseRelease(run, Qt::LeftButton);
         QVERIFY(m.document().axis() == before);
         QCOMPARE(m.document().evidence().every<MoveCaptured>().size(), captures);

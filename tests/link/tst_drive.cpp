@@ -31,7 +31,7 @@ class TestDrive : public QObject {
     {
         std::optional<Result<Values>> got;
         m_session->read(keys, [&](const Result<Values>& v) { got = v; });
-        if (!waitFor([&] { return got.has_value(); }, 5000) || !*got)
+        if (!waitFor([&] { return got.has_value(); }) || !*got)
             return {};
         return **got;
     }
@@ -39,13 +39,13 @@ class TestDrive : public QObject {
     {
         std::optional<bool> good;
         m_session->write(object, value, [&](const Result<void>& r) { good = r.has_value(); });
-        return waitFor([&] { return good.has_value(); }, 5000) && *good;
+        return waitFor([&] { return good.has_value(); }) && *good;
     }
     void setUp()
     {
         std::optional<Result<Values>> back;
         m_session->writeVerified(liftValues(), [&](const Result<Values>& v) { back = v; });
-        QVERIFY(waitFor([&] { return back.has_value(); }, 8000));
+        QVERIFY(waitFor([&] { return back.has_value(); }));
         QVERIFY(back->has_value());
         QCOMPARE((*back)->at(gain), 110000);
         QVERIFY(write({0x2300, 1}, key));
@@ -62,7 +62,7 @@ private Q_SLOTS:
         m_session = std::make_unique<Session>();
         m_runs = std::make_unique<Runs>(*m_session);
         m_session->connectTo(QStringLiteral("127.0.0.1"), port);
-        QVERIFY(waitFor([&] { return m_session->identified() && m_session->simulated(); }, 5000));
+        QVERIFY(waitFor([&] { return m_session->identified() && m_session->simulated(); }));
     }
     void cleanup()
     {
@@ -100,7 +100,7 @@ private Q_SLOTS:
         int last = 0, total = 0;
         m_session->readAll([&](const Result<Values>& v) { got = v; },
                            [&](int done, int of) { last = done, total = of; });
-        QVERIFY(waitFor([&] { return got.has_value(); }, 5000));
+        QVERIFY(waitFor([&] { return got.has_value(); }));
         QVERIFY(got->has_value());
         QVERIFY((*got)->size() > 40);
         QCOMPARE(last, total);
@@ -111,7 +111,7 @@ private Q_SLOTS:
     {
         std::optional<Error> error;
         m_session->write({0x6091, 1}, 0, [&](const Result<void>& r) { error = r.error(); }); // a gear of zero turns
-        QVERIFY(waitFor([&] { return error.has_value(); }, 3000));
+        QVERIFY(waitFor([&] { return error.has_value(); }));
         QCOMPARE(QString::fromStdString(error->code), QStringLiteral("drive-refused"));
         QVERIFY(QString::fromStdString(messageFor(*error)).contains(QStringLiteral("6091:1")));
         error.reset();
@@ -142,10 +142,10 @@ private Q_SLOTS:
         setUp();
         std::optional<double> start, end;
         m_runs->counts([&](const Result<double>& v) { start = v.value_or(0); });
-        QVERIFY(waitFor([&] { return start.has_value(); }, 3000));
+        QVERIFY(waitFor([&] { return start.has_value(); }));
         QVERIFY(write({0x2F00, 9}, 1000));
         m_runs->counts([&](const Result<double>& v) { end = v.value_or(0); });
-        QVERIFY(waitFor([&] { return end.has_value(); }, 3000));
+        QVERIFY(waitFor([&] { return end.has_value(); }));
         QVERIFY(std::abs(*end - *start - 131072) < 40); // position units of 1 µm are 13 counts
     }
 
@@ -171,7 +171,7 @@ private Q_SLOTS:
         QVERIFY2(std::abs(moving - 20000) < 4000, qPrintable(QString::number(moving)));
         QCOMPARE(read({{0x60E0, 0}}).at({0x60E0, 0}), 600);
         m_runs->release();
-        QVERIFY(waitFor([&] { return done.has_value(); }, 4000));
+        QVERIFY(waitFor([&] { return done.has_value(); }));
         QVERIFY(done->has_value());
         const std::int64_t stopped = read({{0x6064, 0}}).at({0x6064, 0});
         runFor(300);
@@ -189,7 +189,7 @@ private Q_SLOTS:
         QVERIFY(second.has_value());
         QCOMPARE(QString::fromStdString(second->code), QStringLiteral("busy"));
         m_runs->release();
-        QVERIFY(waitFor([&] { return !m_runs->running(); }, 4000));
+        QVERIFY(waitFor([&] { return !m_runs->running(); }));
     }
 
     void movesThereAndBack()
@@ -220,7 +220,7 @@ private Q_SLOTS:
         m_runs->move({.distance = 200000, .seconds = 1.5, .scale = scale()}, [&](const Result<Trace>& t) { got = t; });
         runFor(700);
         m_runs->release();
-        QVERIFY(waitFor([&] { return got.has_value(); }, 4000));
+        QVERIFY(waitFor([&] { return got.has_value(); }));
         QVERIFY(!got->has_value());
         QCOMPARE(QString::fromStdString(got->error().code), QStringLiteral("released"));
         QCOMPARE(read({powerBits}).at(powerBits) & 2, 0);
@@ -268,7 +268,7 @@ private Q_SLOTS:
         setUp();
         QVERIFY(write({0x2131, 3}, 20)); // 200 ms here, so that the test is short
         QVERIFY(write({0x2F00, 8}, 1));
-        QVERIFY(waitFor([&] { return m_session->snapshot().error == 0xFF01; }, 3000));
+        QVERIFY(waitFor([&] { return m_session->snapshot().error == 0xFF01; }));
         QVERIFY(write({0x2F00, 8}, 3));
         QVERIFY(write({0x6040, 0}, 0x80)); // a reset does not clear it
         runFor(400);
@@ -288,7 +288,7 @@ private Q_SLOTS:
         QVERIFY(lost.wait(3000));
         QVERIFY2(clock.elapsed() < 1000, qPrintable(QString::number(clock.elapsed())));
         QVERIFY(!m_session->connected());
-        QVERIFY(waitFor([&] { return done.has_value(); }, 1000));
+        QVERIFY(waitFor([&] { return done.has_value(); }));
         QVERIFY(!done->has_value());
         QVERIFY(!m_runs->running());
         std::optional<Error> refused;
@@ -326,7 +326,7 @@ private Q_SLOTS:
         QVERIFY(lost.wait(4000) || !session.simulated());
         std::optional<bool> answered;
         session.read({statusword}, [&](const Result<Values>& v) { answered = v.has_value(); });
-        QVERIFY(waitFor([&] { return answered.has_value(); }, 4000));
+        QVERIFY(waitFor([&] { return answered.has_value(); }));
         QVERIFY(!*answered);
     }
 

@@ -35,7 +35,7 @@ class TestWatchdog : public QObject {
     {
         std::optional<Result<Values>> got;
         m_looker->read(keys, [&](const Result<Values>& v) { got = v; });
-        return waitFor([&] { return got.has_value(); }, 3000) && *got ? **got : Values{};
+        return waitFor([&] { return got.has_value(); }) && *got ? **got : Values{};
     }
     [[nodiscard]] bool torque()
     {
@@ -82,14 +82,14 @@ private Q_SLOTS:
         QVERIFY(m_port > 0);
         m_looker = std::make_unique<Session>();
         m_looker->connectTo(QStringLiteral("127.0.0.1"), m_port);
-        QVERIFY(waitFor([&] { return m_looker->identified(); }, 5000));
+        QVERIFY(waitFor([&] { return m_looker->identified(); }));
         std::optional<Result<Values>> back;
         m_looker->writeVerified(liftValues(), [&](const Result<Values>& v) { back = v; });
-        QVERIFY(waitFor([&] { return back.has_value(); }, 8000) && back->has_value());
+        QVERIFY(waitFor([&] { return back.has_value(); }) && back->has_value());
         std::optional<bool> stored, cycled;
         m_looker->write({0x2300, 1}, 0x5AFE, [&](const Result<void>& r) { stored = r.has_value(); });
         m_looker->write({0x2F00, 7}, 0x5AFE, [&](const Result<void>& r) { cycled = r.has_value(); });
-        QVERIFY(waitFor([&] { return cycled.has_value(); }, 3000) && *stored && *cycled);
+        QVERIFY(waitFor([&] { return cycled.has_value(); }) && *stored && *cycled);
     }
     void cleanup()
     {
@@ -107,7 +107,7 @@ private Q_SLOTS:
         mover.start(QStringLiteral(BIN_DIR "/ridge_mover"), {QString::number(m_port), what});
         QVERIFY(mover.waitForStarted(5000));
         QVERIFY(waitFor([&] { return mover.canReadLine(); }, 10000));
-        QVERIFY2(waitFor([&] { return torque(); }, 4000), "the run never began");
+        QVERIFY2(waitFor([&] { return torque(); }), "the run never began");
         runFor(after);
         mover.kill(); // as kill -9: nobody says goodbye
         mover.waitForFinished(3000);
@@ -123,7 +123,7 @@ private Q_SLOTS:
         Session session;
         Runs runs(session);
         session.connectTo(QStringLiteral("127.0.0.1"), cable.port());
-        QVERIFY(waitFor([&] { return session.identified(); }, 5000));
+        QVERIFY(waitFor([&] { return session.identified(); }));
         std::optional<Error> told;
         if (what == QLatin1String("jog"))
             runs.jog({.speed = 20000, .torqueLimit = 600},
@@ -134,12 +134,12 @@ private Q_SLOTS:
         else
             runs.stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = liftScale()},
                       [&](const Result<StopSamples>& r) { told = r ? Error{} : r.error(); });
-        QVERIFY2(waitFor([&] { return torque(); }, 4000), "the run never began");
+        QVERIFY2(waitFor([&] { return torque(); }), "the run never began");
         runFor(after);
         cable.cut();
         standsInTime(qPrintable(QStringLiteral("%1 cut after %2 ms").arg(what).arg(after)));
         // the program does not call it stopped: the run failed with the loss of the link
-        QVERIFY2(waitFor([&] { return told.has_value(); }, 3000), "the run was never told");
+        QVERIFY2(waitFor([&] { return told.has_value(); }), "the run was never told");
         QVERIFY2(!told->code.empty(), "a run through a cut cable ended well");
         QVERIFY(!session.connected());
     }
@@ -150,7 +150,7 @@ private Q_SLOTS:
         QProcess mover;
         mover.start(QStringLiteral(BIN_DIR "/ridge_mover"), {QString::number(m_port), QStringLiteral("jog")});
         QVERIFY(waitFor([&] { return mover.canReadLine(); }, 10000));
-        QVERIFY(waitFor([&] { return torque(); }, 4000));
+        QVERIFY(waitFor([&] { return torque(); }));
         mover.kill();
         mover.waitForFinished(3000);
         standsInTime("jog killed");
@@ -159,16 +159,16 @@ private Q_SLOTS:
         std::optional<Error> refused;
         runs.jog({.speed = 20000, .torqueLimit = 600},
                  [&](const Result<double>& r) { refused = r ? Error{} : r.error(); });
-        QVERIFY(waitFor([&] { return refused.has_value(); }, 4000));
+        QVERIFY(waitFor([&] { return refused.has_value(); }));
         QCOMPARE(QString::fromStdString(refused->code), QStringLiteral("fault-first")); // a run never resets a fault
         QCOMPARE(look({errorCode}).at(errorCode), 0x8130);
         std::optional<Result<std::vector<ErrorEntry>>> history;
         m_looker->readHistory([&](const auto& h) { history = h; });
-        QVERIFY(waitFor([&] { return history.has_value(); }, 3000) && history->has_value());
+        QVERIFY(waitFor([&] { return history.has_value(); }) && history->has_value());
         QVERIFY(!(*history)->empty() && (**history)[0].code == 0x8130);
         std::optional<bool> reset;
         runs.resetFault([&](const Result<void>& r) { reset = r.has_value(); });
-        QVERIFY(waitFor([&] { return reset.has_value(); }, 3000) && *reset);
+        QVERIFY(waitFor([&] { return reset.has_value(); }) && *reset);
         QCOMPARE(look({errorCode}).at(errorCode), 0);
         runFor(300);
         QVERIFY(!torque()); // the reset moves nothing
@@ -176,7 +176,7 @@ private Q_SLOTS:
         runs.jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { jogged = r; });
         runFor(700);
         runs.release();
-        QVERIFY(waitFor([&] { return jogged.has_value(); }, 4000) && jogged->has_value());
+        QVERIFY(waitFor([&] { return jogged.has_value(); }) && jogged->has_value());
     }
 
     /// The proof that a person asks for: the program goes silent on purpose, and the drive stops the axis.
@@ -199,14 +199,14 @@ private Q_SLOTS:
         Runs runs(*m_looker);
         std::optional<Result<double>> jogged;
         runs.jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { jogged = r; });
-        QVERIFY(waitFor([&] { return torque(); }, 4000));
+        QVERIFY(waitFor([&] { return torque(); }));
         runFor(500);
         for (int k = 0; k < 30; ++k) // a queue of other things
             m_looker->readAll([](const Result<Values>&) {});
         QElapsedTimer clock;
         clock.start();
         runs.release();
-        QVERIFY(waitFor([&] { return jogged.has_value(); }, 4000));
+        QVERIFY(waitFor([&] { return jogged.has_value(); }));
         QVERIFY2(clock.elapsed() < 1500, qPrintable(QString::number(clock.elapsed())));
         QVERIFY(jogged->has_value());
         QVERIFY(!torque());
@@ -218,10 +218,10 @@ private Q_SLOTS:
         std::optional<Error> told;
         runs.move({.distance = 200000, .seconds = 1.5, .scale = liftScale()},
                   [&](const Result<Trace>& r) { told = r ? Error{} : r.error(); });
-        QVERIFY(waitFor([&] { return torque(); }, 4000));
+        QVERIFY(waitFor([&] { return torque(); }));
         runFor(450);
         runs.stopNow();
-        QVERIFY(waitFor([&] { return told.has_value() && !runs.running(); }, 4000));
+        QVERIFY(waitFor([&] { return told.has_value() && !runs.running(); }));
         QCOMPARE(QString::fromStdString(told->code), QStringLiteral("released"));
         QVERIFY(!torque());
     }
@@ -241,7 +241,7 @@ private Q_SLOTS:
         QVERIFY(port > 0);
         Session session;
         session.connectTo(QStringLiteral("127.0.0.1"), port);
-        QVERIFY(waitFor([&] { return session.identified(); }, 5000));
+        QVERIFY(waitFor([&] { return session.identified(); }));
         QCOMPARE(session.identity().serial, std::string("4711"));
         QCOMPARE(session.identity().firmware, std::string("1.4"));
         QVERIFY(!session.identity().simulated);

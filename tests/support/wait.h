@@ -3,10 +3,14 @@
 #include <QEventLoop>
 #include <QTimer>
 
+/// How long a test waits for what has to come, on a machine that is busy with other things [ms]. It proves nothing about
+/// speed; where a time is claimed, it is compared by itself.
+constexpr int patience = 15000;
+
 /// Runs the event loop until `done()` or until the time is over. Unlike QTest::qWaitFor it never sleeps between events,
 /// so that a hundred round trips take a hundred round trips and not a hundred naps.
 template <class Done>
-[[nodiscard]] bool waitFor(Done done, int ms = 5000)
+[[nodiscard]] bool waitFor(Done done, int ms = patience)
 {
     if (done())
         return true;

@@ -123,7 +123,7 @@ private:
     void writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done);
     void next();
     void finished(QModbusReply* reply, std::uint64_t serial);
-    void noReply();
+    void noReply(std::uint64_t serial);
     void poll();
     void loseConnection(const QString& why);
     void waitForTrace(int left);
