@@ -14,7 +14,7 @@
 namespace ridge::app {
 
 namespace {
-constexpr double rowHeight = 19, groupGap = 30, side = 96;
+constexpr double wireHeight = 19, groupGap = 30, side = 96;
 }
 
 ConnectionView::ConnectionView(QWidget* parent)
@@ -56,9 +56,9 @@ void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, C
             g.ticked += it != m_seen.end() && it->second.ticked;
             ++g.total;
             m_wires.push_back({k, y});
-            y += rowHeight;
+            y += wireHeight;
         }
-        g.bottom = y - rowHeight;
+        g.bottom = y - wireHeight;
         m_groups.push_back(g);
     }
     setMinimumHeight(static_cast<int>(y) + 12);
@@ -170,7 +170,7 @@ void ConnectionView::choose(int wire)
 void ConnectionView::mousePressEvent(QMouseEvent* event)
 {
     for (std::size_t k = 0; k < m_wires.size(); ++k)
-        if (std::abs(m_wires[k].y - event->position().y()) < rowHeight / 2)
+        if (std::abs(m_wires[k].y - event->position().y()) < wireHeight / 2)
             choose(static_cast<int>(k));
 }
 

@@ -3,8 +3,8 @@
 #include <QEventLoop>
 #include <QTimer>
 
-/// How long a test waits for what has to come, on a machine that is busy with other things [ms]. It proves nothing about
-/// speed; where a time is claimed, it is compared by itself.
+/// How long a test waits for what has to come, on a machine that is busy with other things [ms]. It proves nothing
+/// about speed; where a time is claimed, it is compared by itself.
 constexpr int patience = 15000;
 
 /// Runs the event loop until `done()` or until the time is over. Unlike QTest::qWaitFor it never sleeps between events,

@@ -30,7 +30,7 @@ Result<ServoMotor> inventedServo(double frame, double stack, double wn, double v
     const double spread = 1.5 + 0.5 * std::pow(0.08 / frame, 2.3); // no-load over rated speed
     const double kt = std::sqrt(3.0) * 0.95 * volts / (spread * wn), i0 = t0 / (0.95 * kt);
     const double r = loss / (1.5 * (1 + copperCoefficient * (maxWinding - 20)) * i0 * i0);
-    constexpr double rpm = 2 * pi / 60;
+    constexpr double perRpm = 2 * pi / 60;
     ServoMotor m;
     m.frame = frame;
     m.polePairs = pairs;
@@ -46,7 +46,7 @@ Result<ServoMotor> inventedServo(double frame, double stack, double wn, double v
     m.ratedSpeed = wn;
     m.peakTorque = significant(3 * t0);
     m.peakCurrent = significant(3 * i0 / 0.92);
-    m.maxSpeed = significant(std::min(8500.0, (frame <= 0.08 ? 2.0 : 1.5) * wn / rpm), 2) * rpm;
+    m.maxSpeed = significant(std::min(8500.0, (frame <= 0.08 ? 2.0 : 1.5) * wn / perRpm), 2) * perRpm;
     m.ratedVoltage = volts;
     m.maxWinding = kelvin(maxWinding);
     m.thermalResistance = significant(rth);

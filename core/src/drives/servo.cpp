@@ -6,25 +6,26 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <numbers>
 
 namespace ridge {
 
 namespace {
-const double root2 = std::sqrt(2.0), root3 = std::sqrt(3.0);
 constexpr double krpm = 1000 * pi / 30;
 } // namespace
 
 double torqueConstantFactor(std::string_view kind) noexcept
 {
-    const std::array<std::pair<std::string_view, double>, 9> factors{{{"kt_rms", 1.0},
-                                                                      {"kt_pk", root2},
-                                                                      {"ke_ll_rms", root3},
-                                                                      {"ke_ll_pk", std::sqrt(1.5)},
-                                                                      {"ke_ph_pk", 3 / root2},
-                                                                      {"ke_ph_rms", 3.0},
-                                                                      {"ke_ll_rms_v_per_krpm", root3 / krpm},
-                                                                      {"ke_ll_pk_v_per_krpm", std::sqrt(1.5) / krpm},
-                                                                      {"kt_block_dc", std::sqrt(1.5) * pi / 3}}};
+    const std::array<std::pair<std::string_view, double>, 9> factors{
+        {{"kt_rms", 1.0},
+         {"kt_pk", std::numbers::sqrt2},
+         {"ke_ll_rms", std::numbers::sqrt3},
+         {"ke_ll_pk", std::sqrt(1.5)},
+         {"ke_ph_pk", 3 / std::numbers::sqrt2},
+         {"ke_ph_rms", 3.0},
+         {"ke_ll_rms_v_per_krpm", std::numbers::sqrt3 / krpm},
+         {"ke_ll_pk_v_per_krpm", std::sqrt(1.5) / krpm},
+         {"kt_block_dc", std::sqrt(1.5) * pi / 3}}};
     for (const auto& [name, factor] : factors)
         if (name == kind)
             return factor;
@@ -38,7 +39,7 @@ Result<double> torqueConstantFrom(std::string_view kind, double value, double po
     if (kind == "psi_pk") {
         if (!(polePairs >= 1 && polePairs <= 100))
             return refuse("out-of-range");
-        return 3 * polePairs * value / root2;
+        return 3 * polePairs * value / std::numbers::sqrt2;
     }
     const double factor = torqueConstantFactor(kind);
     if (factor == 0)
@@ -49,11 +50,11 @@ Result<double> torqueConstantFrom(std::string_view kind, double value, double po
 PhaseData phaseData(const ServoMotor& m, double winding, double magnet) noexcept
 {
     const double kt = m.torqueConstant * (1 + magnetCoefficient * (magnet - 20));
-    return {m.resistance / 2 * (1 + copperCoefficient * (winding - 20)), kt * root2 / (3 * m.polePairs),
+    return {m.resistance / 2 * (1 + copperCoefficient * (winding - 20)), kt * std::numbers::sqrt2 / (3 * m.polePairs),
             m.inductance / 2, m.polePairs};
 }
 
-double phaseVoltage(double bus, double reserve) noexcept { return reserve * bus / root3; }
+double phaseVoltage(double bus, double reserve) noexcept { return reserve * bus / std::numbers::sqrt3; }
 
 double largestCurrent(const PhaseData& p, double speed, double v, double peak, bool braking) noexcept
 {
@@ -135,16 +136,16 @@ MeasuredTorque measuredTorque(const ServoMotor& m, double speed) noexcept
 double shortTimeTorque(const ServoMotor& m, double speed, double driveCurrent, double bus, bool braking,
                        bool weakening) noexcept
 {
-    const double peak = root2 * std::min(m.peakCurrent, driveCurrent), v = phaseVoltage(bus);
+    const double peak = std::numbers::sqrt2 * std::min(m.peakCurrent, driveCurrent), v = phaseVoltage(bus);
     if (!m.measured.empty())
-        return std::min(measuredTorque(m, speed).shortTime, torqueOfCurrent(m, peak / root2));
+        return std::min(measuredTorque(m, speed).shortTime, torqueOfCurrent(m, peak / std::numbers::sqrt2));
     double worst = std::numeric_limits<double>::infinity();
     for (const auto& p : {phaseData(m), phaseData(m, celsius(m.maxWinding), celsius(m.hotMagnet))}) {
         const double iq = weakening ? largestCurrentWeakened(p, speed, v, peak, braking).q
                                     : largestCurrent(p, speed, v, peak, braking);
         worst = std::min(worst, iq);
     }
-    return torqueOfCurrent(m, worst / root2);
+    return torqueOfCurrent(m, worst / std::numbers::sqrt2);
 }
 
 double ironShare(const ServoMotor& m, double speed) noexcept
@@ -191,9 +192,9 @@ Result<BusRange> busFromMains(double line, int phases, double power, double capa
 {
     if (!(line > 0 && line <= 1000))
         return refuse("out-of-range");
-    const double top = root2 * line * (1 + high), crest = root2 * line * (1 - low);
+    const double top = std::numbers::sqrt2 * line * (1 + high), crest = std::numbers::sqrt2 * line * (1 - low);
     if (phases == 3)
-        return BusRange{top, 3 / pi * crest, 3 * root2 / pi * line};
+        return BusRange{top, 3 / pi * crest, 3 * std::numbers::sqrt2 / pi * line};
     if (phases != 1)
         return refuse("phases");
     double v = crest;

@@ -5,11 +5,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace ridge {
 
 namespace {
-const double root2 = std::sqrt(2.0);
 
 /// Full steps in one electrical period of the rotor tooth; 0 for a number of phases that is not made.
 int stepsPerTooth(int phases)
@@ -33,16 +33,18 @@ Result<StepGeometry> stepGeometry(int phases, double teeth)
     return StepGeometry{k * teeth, 2 * pi / (k * teeth)};
 }
 
-double StepperWinding::holdingTorque() const { return root2 * constant * current; }
+double StepperWinding::holdingTorque() const { return std::numbers::sqrt2 * constant * current; }
 
 Result<StepperWinding> connectWinding(const StepperWinding& h, std::string_view connection, double coupling)
 {
     if (connection == "bipolar" || connection == "unipolar" || connection == "half coil")
         return h;
     if (connection == "series")
-        return StepperWinding{2 * h.resistance, 2 * h.inductance * (1 + coupling), h.current / root2, 2 * h.constant};
+        return StepperWinding{2 * h.resistance, 2 * h.inductance * (1 + coupling), h.current / std::numbers::sqrt2,
+                              2 * h.constant};
     if (connection == "parallel")
-        return StepperWinding{h.resistance / 2, h.inductance * (1 + coupling) / 2, h.current * root2, h.constant};
+        return StepperWinding{h.resistance / 2, h.inductance * (1 + coupling) / 2, h.current * std::numbers::sqrt2,
+                              h.constant};
     return refuse("choice", {}, std::string(connection));
 }
 
@@ -68,7 +70,7 @@ Result<double> phaseSum(int phases, int on)
     if (stepsPerTooth(phases) == 0 || on < 1 || on > phases)
         return refuse("phases", {}, std::to_string(phases));
     if (phases == 2)
-        return on == 1 ? 1.0 : root2;
+        return on == 1 ? 1.0 : std::numbers::sqrt2;
     const double step = pi / phases;
     return std::sin(on * step / 2) / std::sin(step / 2);
 }

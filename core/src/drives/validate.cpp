@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 namespace ridge {
 
@@ -17,17 +18,16 @@ struct Reading {
     double factor; ///< Kt/(√3·Ke) when the number is of this convention
     bool torqueIsWrong;
 };
-const double root2 = std::sqrt(2.0), root3 = std::sqrt(3.0);
 constexpr double rpm = 2 * pi / 60;
 const std::array<Reading, 9> conventions{{{"ke-in-v-per-krpm", 1 / (1000 * rpm), false},
                                           {"ke-in-v-per-rpm", 1 / rpm, false},
-                                          {"ke-line-line-peak", 1 / root2, false},
+                                          {"ke-line-line-peak", 1 / std::numbers::sqrt2, false},
                                           {"ke-phase-peak", std::sqrt(1.5), false},
-                                          {"ke-phase-rms", root3, false},
+                                          {"ke-phase-rms", std::numbers::sqrt3, false},
                                           {"kt-and-ke-peak", 0.5, true},
-                                          {"kt-peak-ke-phase-peak", root3 / 2, true},
+                                          {"kt-peak-ke-phase-peak", std::numbers::sqrt3 / 2, true},
                                           {"kt-peak-ke-phase-rms", std::sqrt(1.5), true},
-                                          {"kt-per-peak-ampere", 1 / root2, true}}};
+                                          {"kt-per-peak-ampere", 1 / std::numbers::sqrt2, true}}};
 
 ConsistencyRule windowed(const char* id, const char* meaning, double value, double low, double high)
 {
@@ -59,7 +59,7 @@ std::vector<ConsistencyRule> motorConsistency(const ServoMotor& m, const SheetEx
     const double hot = celsius(m.maxWinding), kt = m.torqueConstant;
     if (m.voltageConstant > 0)
         rules.push_back(windowed("kt_ke", "torque constant against voltage constant: Kt/(√3·Ke)",
-                                 kt / (root3 * m.voltageConstant), 0.93, 1.07));
+                                 kt / (std::numbers::sqrt3 * m.voltageConstant), 0.93, 1.07));
     if (m.stallTorque > 0 && m.stallCurrent > 0)
         rules.push_back(windowed("t0", "stall torque against current: T0/(Kt·I0)",
                                  m.stallTorque / (kt * m.stallCurrent), 0.85, 1.05));

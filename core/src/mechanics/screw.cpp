@@ -9,18 +9,18 @@
 namespace ridge {
 
 namespace {
-constexpr std::array<Fixity, 4> table{{{"fixed-free", 1.8751040687119611, 0.25},
-                                       {"supported-supported", pi, 1.0},
-                                       {"fixed-supported", 3.9266023120479185, 2.0457485159382958},
-                                       {"fixed-fixed", 4.730040744862704, 4.0}}};
+constexpr std::array<Fixity, 4> fixityTable{{{"fixed-free", 1.8751040687119611, 0.25},
+                                             {"supported-supported", pi, 1.0},
+                                             {"fixed-supported", 3.9266023120479185, 2.0457485159382958},
+                                             {"fixed-fixed", 4.730040744862704, 4.0}}};
 constexpr double infinite = std::numeric_limits<double>::infinity();
 } // namespace
 
-std::span<const Fixity> fixities() { return table; }
+std::span<const Fixity> fixities() { return fixityTable; }
 
 Result<Fixity> fixity(std::string_view name)
 {
-    for (const Fixity& f : table)
+    for (const Fixity& f : fixityTable)
         if (f.name == name)
             return f;
     return refuse("fixity", {}, std::string(name));

@@ -13,7 +13,7 @@ namespace ridge {
 namespace {
 constexpr double degrees = std::numbers::pi / 180;
 
-constexpr std::array<Pattern, 7> table{{
+constexpr std::array<Pattern, 7> patternTable{{
     {"empty", "Empty: everything is entered"},
     {"vertical-screw", "Vertical ball screw"},
     {"belt-carriage", "Belt carriage"},
@@ -135,7 +135,7 @@ Axis directDrum()
 }
 } // namespace
 
-std::span<const Pattern> patterns() { return table; }
+std::span<const Pattern> patterns() { return patternTable; }
 
 std::optional<Axis> axisFromPattern(std::string_view key)
 {

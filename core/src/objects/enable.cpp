@@ -3,7 +3,7 @@
 namespace ridge {
 
 namespace {
-constexpr std::array<EnableRung, enableRungCount> table{{
+constexpr std::array<EnableRung, enableRungCount> rungTable{{
     {"no-control-supply", "control_supply_ok", "control supply, drive answers",
      "start or connect the drive in Set; measure 24 V at the drive"},
     {"sto-active", "sto_both_high", "both torque-off channels high",
@@ -22,7 +22,7 @@ constexpr std::array<EnableRung, enableRungCount> table{{
 }};
 } // namespace
 
-const std::array<EnableRung, enableRungCount>& enableRungs() { return table; }
+const std::array<EnableRung, enableRungCount>& enableRungs() { return rungTable; }
 
 std::optional<std::size_t> openRung(const EnableStates& states)
 {

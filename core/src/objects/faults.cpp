@@ -6,7 +6,7 @@
 namespace ridge {
 
 namespace {
-constexpr std::array<FaultWords, 23> table{{
+constexpr std::array<FaultWords, 23> faultTable{{
     {0x2310, "over-current", "a phase shorted, or the current loop too hard",
      "measure the motor cable, lower the gain"},
     {0x2320, "short circuit at the output", "motor cable or winding", "unplug the motor and try again"},
@@ -40,8 +40,8 @@ constexpr std::array<FaultWords, 23> table{{
 
 const FaultWords& faultWords(std::uint16_t code)
 {
-    const auto it = std::ranges::find(table, code, &FaultWords::code);
-    return it == table.end() ? table.back() : *it;
+    const auto it = std::ranges::find(faultTable, code, &FaultWords::code);
+    return it == faultTable.end() ? faultTable.back() : *it;
 }
 
 } // namespace ridge

@@ -126,7 +126,9 @@ Message staleBecause(int number, const Fact& f, const Evidence& evidence)
     if (number == 3)
         return deadNoLonger(f, evidence);
     const bool known = !f.prints.empty() && !evidence.prints().empty();
-    if (Message plan = !known ? Message{} : planChanged(changedParts(f.prints, evidence.prints()) & dependsOn(number), f, evidence); !plan.empty())
+    if (Message plan = !known ? Message{}
+                              : planChanged(changedParts(f.prints, evidence.prints()) & dependsOn(number), f, evidence);
+        !plan.empty())
         return plan;
     if (Message drive = driveChanged(number, f, evidence.view().identity); !drive.empty())
         return drive;
@@ -139,7 +141,8 @@ Message staleBecause(int number, const Fact& f, const Evidence& evidence)
 
 Message signatureFell(const Fact& signature, const Evidence& evidence)
 {
-    if (Message plan = planChanged(changedParts(signature.prints, evidence.prints()), signature, evidence); !plan.empty())
+    if (Message plan = planChanged(changedParts(signature.prints, evidence.prints()), signature, evidence);
+        !plan.empty())
         return say("It fell: {}", plan);
     for (const Fact* later : evidence.all()) {
         if (later->number <= signature.number || later->as<NoteMade>() || later->as<Signed>() || later->as<PhotoKept>()

@@ -14,9 +14,9 @@ std::string_view verdictWord(Verdict verdict)
 
 std::string_view stationName(Station station)
 {
-    constexpr std::array<std::string_view, stationCount> names{"Load", "Move", "Match", "Wire", "Set",
-                                                               "Turn", "Tune", "Guard", "Sign"};
-    return names.at(static_cast<std::size_t>(station));
+    constexpr std::array<std::string_view, stationCount> stationNames{"Load", "Move", "Match", "Wire", "Set",
+                                                                      "Turn", "Tune", "Guard", "Sign"};
+    return stationNames.at(static_cast<std::size_t>(station));
 }
 
 Check judge(std::string_view id, Station station, Quantity quantity, std::optional<double> demand,

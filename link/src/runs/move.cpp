@@ -7,7 +7,7 @@ namespace ridge::link {
 using namespace detail;
 
 namespace {
-constexpr int decimation = 8;
+constexpr int moveDecimation = 8;
 }
 
 void Runs::move(const MoveOrder& order, std::function<void(const Result<Trace>&)> done, Session::Progress progress)
@@ -25,9 +25,9 @@ void Runs::move(const MoveOrder& order, std::function<void(const Result<Trace>&)
 
 void Runs::captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress)
 {
-    const double step = decimation * traceTick;
+    const double step = moveDecimation * traceTick;
     const Session::CaptureSettings settings{{errorCounts, speedDemand, speedActual, torqueActual, positionActual},
-                                            decimation,
+                                            moveDecimation,
                                             static_cast<int>(std::lround(order.seconds / step)),
                                             true,
                                             10000};

@@ -7,7 +7,7 @@ namespace ridge::link {
 using namespace detail;
 
 namespace {
-constexpr int decimation = 16;
+constexpr int stopDecimation = 16;
 }
 
 void Runs::stop(const StopOrder& order, std::function<void(const Result<StopSamples>&)> done,
@@ -35,9 +35,9 @@ void Runs::stop(const StopOrder& order, std::function<void(const Result<StopSamp
 
 void Runs::captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress)
 {
-    const double step = decimation * traceTick;
+    const double step = stopDecimation * traceTick;
     const Session::CaptureSettings settings{{powerBits, speedDemand, speedActual, torqueActual, positionActual},
-                                            decimation,
+                                            stopDecimation,
                                             static_cast<int>(std::lround((order.delay + 0.3) / step)),
                                             true,
                                             12000};
