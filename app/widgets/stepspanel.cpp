@@ -126,7 +126,8 @@ void StepCard::build()
     auto* column = new QVBoxLayout(m_body);
     column->setContentsMargins(6, 4, 8, 4);
     column->setSpacing(4);
-    const WorkStep& step = workSteps()[static_cast<std::size_t>(m_number - 1)];
+    m_built = &stepOf(m_number, m_document.axis());
+    const WorkStep& step = *m_built;
     column->addWidget(paragraph(QStringLiteral("%1 %2").arg(said(step.id), said(step.title)), "head"));
     m_state = paragraph({}, "step.state");
     column->addWidget(m_state);
@@ -226,9 +227,9 @@ void StepCard::refresh()
 {
     if (m_number == 0 || !m_document.hasAxis())
         return;
-    if (m_document.axis().id != m_axis) {
+    if (m_document.axis().id != m_axis || m_built != &stepOf(m_number, m_document.axis())) {
         m_axis = m_document.axis().id;
-        build();
+        build(); // another axis, or another kind of motor on it
     }
     const Evaluation& e = m_document.evaluation();
     if (e.steps.size() < static_cast<std::size_t>(m_number))
@@ -324,7 +325,7 @@ void StepCard::record(const StepDone& done)
 
 void StepCard::enter()
 {
-    const WorkStep& step = workSteps()[static_cast<std::size_t>(m_number - 1)];
+    const WorkStep& step = stepOf(m_number, m_document.axis());
     if (!m_document.person().named()) {
         say(QString::fromStdString(messageFor({"no-person", {}, {}, {}})));
         return;
@@ -363,7 +364,7 @@ void StepCard::enter()
 
 void StepCard::leaveOut()
 {
-    const WorkStep& step = workSteps()[static_cast<std::size_t>(m_number - 1)];
+    const WorkStep& step = stepOf(m_number, m_document.axis());
     if (m_reason->text().trimmed().isEmpty()) {
         say(tr("Leaving a step out needs a reason."));
         return;

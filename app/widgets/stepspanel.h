@@ -58,6 +58,7 @@ private:
     };
     Document& m_document;
     int m_number = 0;
+    const WorkStep* m_built = nullptr; ///< what the entries are of
     std::string m_axis;
     QLabel *m_state = nullptr, *m_words = nullptr;
     QLineEdit *m_reason = nullptr, *m_instrument = nullptr, *m_serial = nullptr, *m_calibrated = nullptr;

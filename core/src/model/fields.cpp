@@ -24,6 +24,7 @@ constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "mo
 constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"};
 constexpr std::array<std::string_view, 4> networks{"TN", "TT", "IT", "corner"};
 constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
+constexpr std::array<std::string_view, 3> torqueOffSchools{"control-supply", "before-feedback", "after-mains"};
 constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
 
 constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
@@ -51,6 +52,10 @@ constexpr std::array siteTable{
                                "1.5 is usual; 1.3 with counterbalance."),
     number<&Site::wantedLife>("wantedLife", "Wanted life", Life, positive),
     choice<&Site::rankPolicy>("rankPolicy", "Ranking", rankings),
+    choice<&Site::torqueOffTest>(
+        "torqueOffTest", "Torque-off inputs tested", torqueOffSchools,
+        "Schools: on control supply before mains (default), before any feedback work, or after "
+        "first mains."),
 };
 constexpr std::array loadTable{
     number<&Load::moving>(
@@ -155,6 +160,9 @@ constexpr std::array turnTable{
     number<&TurnPlan::jogSpeed>("jogSpeed", "Jog speed", TravelSpeed, {0, 1000, true, "not-positive"}),
     number<&TurnPlan::jogTorqueShare>("jogTorqueShare", "Jog torque limit", Share, {0, 1, true, "share"},
                                       "Of the rated torque."),
+    flag<&TurnPlan::bench>("bench", "Bench test, nothing coupled",
+                           "One drive or motor by itself: steps of the machine do not apply, and it is unhooked at the "
+                           "end."),
 };
 constexpr std::array tuneTable{
     number<&TuneSettings::bandwidth>("bandwidth", "Velocity loop aimed at", Frequency, {0, 1000, true, "out-of-range"}),

@@ -13,7 +13,7 @@ namespace ridge {
 namespace {
 constexpr double degrees = std::numbers::pi / 180;
 
-constexpr std::array<Pattern, 7> patternTable{{
+constexpr std::array<Pattern, 8> patternTable{{
     {"empty", "Empty: everything is entered"},
     {"vertical-screw", "Vertical ball screw"},
     {"belt-carriage", "Belt carriage"},
@@ -21,6 +21,7 @@ constexpr std::array<Pattern, 7> patternTable{{
     {"nip-feed", "Nip feed"},
     {"linear-stage", "Linear stage"},
     {"direct-drum", "Drum on the motor"},
+    {"bench", "Bench test of one drive or motor"},
 }};
 
 Segment move(double distance, double time, double payload = 0)
@@ -133,6 +134,18 @@ Axis directDrum()
     a.cycle.segments = {move(180 * degrees, 0.6), dwell(0.6)};
     return a;
 }
+/// Nothing coupled: the rotor turns once and back.
+Axis benchTest()
+{
+    Axis a;
+    a.mechanism.type = "direct";
+    a.load.moving = 1e-6; // the key in the shaft
+    a.turn.bench = true;
+    a.turn.jogSpeed = 2 * std::numbers::pi / 10;
+    a.turn.jogTorqueShare = 0.3;
+    a.cycle.segments = {move(360 * degrees, 2), dwell(1), move(-360 * degrees, 2), dwell(1)};
+    return a;
+}
 } // namespace
 
 std::span<const Pattern> patterns() { return patternTable; }
@@ -145,7 +158,8 @@ std::optional<Axis> axisFromPattern(std::string_view key)
                                                                {"dial", dial},
                                                                {"nip-feed", nipFeed},
                                                                {"linear-stage", linearStage},
-                                                               {"direct-drum", directDrum}};
+                                                               {"direct-drum", directDrum},
+                                                               {"bench", benchTest}};
     const auto it = makers.find(key);
     return it == makers.end() ? std::nullopt : std::optional(it->second());
 }

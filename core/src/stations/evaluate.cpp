@@ -64,7 +64,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         detail::evaluateSet(c);
         detail::evaluateTurn(c);
         detail::evaluateGuard(c);
-        out.steps = stepStates(axis, evidence, out.findings, !out.plan.devices.empty());
+        out.steps = stepStates(machine, axis, evidence, out.findings, !out.plan.devices.empty());
         detail::evaluateSign(c);
     }
     std::ranges::stable_sort(out.checks, tighter);

@@ -109,10 +109,11 @@ Message notStruck(const StruckOut& struck, const Evidence& evidence)
 Message notDone(const StepDone& done, const Machine& machine, const Axis& axis, const Evaluation& e,
                 const Evidence& evidence)
 {
-    const WorkStep* s = stepById(done.step);
-    if (!s)
+    const WorkStep* known = stepById(done.step);
+    if (!known)
         return say("There is no step {}.", done.step);
-    const StepStatus& status = step(e, s->number);
+    const StepStatus& status = step(e, known->number);
+    const WorkStep* s = status.step;
     if (status.state == StepState::Locked)
         return say("{} is locked. {}", s->id, status.reason);
     if (done.outcome == "not-applicable")

@@ -169,8 +169,35 @@ StepJudgement mains(const Typed& t)
                                                 amount(bus, Voltage), amount(wanted, Voltage)));
 }
 
+/// A stepper, instead of tuning and phasing: the first proof that enable works, and the scale (common practice).
+StepJudgement stiff(const Typed& t)
+{
+    const double planned = t.axis.choice.stepper->current;
+    return within(t.value("current"), planned, 0.10)
+               ? pass(say("Free, then stiff; {} of {} set.", amount(t.value("current"), Current),
+                          amount(planned, Current)))
+               : fail(say("{} is set where the motor's plate says {}: correct the current first.",
+                          amount(t.value("current"), Current), amount(planned, Current)));
+}
+
+StepJudgement scale(const Typed& t)
+{
+    const double wanted = t.value("commanded"), seen = t.value("seen");
+    if (std::abs(wanted) < 1)
+        return fail("Command one whole turn or more.");
+    if (wanted * seen < 0)
+        return fail("It turned the other way: reverse it by parameter.");
+    return within(seen, wanted, 0.01)
+               ? pass(say("{} turns seen of {} commanded.", decimal(seen, 2), decimal(wanted, 2)))
+               : fail(say("{} turns seen where {} were commanded, {} times: look at steps per turn, micro-steps and "
+                          "gearbox.",
+                          decimal(seen, 2), decimal(wanted, 2), decimal(seen / wanted, 3)));
+}
+
 StepJudgement stationary(const Typed& t)
 {
+    if (t.axis.choice.stepper)
+        return stiff(t);
     if (!t.axis.choice.motor)
         return pass();
     const ServoMotor& m = *t.axis.choice.motor;
@@ -185,6 +212,8 @@ StepJudgement stationary(const Typed& t)
 
 StepJudgement phasing(const Typed& t)
 {
+    if (t.axis.choice.stepper)
+        return scale(t);
     const double apart = std::abs(std::remainder(t.value("first") - t.value("second"), 2 * pi));
     return apart <= 5 * pi / 180 ? pass(say("The two runs are {} apart.", amount(apart, Angle, 2)))
                                  : fail(say("The two runs are {} apart; 5° are usual.", amount(apart, Angle, 3)));

@@ -56,6 +56,9 @@ Message felledByLater(int number, const Fact& f, const Fact& later, const Eviden
         return say("The drive was replaced on {}.", later.time.substr(0, 16));
     if (later.as<BridgeIn>() && (number == 4 || number == 5 || number == 13 || number == 29))
         return say("A bridge was put in on {}.", later.time.substr(0, 16));
+    if (const auto* seen = later.as<DirectionSeen>(); seen && !seen->agrees && number == 12)
+        return say("The direction was found wrong on {}: reverse it by parameter, then turn by hand again.",
+                   later.time.substr(0, 16));
     if (later.as<PositionLost>() && (number == 25 || number == 29))
         return say("The absolute position was lost or set anew on {}.", later.time.substr(0, 16));
     if (const auto* set = later.as<StepDone>(); set && set->step == "S28" && set->outcome == "passed"

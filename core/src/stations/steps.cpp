@@ -23,8 +23,9 @@ struct Found {
 /// Everything the states are computed from.
 class Walk {
 public:
-    Walk(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned)
-        : m_axis(axis)
+    Walk(const Site& site, const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned)
+        : m_site(site)
+        , m_axis(axis)
         , m_evidence(evidence)
         , m_findings(findings)
         , m_planned(planned)
@@ -38,7 +39,8 @@ public:
     StepStates run()
     {
         StepStates states;
-        for (const WorkStep& step : workSteps()) {
+        for (int number = 1; number <= stepCount; ++number) {
+            const WorkStep& step = stepOf(number, m_axis);
             StepStatus s{&step, StepState::Open, false, {}, nullptr};
             if (const Message none = notApplicable(step.number); !none.empty()) {
                 s.state = StepState::NotApplicable;
@@ -46,12 +48,13 @@ public:
             } else {
                 judge(step, s);
             }
-            if (m_evidence.view().running == step.number)
-                s.state = StepState::Running;
-            else if (s.state == StepState::Open || s.state == StepState::Failed)
-                lock(step, states, s);
             states.push_back(std::move(s));
         }
+        for (StepStatus& s : states)
+            if (m_evidence.view().running == s.step->number)
+                s.state = StepState::Running;
+            else if (s.state == StepState::Open || s.state == StepState::Failed)
+                lock(*s.step, states, s);
         // work at the terminals that is still open wants a reading that still holds
         const bool open =
             std::any_of(states.begin() + 4, states.begin() + 9, [](const StepStatus& s) { return !s.done(); });
@@ -63,7 +66,7 @@ public:
 private:
     void lock(const WorkStep& step, const StepStates& before, StepStatus& s) const
     {
-        for (const int need : step.needs) {
+        for (const int need : stepNeeds(step, m_site)) {
             const StepStatus& other = before.at(static_cast<std::size_t>(need - 1));
             const bool atTerminals = need == 3 && step.number <= 9;
             if (atTerminals && other.expired && s.state == StepState::Open && !m_evidence.view().practice()) {
@@ -84,6 +87,8 @@ private:
     [[nodiscard]] Message notApplicable(int number) const
     {
         const bool stepper = m_actuator == Actuator::Stepper;
+        if (m_axis.turn.bench && (number == 21 || (number >= 23 && number <= 31)))
+            return "A bench test: nothing is coupled, and no machine is handed over.";
         switch (number) {
         case 9:
         case 21:
@@ -93,11 +98,6 @@ private:
         case 12:
             if (stepper)
                 return "A stepper without an encoder has nothing to count.";
-            break;
-        case 17:
-        case 18:
-            if (stepper)
-                return "A stepper has no phasing and no current loop to tune.";
             break;
         case 24:
             if (m_axis.mechanism.endless())
@@ -365,6 +365,7 @@ private:
                 rehearsal ? Message("A rehearsal on simulated evidence.") : Message("Signed by both sides.")};
     }
 
+    const Site& m_site;
     const Axis& m_axis;
     const Evidence& m_evidence;
     std::span<const Finding> m_findings;
@@ -383,9 +384,10 @@ std::string_view stepStateWord(StepState state)
     return words.at(static_cast<std::size_t>(state));
 }
 
-StepStates stepStates(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned)
+StepStates stepStates(const Machine& machine, const Axis& axis, const Evidence& evidence,
+                      std::span<const Finding> findings, bool planned)
 {
-    return Walk(axis, evidence, findings, planned).run();
+    return Walk(machine.site, axis, evidence, findings, planned).run();
 }
 
 const StepStatus* nextStep(const StepStates& states, const View& view)

@@ -1,3 +1,4 @@
+#include "core/stations/planfacts.h"
 #include "core/stations/steps.h"
 
 #include <algorithm>
@@ -98,8 +99,8 @@ constexpr Entry handover[]{
     {"training", "Training and test interval were told", EntryKind::Confirm, Unit::Number, true}};
 
 constexpr int n1[]{1}, n2[]{2}, n3[]{3}, n6[]{6}, n8[]{8}, n45[]{4, 5}, n10[]{10}, n11[]{11}, n1214[]{12, 14},
-    n16[]{3, 7, 13, 15}, n17[]{8, 16}, n18[]{9, 17}, n19[]{18}, n20[]{19}, n21[]{20}, n22[]{20, 21}, n23[]{22},
-    n24[]{23}, n25[]{24}, n26[]{25}, n27[]{26}, n28[]{27}, n29[]{28}, n30[]{29}, n31[]{30}, n32[]{31};
+    n16[]{3, 7, 13, 15}, n17[]{8, 16}, n18[]{9, 17}, n19[]{18}, n20[]{19}, n20of22[]{20}, n21[]{20}, n22[]{20, 21},
+    n23[]{22}, n24[]{23}, n25[]{24}, n26[]{25}, n27[]{26}, n28[]{27}, n29[]{28}, n30[]{29}, n31[]{30}, n32[]{31};
 constexpr std::string_view c2[]{"C-02", "C-03"}, c4[]{"C-04"}, c5[]{"C-05"}, c6[]{"C-06"}, c9[]{"C-09"}, c10[]{"C-10"},
     c1021[]{"C-10", "C-21"}, c13[]{"C-13"}, c3[]{"C-03"}, c17[]{"C-17"}, c25[]{"C-25"};
 
@@ -372,7 +373,83 @@ constexpr std::array<WorkStep, stepCount> table{{
     {32, "S32", "Hand-over", Where::Sign, n32, "Report, training, test interval.", "Signed by both sides.",
      "Close what is open.", c25, handover, false},
 }};
+
+// where the work differs by the kind of axis: the same number, other words and entries
+constexpr Entry stiff[]{{"free", "Without power the shaft turns freely by hand"},
+                        {"holds", "Enabled, it is stiff at its rest current"},
+                        {"current", "Current set in the drive", EntryKind::Number, Unit::Current}};
+constexpr Entry scaled[]{{"commanded", "Turns commanded", EntryKind::Number, Unit::Number},
+                         {"seen", "Turns seen at a mark on the shaft", EntryKind::Number, Unit::Number},
+                         {"loadOff", "Load, belt or rope is off"}};
+constexpr WorkStep stepperStiff{17,
+                                "S17",
+                                "Free without power, stiff when enabled",
+                                Where::Turn,
+                                n17,
+                                "Turn the shaft by hand without power, enable, try again; compare the current set with "
+                                "the plate.",
+                                "Free before, stiff after; the current is that of the plan.",
+                                "Enable input and its level, coil pairs, current setting.",
+                                c10,
+                                stiff,
+                                true};
+constexpr WorkStep stepperScale{18,
+                                "S18",
+                                "Scale by a commanded move",
+                                Where::Turn,
+                                n18,
+                                "Command whole turns and count them at a mark: one turn, two and a half, and back.",
+                                "Turns seen are turns commanded.",
+                                "The factor names a gear or a switch: steps per turn, micro-steps, gearbox.",
+                                c1021,
+                                scaled,
+                                true};
+constexpr Entry unhooked[]{{"bus", "DC bus measured again", EntryKind::Number, Unit::Voltage},
+                           {"off", "Mains off and locked, wires taken off, ends covered"}};
+constexpr WorkStep benchUnhook{22,
+                               "S22",
+                               "Measure again and unhook",
+                               Where::Turn,
+                               n20of22,
+                               "Switch off, lock off, wait the label time, measure the bus again, then take the wires "
+                               "off.",
+                               "Under 1 V; everything is off.",
+                               "Do not touch the terminals.",
+                               c4,
+                               unhooked,
+                               true};
 } // namespace
+
+const WorkStep& stepOf(int number, const Axis& axis)
+{
+    if (actuatorOf(axis) == Actuator::Stepper && number == 17)
+        return stepperStiff;
+    if (actuatorOf(axis) == Actuator::Stepper && number == 18)
+        return stepperScale;
+    if (axis.turn.bench && number == 22)
+        return benchUnhook;
+    return table.at(static_cast<std::size_t>(number - 1));
+}
+
+std::vector<int> stepNeeds(const WorkStep& step, const Site& site)
+{
+    std::vector<int> needs(step.needs.begin(), step.needs.end());
+    const auto swap = [&](int number, std::initializer_list<int> drop, std::initializer_list<int> add) {
+        if (step.number != number)
+            return;
+        for (const int d : drop)
+            std::erase(needs, d);
+        needs.insert(needs.end(), add);
+    };
+    if (site.torqueOffTest == "before-feedback") {
+        swap(12, {}, {13});
+    } else if (site.torqueOffTest == "after-mains") {
+        swap(13, {}, {16});
+        swap(16, {13}, {});
+        swap(17, {}, {13}); // nothing gets current before the torque can be taken off
+    }
+    return needs;
+}
 
 std::span<const WorkStep> workSteps() { return table; }
 

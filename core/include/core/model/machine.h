@@ -20,6 +20,8 @@ struct Site {
     double brakeFactor = 1.5;
     double wantedLife = 20000 * 3600.0; ///< of screws and bearings [s]
     std::string rankPolicy = "smallest-that-passes";
+    /// when the torque-off inputs are tested: before-feedback, control-supply (before mains), after-mains
+    std::string torqueOffTest = "control-supply";
     bool operator==(const Site&) const = default;
 };
 

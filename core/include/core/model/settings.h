@@ -26,6 +26,7 @@ struct ParameterPlan {
 struct TurnPlan {
     double jogSpeed = 0.02;      ///< [m/s] or [rad/s]
     double jogTorqueShare = 0.6; ///< of rated torque
+    bool bench = false;          ///< a test of one drive or motor on the bench: nothing is coupled
     bool operator==(const TurnPlan&) const = default;
 };
 

@@ -34,6 +34,11 @@ struct WorkStep {
 inline constexpr int stepCount = 32;
 [[nodiscard]] std::span<const WorkStep> workSteps();
 [[nodiscard]] const WorkStep* stepById(std::string_view id);
+/// The step as it is worked on this axis: a stepper is scaled and felt where a servo is tuned and phased, and a bench
+/// job is unhooked where a machine gets its load.
+[[nodiscard]] const WorkStep& stepOf(int number, const Axis& axis);
+/// Steps that come before it, by the school of the site.
+[[nodiscard]] std::vector<int> stepNeeds(const WorkStep& step, const Site& site);
 
 enum class StepState { Locked, Open, Running, Passed, Failed, Waived, NotApplicable, Stale };
 [[nodiscard]] std::string_view stepStateWord(StepState state);
@@ -54,8 +59,8 @@ using StepStates = std::vector<StepStatus>; ///< by number, all 32
 
 /// The state of every step: a pure function of plan, facts and what the plan's rules found.
 /// @param findings  of the connection plan; `planned` says whether there is a plan to judge at all
-[[nodiscard]] StepStates stepStates(const Axis& axis, const Evidence& evidence, std::span<const Finding> findings,
-                                    bool planned);
+[[nodiscard]] StepStates stepStates(const Machine& machine, const Axis& axis, const Evidence& evidence,
+                                    std::span<const Finding> findings, bool planned);
 
 /// The next thing to do; nothing when all is done. In the practice view the steps by hand are passed over.
 [[nodiscard]] const StepStatus* nextStep(const StepStates& states, const View& view);
