@@ -170,8 +170,11 @@ std::int64_t Device::live(ObjectKey key) const
     case 0x1003:
         if (key.sub == 0)
             return static_cast<std::int64_t>(m_history.size());
-        return key.sub <= m_history.size() ? m_history[key.sub - 1U].first : 0;
+        return key.sub <= m_history.size() ? m_history[key.sub - 1U].code : 0;
     case 0x2013: return key.sub <= m_history.size() ? m_history[key.sub - 1U].second : 0;
+    case 0x2014: return key.sub <= m_history.size() ? m_history[key.sub - 1U].position : 0;
+    case 0x2017: return key.sub <= m_history.size() ? m_history[key.sub - 1U].current : 0;
+    case 0x2016: return moment(key.sub);
     case 0x2210:
         switch (key.sub) {
         case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));
@@ -185,6 +188,27 @@ std::int64_t Device::live(ObjectKey key) const
     }
 }
 
+std::int64_t Device::moment(int sub) const
+{
+    if (sub == 1)
+        return m_axis.ticks() & 0xFFFFFFFF;
+    constexpr std::array<ObjectKey, 13> source{{{0x6041, 0},
+                                                {0x603F, 0},
+                                                {0x6064, 0},
+                                                {0x606C, 0},
+                                                {0x6077, 0},
+                                                {0x6078, 0},
+                                                {0x60FD, 0},
+                                                {0x6079, 0},
+                                                {0x2001, 0},
+                                                {0x2015, 1},
+                                                {0x2015, 2},
+                                                {0x60F4, 0},
+                                                {0x6061, 0}}};
+    const auto k = static_cast<std::size_t>(sub - 2);
+    return k < source.size() ? live(source[k]) : 0; // it has no program of its own inside
+}
+
 std::int64_t Device::value(ObjectKey key) const { return live(key); }
 
 const std::string* Device::textOf(ObjectKey key) const
@@ -192,7 +216,7 @@ const std::string* Device::textOf(ObjectKey key) const
     switch (key.index) {
     case 0x1008: return &m_truth.type;
     case 0x100A: return &m_truth.firmware;
-    case 0x2010: return &m_truth.maker;
+    case 0x2010: return key.sub == 1 ? &m_truth.maker : key.sub == 2 ? &m_truth.safety : &m_name;
     default: return nullptr;
     }
 }
@@ -219,7 +243,7 @@ void Device::noteError()
     m_noted = m_error;
     if (m_error == 0)
         return;
-    m_history.insert(m_history.begin(), {m_error, m_axis.ticks() / 16000});
+    m_history.insert(m_history.begin(), {m_error, m_axis.ticks() / 16000, live({0x6064, 0}), live({0x6078, 0})});
     if (m_history.size() > 16)
         m_history.resize(16);
 }
@@ -268,6 +292,7 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
 {
     const auto& dictionary = ObjectDictionary::shipped();
     std::vector<std::pair<ObjectKey, std::int64_t>> changes;
+    std::optional<std::string> text; // the only one that is written is the name
     for (std::size_t at = 0; at < values.size();) {
         const ObjectEntry* e = dictionary.atRegister(first + static_cast<int>(at));
         if (!e || (e->key.index == 0x2F00 && !m_truth.practice))
@@ -275,6 +300,11 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
         const auto n = static_cast<std::size_t>(e->registers());
         if (!e->writable || at + n > values.size())
             return Refusal::Value;
+        if (e->type == ObjectType::Text) {
+            text = textFromRegisters(values.subspan(at, n));
+            at += n;
+            continue;
+        }
         const std::int64_t v = fromRegisters(values.subspan(at, n), e->type);
         if (e->key == ObjectKey{0x608F, 1} && (v < 4))
             return Refusal::Value;
@@ -287,6 +317,8 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
     }
     for (const auto& [key, v] : changes)
         apply(key, v);
+    if (text)
+        m_name = *text;
     return Refusal::None;
 }
 
@@ -307,16 +339,13 @@ void Device::apply(ObjectKey key, std::int64_t v)
             m_ram = factory(m_truth);
         if (key.sub == 4)
             m_axis.place(0);
+        if (key.sub == 5)
+            m_history.clear();
         applyGains();
         return;
     }
     if (key.index == 0x2011)
         m_fedAt = m_axis.ticks();
-    if (key == ObjectKey{0x1003, 0}) {
-        if (v == 0)
-            m_history.clear(); // CiA 301: writing 0 empties the list
-        return;
-    }
     if (key == ObjectKey{0x2F00, 7}) { // the control supply goes off and on
         if (v == storeKey) {
             const std::int64_t pacing = stored({0x2F00, 5}), inputs = stored({0x2F00, 8});

@@ -24,7 +24,8 @@ struct Truth {
     double bus = 540; ///< [V]
     /// Electrical data for the voltage limit; torque constant 0: no such limit.
     double torqueConstant = 0, resistance = 0, inductance = 0, polePairs = 4; ///< [N·m/A rms], line-line [ohm], [H]
-    std::string maker = "Vortex Ridge bench", type = "Simulated servo", firmware = "1.0"; ///< what it says of itself
+    std::string maker = "Vortex Ridge bench", type = "Simulated servo", firmware = "1.0",
+                safety = "1.0"; ///< what it says of itself
     std::uint32_t serial = 1;
     bool practice = true;   ///< has the objects of the practice bench; without them it answers as a real drive would
     double peakCurrent = 0; ///< smaller of motor and drive [A rms]
@@ -74,6 +75,7 @@ private:
     [[nodiscard]] MotionDemand demand(double t);
     [[nodiscard]] std::int64_t stored(ObjectKey key) const;
     [[nodiscard]] std::int64_t live(ObjectKey key) const;
+    [[nodiscard]] std::int64_t moment(int sub) const; ///< values of one tick, side by side
     [[nodiscard]] double unitsPerRadian() const { return m_unitsPerRadian; }
     [[nodiscard]] double seconds() const { return static_cast<double>(m_axis.ticks()) * m_axis.step(); }
 
@@ -96,7 +98,12 @@ private:
     std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0;
     bool m_watchdogStop = false;
     std::uint16_t m_noted = 0;
-    std::vector<std::pair<std::uint16_t, std::int64_t>> m_history; ///< code and second, newest first
+    struct Entry {
+        std::uint16_t code = 0;
+        std::int64_t second = 0, position = 0, current = 0;
+    };
+    std::vector<Entry> m_history; ///< newest first; kept over power-off
+    std::string m_name;           ///< written by a person
 };
 
 } // namespace ridge::sim

@@ -48,11 +48,23 @@ protected:
             m_device.write(unit.startAddress(), {values.constData(), static_cast<std::size_t>(values.size())});
         if (const auto ticks = m_device.takeRequestedTicks(); ticks > 0)
             m_device.advance(std::min<std::int64_t>(ticks, 16000 * 60));
+        m_value = refusal == ridge::sim::Device::Refusal::Value;
         return refusal == ridge::sim::Device::Refusal::None;
+    }
+    /// The library knows one reason for a refused write, the address; a value that does not fit is another (exception
+    /// 03).
+    QModbusResponse processRequest(const QModbusPdu& request) override
+    {
+        m_value = false;
+        const QModbusResponse answer = QModbusTcpServer::processRequest(request);
+        return answer.isException() && m_value
+                   ? QModbusResponse(QModbusExceptionResponse(request.functionCode(), QModbusPdu::IllegalDataValue))
+                   : answer;
     }
 
 private:
     ridge::sim::Device& m_device;
+    bool m_value = false; ///< the last write was refused for its value
 };
 
 ridge::sim::Truth truthFrom(const QByteArray& text)
@@ -89,6 +101,7 @@ ridge::sim::Truth truthFrom(const QByteArray& text)
     words("maker", t.maker);
     words("type", t.type);
     words("firmware", t.firmware);
+    words("safety", t.safety);
     return t;
 }
 

@@ -142,9 +142,13 @@ void Bench::noteFault(AxisLink& l)
         QStringList lines;
         if (history)
             for (const auto& e : *history)
-                lines += QStringLiteral("%1 @ %2 s").arg(e.code, 4, 16, QLatin1Char('0')).arg(e.second);
+                lines += QStringLiteral("%1 @ %2 s, position %3, current %4 ‰")
+                             .arg(e.code, 4, 16, QLatin1Char('0'))
+                             .arg(e.second)
+                             .arg(e.position)
+                             .arg(e.current);
         m_document.append(
-            s, FaultSeen{error, std::string(faultWords(error).words), lines.join(QStringLiteral(", ")).toStdString()});
+            s, FaultSeen{error, std::string(faultWords(error).words), lines.join(QStringLiteral("; ")).toStdString()});
     });
 }
 
@@ -267,7 +271,11 @@ QString Bench::words()
     const DriveIdentity& id = l.session.identity();
     const QString state = QString::fromUtf8(driveStateWords(l.session.snapshot().state).data());
     const qint64 age = l.session.age();
-    const QString old = age > 1500 ? tr(" · values %1 s old").arg(age / 1000) : QString();
+    QString old = age > 1500 ? tr(" · values %1 s old").arg(age / 1000) : QString();
+    if (l.session.snapshot().innerProgram)
+        old += tr(" · a program runs in the drive");
+    if (l.session.snapshot().warnings != 0)
+        old += tr(" · warnings %1").arg(l.session.snapshot().warnings, 8, 16, QLatin1Char('0'));
     if (id.simulated)
         return tr("SIMULATED drive · %1%2").arg(state, old);
     return tr("%1 %2 · %3%4").arg(QString::fromStdString(id.type), QString::fromStdString(id.serial), state, old);

@@ -200,6 +200,15 @@ private:
         else
             text = tr("No drive belongs to this axis yet.");
         setLabel(*m_identity, text);
+        const link::Session& session = m_bench.session();
+        m_identity->setToolTip(
+            !link.identified
+                ? QString()
+                : tr("Safety part %1\nName in the drive: %2\nRunning time %3 h, %4 restarts")
+                      .arg(link.identity.safety.empty() ? tr("not told") : QString::fromStdString(link.identity.safety),
+                           session.name().empty() ? tr("none") : QString::fromStdString(session.name()))
+                      .arg(session.runningTime() / 3600)
+                      .arg(session.restarts()));
         m_bind->setVisible(real && !same && link.identity.known());
         m_reason->setVisible(real && !same && link.bound.known());
         m_bind->setText(link.bound.known() ? tr("It replaces %1").arg(QString::fromStdString(link.bound.serial))
@@ -294,7 +303,7 @@ private:
         busyNow(true);
         const FactSource source = m_bench.source();
         const DriveValues held = m_document.evaluation().memory.held;
-        m_bench.session().write({0x2300, 1}, 0x5AFE, [this, source, held](const Result<void>& r) {
+        m_bench.session().writeToSame({0x2300, 1}, 0x5AFE, [this, source, held](const Result<void>& r) {
             if (!r)
                 return failed(r.error());
             m_document.append(source, DriveSaved{held});

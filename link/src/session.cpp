@@ -6,6 +6,7 @@
 #include <QVariant>
 
 #include <algorithm>
+#include <array>
 #include <utility>
 
 namespace ridge::link {
@@ -18,6 +19,13 @@ constexpr int pollEvery = 200;       // ms
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
     watchdogFeed{0x2011, 2};
+constexpr std::uint8_t momentValues = 15;
+constexpr ObjectKey moment(std::uint8_t k) { return {0x2016, k}; }
+constexpr std::array<std::pair<ObjectKey, std::string DriveIdentity::*>, 4> identityTexts{
+    {{{0x2010, 1}, &DriveIdentity::maker},
+     {{0x1008, 0}, &DriveIdentity::type},
+     {{0x100A, 0}, &DriveIdentity::firmware},
+     {{0x2010, 2}, &DriveIdentity::safety}}};
 } // namespace
 
 std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
@@ -103,27 +111,19 @@ void Session::connectTo(const QString& host, int port)
 /// Who the drive is, whether it is a simulation, whether it watches the link: asked before anything else.
 void Session::identify()
 {
-    const auto text = [this](ObjectKey key, std::string DriveIdentity::*into) {
-        const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-        enqueue({false,
-                 e->reg,
-                 e->registers(),
-                 {},
-                 2,
-                 false,
-                 [this, into](const Result<std::vector<std::uint16_t>>& words) {
-                     if (words)
-                         m_identity.*into = textFromRegisters(*words);
-                 }});
-    };
-    text({0x2010, 1}, &DriveIdentity::maker);
-    text({0x1008, 0}, &DriveIdentity::type);
-    text({0x100A, 0}, &DriveIdentity::firmware);
+    m_name.clear();
+    for (const auto& [key, into] : identityTexts)
+        readText(key, [this, into](const std::string& t) { m_identity.*into = t; });
+    readText({0x2010, 3}, [this](const std::string& t) { m_name = t; });
     read({{0x1018, 4}}, [this](const Result<Values>& v) {
         if (v)
             m_identity.serial = std::to_string(v->at({0x1018, 4}));
     });
-    read({{0x2012, 1}}, [this](const Result<Values>& v) { m_restarts = v ? v->at({0x2012, 1}) : 0; });
+    read({{0x2012, 1}, {0x2012, 2}}, [this](const Result<Values>& v) {
+        m_restarts = v ? v->at({0x2012, 1}) : 0;
+        m_runningTime = v ? v->at({0x2012, 2}) : 0;
+    });
+    read({moment(1)}, [this](const Result<Values>& v) { m_hasMoment = v.has_value(); });
     read({{0x2011, 3}}, [this](const Result<Values>& v) { m_hasWatchdog = v.has_value(); });
     // only the simulation has these objects: a real drive answers "illegal data address"
     read({{0x2F00, 4}}, [this](const Result<Values>& v) {
@@ -132,6 +132,72 @@ void Session::identify()
         m_identity.simulated = v.has_value();
         m_identified = true;
         Q_EMIT connectionChanged();
+    });
+}
+
+void Session::readText(ObjectKey key, std::function<void(const std::string&)> done)
+{
+    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+    enqueue({false,
+             e->reg,
+             e->registers(),
+             {},
+             2,
+             false,
+             [done = std::move(done)](const Result<std::vector<std::uint16_t>>& words) {
+                 if (words && words->size() == static_cast<std::size_t>(textRegisters))
+                     done(textFromRegisters(*words));
+             }});
+}
+
+void Session::confirmIdentity(Done done)
+{
+    const auto now = std::make_shared<DriveIdentity>();
+    now->simulated = m_identity.simulated;
+    for (const auto& [key, into] : identityTexts)
+        readText(key, [now, into](const std::string& t) { now.get()->*into = t; });
+    read({{0x1018, 4}}, [this, now, done = std::move(done)](const Result<Values>& v) {
+        if (!v) {
+            done(tl::make_unexpected(v.error()));
+            return;
+        }
+        now->serial = std::to_string(v->at({0x1018, 4}));
+        if (*now == m_identity)
+            done({});
+        else
+            done(refuse("drive-swapped", m_identity.serial, now->type + " " + now->serial + ", " + now->firmware));
+    });
+}
+
+void Session::writeToSame(ObjectKey key, std::int64_t value, Done done)
+{
+    confirmIdentity([this, key, value, done = std::move(done)](const Result<void>& same) {
+        if (same)
+            write(key, value, done);
+        else
+            done(same);
+    });
+}
+
+void Session::writeName(const std::string& name, Done done)
+{
+    confirmIdentity([this, name, done = std::move(done)](const Result<void>& same) {
+        if (!same) {
+            done(same);
+            return;
+        }
+        const ObjectEntry* e = ObjectDictionary::shipped().find({0x2010, 3});
+        enqueue({true, e->reg, e->registers(), textToRegisters(name), 1, false, {}});
+        const auto kept = std::make_shared<std::string>();
+        readText({0x2010, 3}, [this, kept](const std::string& t) { *kept = m_name = t; });
+        read({{0x1018, 4}}, [kept, wanted = textFromRegisters(textToRegisters(name)), done](const Result<Values>& v) {
+            if (!v)
+                done(tl::make_unexpected(v.error()));
+            else if (*kept != wanted)
+                done(refuse("drive-refused", "2010:3", "2010:3, wanted " + wanted + ", the drive holds " + *kept));
+            else
+                done({});
+        });
     });
 }
 
@@ -358,7 +424,8 @@ void Session::readHistory(std::function<void(const Result<std::vector<ErrorEntry
     std::vector<ObjectKey> keys{{0x1003, 0}};
     for (std::uint8_t k = 1; k <= 16; ++k) {
         keys.push_back({0x1003, k});
-        keys.push_back({0x2013, k});
+        for (const std::uint16_t index : {0x2013, 0x2014, 0x2017})
+            keys.push_back({index, k});
     }
     read(keys, [done = std::move(done)](const Result<Values>& v) {
         if (!v) {
@@ -367,12 +434,23 @@ void Session::readHistory(std::function<void(const Result<std::vector<ErrorEntry
         }
         std::vector<ErrorEntry> entries;
         for (std::uint8_t k = 1; k <= std::min<std::int64_t>(16, v->at({0x1003, 0})); ++k)
-            entries.push_back({static_cast<std::uint16_t>(v->at({0x1003, k})), v->at({0x2013, k})});
+            entries.push_back({static_cast<std::uint16_t>(v->at({0x1003, k})), v->at({0x2013, k}), v->at({0x2014, k}),
+                               v->at({0x2017, k})});
         done(entries);
     });
 }
 
 void Session::writeVerified(const Values& values, ValuesDone done, Progress progress)
+{
+    confirmIdentity([this, values, done = std::move(done), progress = std::move(progress)](const Result<void>& same) {
+        if (same)
+            writeReadBack(values, done, progress);
+        else
+            done(tl::make_unexpected(same.error()));
+    });
+}
+
+void Session::writeReadBack(const Values& values, ValuesDone done, Progress progress)
 {
     const auto left = std::make_shared<std::size_t>(values.size());
     const auto failure = std::make_shared<std::optional<Error>>();
@@ -407,6 +485,10 @@ void Session::poll()
 {
     if (m_queue.size() > 4)
         return;
+    if (m_hasMoment) {
+        pollMoment();
+        return;
+    }
     read({statusword, errorCode, position, velocity, torque, inputs, bus, conditions, conditionsKnown},
          [this](const Result<Values>& v) {
              if (!v)
@@ -422,12 +504,47 @@ void Session::poll()
              s.busMillivolt = v->at(bus);
              s.conditions = v->at(conditions);
              s.conditionsKnown = v->at(conditionsKnown);
-             m_snapshotClock.start();
-             if (s != m_snapshot) {
-                 m_snapshot = s;
-                 Q_EMIT snapshotChanged();
-             }
+             took(s);
          });
+}
+
+void Session::pollMoment()
+{
+    std::vector<ObjectKey> keys;
+    for (std::uint8_t k = 1; k <= momentValues; ++k)
+        keys.push_back(moment(k));
+    read(keys, [this](const Result<Values>& v) {
+        if (!v)
+            return; // what is shown grows old and says so
+        const auto at = [&](std::uint8_t k) { return v->at(moment(k)); };
+        Snapshot s;
+        s.oneMoment = true;
+        s.status = static_cast<std::uint16_t>(at(2));
+        s.state = driveState(s.status);
+        s.error = static_cast<std::uint16_t>(at(3));
+        s.position = at(4);
+        s.velocity = at(5);
+        s.torque = at(6);
+        s.current = at(7);
+        s.inputs = at(8);
+        s.busMillivolt = at(9);
+        s.warnings = at(10);
+        s.conditions = at(11);
+        s.conditionsKnown = at(12);
+        s.followingError = at(13);
+        s.mode = static_cast<int>(at(14));
+        s.innerProgram = at(15) != 0;
+        took(s);
+    });
+}
+
+void Session::took(const Snapshot& s)
+{
+    m_snapshotClock.start();
+    if (s != m_snapshot) {
+        m_snapshot = s;
+        Q_EMIT snapshotChanged();
+    }
 }
 
 void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)

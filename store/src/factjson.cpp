@@ -158,6 +158,8 @@ std::string writeFact(const Fact& f)
                       {"serial", f.identity.serial},
                       {"firmware", f.identity.firmware},
                       {"simulated", f.identity.simulated}};
+    if (f.identity.known() && !f.identity.safety.empty())
+        j["drive"]["safety"] = f.identity.safety;
     if (!f.prints.empty())
         j["plan"] = printsJson(f.prints);
     j["what"] = json::object();
@@ -182,8 +184,10 @@ Result<Fact> parseFact(std::string_view input)
         if (const json& p = member(j, "instrument"); p.is_object())
             fields(Reader{p, "/instrument"}, f.instrument);
         if (const json& d = member(j, "drive"); d.is_object())
-            f.identity = {text(d, "maker", "/drive"), text(d, "type", "/drive"), text(d, "serial", "/drive"),
-                          text(d, "firmware", "/drive"), truth(d, "simulated", "/drive")};
+            f.identity = {
+                text(d, "maker", "/drive"),      text(d, "type", "/drive"),
+                text(d, "serial", "/drive"),     text(d, "firmware", "/drive"),
+                truth(d, "simulated", "/drive"), d.contains("safety") ? text(d, "safety", "/drive") : std::string{}};
         f.prints = printsFrom(member(j, "plan"));
         const json& what = member(j, "what");
         if (!what.is_object())

@@ -60,7 +60,7 @@ private Q_SLOTS:
         };
         const StepStates stepper = states(3), lift = states(0), dial = states(2);
         QVERIFY(stepper[11].state == StepState::NotApplicable && !stepper[11].reason.empty()); // no encoder
-        QVERIFY(lift[20].state != StepState::NotApplicable); // it has a brake
+        QVERIFY(lift[20].state != StepState::NotApplicable);                                   // it has a brake
         QVERIFY(stepper[20].state == StepState::NotApplicable);
         QVERIFY(dial[23].state == StepState::NotApplicable
                 && dial[24].state == StepState::NotApplicable); // it runs on without an end
@@ -255,7 +255,8 @@ private Q_SLOTS:
     void aStepperIsScaled()
     {
         Story s;
-        const auto stepper = std::ranges::find_if(s.machine.axes, [](const Axis& a) { return a.choice.stepper.has_value(); });
+        const auto stepper =
+            std::ranges::find_if(s.machine.axes, [](const Axis& a) { return a.choice.stepper.has_value(); });
         QVERIFY(stepper != s.machine.axes.end());
         const WorkStep &stiff = stepOf(17, *stepper), &scale = stepOf(18, *stepper);
         QVERIFY(stiff.title != stepOf(17, s.axis()).title);
@@ -279,7 +280,8 @@ private Q_SLOTS:
                 QVERIFY(step.state != StepState::NotApplicable);
     }
 
-    /// RS25: the checksum read back is that written, and every function and channel is proved; one that fails is enough.
+    /// RS25: the checksum read back is that written, and every function and channel is proved; one that fails is
+    /// enough.
     void safetyConfigurationAndProofs()
     {
         const auto upTo27 = [] {
@@ -293,12 +295,14 @@ private Q_SLOTS:
         Story s = upTo27();
         QVERIFY(s.step(28).state == StepState::Open);
         QVERIFY(s.step(29).state == StepState::Locked);
-        const auto judged = judgeStep(stepOf(28, s.axis()), s.machine, s.axis(),
-                                      {"S28", "", "", {{"compared", 1}}, {{"before", "A1"}, {"after", "B2"}, {"readBack", "B3"}}});
+        const auto judged =
+            judgeStep(stepOf(28, s.axis()), s.machine, s.axis(),
+                      {"S28", "", "", {{"compared", 1}}, {{"before", "A1"}, {"after", "B2"}, {"readBack", "B3"}}});
         QVERIFY(judged && !judged->passed);
         QVERIFY(plain(judged->reason).find("refuse to go on") != std::string::npos);
-        const auto unread = judgeStep(stepOf(28, s.axis()), s.machine, s.axis(),
-                                      {"S28", "", "", {{"compared", 0}}, {{"before", "A1"}, {"after", "B2"}, {"readBack", "B2"}}});
+        const auto unread =
+            judgeStep(stepOf(28, s.axis()), s.machine, s.axis(),
+                      {"S28", "", "", {{"compared", 0}}, {{"before", "A1"}, {"after", "B2"}, {"readBack", "B2"}}});
         QVERIFY(unread && !unread->passed);
         s.done(28, {}, {{"before", "A1"}, {"after", "B2"}, {"readBack", "B2"}});
         const std::array kinds{"SS1", "channel A", "channel B", "restart"};
@@ -329,7 +333,8 @@ private Q_SLOTS:
         QVERIFY(s.step(30).state == StepState::Failed);
         QVERIFY(s.step(32).state == StepState::Stale); // and the signatures fell
         const auto walked = [&](double count, double photo) {
-            return judgeStep(stepOf(30, s.axis()), s.machine, s.axis(), {"S30", "", "", {{"count", count}, {"photo", photo}}, {}});
+            return judgeStep(stepOf(30, s.axis()), s.machine, s.axis(),
+                             {"S30", "", "", {{"count", count}, {"photo", photo}}, {}});
         };
         QVERIFY(!walked(1, 1)->passed);
         QVERIFY(!walked(0, 0)->passed);

@@ -10,19 +10,25 @@ public:
     {
         m_server.listen(QHostAddress::LocalHost);
         connect(&m_server, &QTcpServer::newConnection, this, [this, drivePort] {
-            QTcpSocket* near = m_server.nextPendingConnection();
-            auto* far = new QTcpSocket(near);
-            far->connectToHost(QHostAddress::LocalHost, static_cast<quint16>(drivePort));
-            connect(near, &QTcpSocket::readyRead, far, [this, near, far] {
-                const QByteArray data = near->readAll();
-                if (!m_cut)
-                    far->write(data);
+            m_near = m_server.nextPendingConnection();
+            connect(m_near, &QTcpSocket::readyRead, this, [this] {
+                const QByteArray data = m_near->readAll();
+                if (!m_cut && m_far)
+                    m_far->write(data);
             });
-            connect(far, &QTcpSocket::readyRead, near, [this, near, far] {
-                const QByteArray data = far->readAll();
-                if (!m_cut)
-                    near->write(data);
-            });
+            plugInto(drivePort);
+        });
+    }
+    /// The far end goes into another drive; the near end is not told.
+    void plugInto(int drivePort)
+    {
+        delete m_far;
+        m_far = new QTcpSocket(m_near);
+        m_far->connectToHost(QHostAddress::LocalHost, static_cast<quint16>(drivePort));
+        connect(m_far, &QTcpSocket::readyRead, this, [this] {
+            const QByteArray data = m_far->readAll();
+            if (!m_cut && m_near)
+                m_near->write(data);
         });
     }
     [[nodiscard]] int port() const { return m_server.serverPort(); }
@@ -30,5 +36,6 @@ public:
 
 private:
     QTcpServer m_server;
+    QPointer<QTcpSocket> m_near, m_far;
     bool m_cut = false;
 };

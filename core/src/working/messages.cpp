@@ -118,7 +118,7 @@ constexpr std::array sentences{
     Sentence{"not-moved", "The command was given and nothing moved."},
     Sentence{"no-person",
              "Say who works first (Ctrl+Shift+P): nothing is written and nothing moves without a name in the record."},
-    Sentence{"other-drive", "{x}"},
+    Sentence{"drive-swapped", "The drive that answers now ({x}) is not the one of the beginning: nothing was written."},
     Sentence{"refused", "{x}"},
     Sentence{"released", "Stopped: the button was let go."},
     Sentence{"cancelled", "Cancelled."},

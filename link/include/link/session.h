@@ -27,14 +27,19 @@ struct Snapshot {
     DriveState state = DriveState::NotReady;
     std::uint16_t status = 0, error = 0;
     std::int64_t position = 0, velocity = 0, torque = 0, inputs = 0, busMillivolt = 0;
-    std::int64_t conditions = 0, conditionsKnown = 0; ///< of enabling, bit by bit in the order of the ladder
+    std::int64_t conditions = 0, conditionsKnown = 0;           ///< of enabling, bit by bit in the order of the ladder
+    std::int64_t current = 0, warnings = 0, followingError = 0; ///< only from a drive that gives one moment
+    int mode = 0;
+    bool innerProgram = false; ///< a program runs in the drive
+    bool oneMoment = false;    ///< all of it is of one tick; else of the time of a few requests
     bool operator==(const Snapshot&) const = default;
 };
 
 /// An entry of the drive's own history.
 struct ErrorEntry {
     std::uint16_t code = 0;
-    std::int64_t second = 0; ///< of its running time
+    std::int64_t second = 0;                ///< of its running time
+    std::int64_t position = 0, current = 0; ///< then; zero when the drive keeps none
     bool operator==(const ErrorEntry&) const = default;
 };
 
@@ -58,6 +63,11 @@ public:
     /// The drive has a watchdog of its own that stops the axis when this program goes silent.
     [[nodiscard]] bool hasWatchdog() const { return m_hasWatchdog; }
     [[nodiscard]] std::int64_t restarts() const { return m_restarts; }
+    [[nodiscard]] std::int64_t runningTime() const
+    {
+        return m_runningTime;
+    }                                                                ///< as read when it was asked who it is [s]
+    [[nodiscard]] const std::string& name() const { return m_name; } ///< that a person wrote into the drive
     /// Age of the snapshot [ms]; an old one is shown as old.
     [[nodiscard]] qint64 age() const { return m_snapshotClock.isValid() ? m_snapshotClock.elapsed() : -1; }
     /// A real drive reached over a network that is not this machine or its cable: no motion is started over it.
@@ -75,8 +85,17 @@ public:
     void read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress progress = {});
     void readAll(ValuesDone done, Progress progress = {});
     void write(ObjectKey key, std::int64_t value, Done done = {});
-    /// Writes, then reads every value back; the values read are given, whatever they are.
+    /// Asks the drive again who it is. @error other-drive when it is not the one of the beginning
+    void confirmIdentity(Done done);
+    /// One value, after the drive was asked again who it is; nothing is written to another one.
+    void writeToSame(ObjectKey key, std::int64_t value, Done done);
+    /// The drive's own name for the axis, read back. @error drive-refused when it has none or keeps another
+    void writeName(const std::string& name, Done done);
+    /// Asks again who the drive is, writes, then reads every value back; the values read are given, whatever they are.
     void writeVerified(const Values& values, ValuesDone done, Progress progress = {});
+
+    /// The same inside a run, which asked who it is at its beginning.
+    void writeReadBack(const Values& values, ValuesDone done, Progress progress = {});
 
     struct CaptureSettings {
         std::vector<ObjectKey> channels;
@@ -119,6 +138,9 @@ private:
     };
     void enqueue(Request request);
     void identify();
+    void readText(ObjectKey key, std::function<void(const std::string&)> done);
+    void pollMoment();
+    void took(const Snapshot& s);
     void readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress);
     void writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done);
     void next();
@@ -134,7 +156,9 @@ private:
     bool m_inFlight = false, m_connected = false, m_identified = false, m_hasWatchdog = false, m_remote = false,
          m_closing = false;
     DriveIdentity m_identity;
-    std::int64_t m_restarts = 0;
+    std::int64_t m_restarts = 0, m_runningTime = 0;
+    std::string m_name;
+    bool m_hasMoment = false;
     QElapsedTimer m_snapshotClock;
     QString m_address;
     std::uint64_t m_serial = 0; ///< of the request in flight

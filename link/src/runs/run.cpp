@@ -153,7 +153,7 @@ void Runs::capture(const Session::CaptureSettings& settings, Next armed, std::fu
 
 void Runs::checked(const Values& values, Next next)
 {
-    m_session.writeVerified(values, [this, values, run = m_run, next = std::move(next)](const Result<Values>& back) {
+    m_session.writeReadBack(values, [this, values, run = m_run, next = std::move(next)](const Result<Values>& back) {
         if (run != m_run)
             return;
         if (!back) {
@@ -192,6 +192,10 @@ void Runs::armWatchdog(Next next)
 
 void Runs::enable(int wanted, Next next)
 {
+    m_session.confirmIdentity([this, run = m_run](const Result<void>& same) {
+        if (run == m_run && !same)
+            fail(same.error());
+    });
     reading({statusword, errorCode}, [this, wanted, next = std::move(next)](const Values& v) {
         const DriveState state = driveState(static_cast<std::uint16_t>(v.at(statusword)));
         if (state == DriveState::Fault || state == DriveState::FaultReactionActive || v.at(errorCode) != 0) {
