@@ -51,15 +51,25 @@ protected:
         m_value = refusal == ridge::sim::Device::Refusal::Value;
         return refusal == ridge::sim::Device::Refusal::None;
     }
-    /// The library knows one reason for a refused write, the address; a value that does not fit is another (exception
-    /// 03).
+    /// The library knows one reason for a refused write, the address, and reads a single register before it writes it;
+    /// a value that does not fit its object is exception 03 of the protocol.
     QModbusResponse processRequest(const QModbusPdu& request) override
     {
         m_value = false;
+        if (request.functionCode() == QModbusPdu::WriteSingleRegister && request.dataSize() == 4) {
+            quint16 address = 0, value = 0;
+            request.decodeData(&address, &value);
+            QModbusDataUnit unit(QModbusDataUnit::HoldingRegisters, address, 1);
+            unit.setValue(0, value);
+            if (writeData(unit))
+                return QModbusResponse(request.functionCode(), address, value);
+            return QModbusExceptionResponse(request.functionCode(),
+                                            m_value ? QModbusPdu::IllegalDataValue : QModbusPdu::IllegalDataAddress);
+        }
         const QModbusResponse answer = QModbusTcpServer::processRequest(request);
-        return answer.isException() && m_value
-                   ? QModbusResponse(QModbusExceptionResponse(request.functionCode(), QModbusPdu::IllegalDataValue))
-                   : answer;
+        if (answer.isException() && m_value)
+            return QModbusExceptionResponse(request.functionCode(), QModbusPdu::IllegalDataValue);
+        return answer;
     }
 
 private:

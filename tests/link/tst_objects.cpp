@@ -119,7 +119,8 @@ private Q_SLOTS:
         QVERIFY(far->age() >= then + 250);
     }
 
-    /// LK08: a 32-bit value is never half written: one register of it is refused with exception 03, and nothing changes.
+    /// LK08: a 32-bit value is never half written: one register of it is refused with exception 03, and nothing
+    /// changes.
     void halfAValueIsRefused()
     {
         QModbusTcpClient client;
@@ -138,15 +139,15 @@ private Q_SLOTS:
             QVERIFY(reply && waitFor([&] { return reply->isFinished(); }));
             QCOMPARE(reply->error(), QModbusDevice::ProtocolError);
             // the half that is no object of its own has no address; a half value is an illegal value (V1.1b3, 7)
-            QCOMPARE(reply->rawResult().exceptionCode(), reg == e->reg ? QModbusPdu::IllegalDataValue
-                                                                       : QModbusPdu::IllegalDataAddress);
+            QCOMPARE(reply->rawResult().exceptionCode(),
+                     reg == e->reg ? QModbusPdu::IllegalDataValue : QModbusPdu::IllegalDataAddress);
             reply->deleteLater();
             QCOMPARE(read(gain), held);
         }
     }
 
-    /// LK10: every run ends by ramp, standstill, brake, torque off: no torque goes while it moves, none before the brake
-    /// holds, and the brake never closes on a moving shaft.
+    /// LK10: every run ends by ramp, standstill, brake, torque off: no torque goes while it moves, none before the
+    /// brake holds, and the brake never closes on a moving shaft.
     void everyRunEndsInOrder_data()
     {
         QTest::addColumn<QString>("what");
@@ -258,14 +259,16 @@ private Q_SLOTS:
         // nor does a run begin on it
         Runs runs(*mine);
         std::optional<Error> jogged;
-        runs.jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { jogged = r ? Error{} : r.error(); });
+        runs.jog({.speed = 20000, .torqueLimit = 600},
+                 [&](const Result<double>& r) { jogged = r ? Error{} : r.error(); });
         QVERIFY(waitFor([&] { return jogged.has_value(); }));
         QCOMPARE(jogged->code, std::string("drive-swapped"));
         QCOMPARE(readFrom(*looker, {powerBits}).at(powerBits) & 2, 0);
         other.kill();
     }
 
-    /// LK14: sixteen errors and more with time, code, position and current, kept over power-off; clearing wants the key.
+    /// LK14: sixteen errors and more with time, code, position and current, kept over power-off; clearing wants the
+    /// key.
     void theHistoryIsKept()
     {
         QVERIFY(history().empty());
@@ -282,8 +285,8 @@ private Q_SLOTS:
         QCOMPARE(entries.size(), 16U); // the oldest fell out; makeError() cut the control supply every time
         for (std::size_t k = 1; k < entries.size(); ++k)
             QVERIFY(entries[k - 1].second >= entries[k].second); // newest first
-        QVERIFY(!write({0x1003, 0}, 0)); // not by the way that needs no key
-        QVERIFY(write({0x2300, 5}, 1));  // nor by a wrong one
+        QVERIFY(!write({0x1003, 0}, 0));                         // not by the way that needs no key
+        QVERIFY(write({0x2300, 5}, 1));                          // nor by a wrong one
         QCOMPARE(history().size(), 16U);
         QVERIFY(write({0x2300, 5}, key));
         QVERIFY(history().empty());
