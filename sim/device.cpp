@@ -166,7 +166,7 @@ std::int64_t Device::live(ObjectKey key) const
     case 0x1018: return m_truth.serial;
     case 0x2012: return key.sub == 1 ? m_restarts : m_axis.ticks() / 16000;
     case 0x2011: return key.sub == 3 ? m_watchdogTrips : stored(key);
-    case 0x2015: return key.sub == 1 ? enableConditions() : 0x07FF;
+    case 0x2015: return key.sub == 1 ? enableConditions() : m_truth.told;
     case 0x1003:
         if (key.sub == 0)
             return static_cast<std::int64_t>(m_history.size());

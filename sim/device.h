@@ -27,6 +27,7 @@ struct Truth {
     std::string maker = "Vortex Ridge bench", type = "Simulated servo", firmware = "1.0",
                 safety = "1.0"; ///< what it says of itself
     std::uint32_t serial = 1;
+    std::int64_t told = 0x07FF; ///< conditions of enabling that it can tell; the others are asked of a person
     bool practice = true;   ///< has the objects of the practice bench; without them it answers as a real drive would
     double peakCurrent = 0; ///< smaller of motor and drive [A rms]
 };

@@ -101,6 +101,7 @@ ridge::sim::Truth truthFrom(const QByteArray& text)
     t.inductance = number("inductance_H", 0);
     t.polePairs = std::max(1.0, number("polePairs", 4));
     t.peakCurrent = number("peakCurrent_A", 0);
+    t.told = static_cast<std::int64_t>(std::clamp(number("told", 0x07FF), 0.0, 2047.0));
     t.serial = static_cast<std::uint32_t>(std::clamp(number("serial", 1), 1.0, 4294967295.0));
     const auto words = [&](const char* key, std::string& into) {
         if (const auto it = j.is_object() ? j.find(key) : j.end(); it != j.end() && it->is_string())

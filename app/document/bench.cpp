@@ -269,7 +269,10 @@ QString Bench::words()
     if (!l.session.identified())
         return tr("connected, asking who it is");
     const DriveIdentity& id = l.session.identity();
-    const QString state = QString::fromUtf8(driveStateWords(l.session.snapshot().state).data());
+    const link::Snapshot& now = l.session.snapshot();
+    QString state = said(driveStateWords(now.state));
+    if (now.oneMoment)
+        state += tr(", %1 (%2)").arg(said(driveModeWords(now.mode))).arg(now.mode);
     const qint64 age = l.session.age();
     QString old = age > 1500 ? tr(" · values %1 s old").arg(age / 1000) : QString();
     if (l.session.snapshot().innerProgram)

@@ -82,9 +82,9 @@ private:
         m_b = m_panel->add("guard.channelB", tr("Open channel B"));
         m_restart = m_panel->add("guard.restart", tr("Prove no restart"));
         m_take = button("guard.take", tr("Set the computed delay"));
-        m_reset = button("guard.reset", tr("Reset the fault"));
+        QPushButton* reset = resetButton("guard.reset", [this](const QString& words) { say(words); });
         m_panel->addWidget(m_take);
-        m_panel->addWidget(m_reset);
+        m_panel->addWidget(reset);
         connect(m_trip, &HoldButton::held, this, &GuardPage::trip);
         connect(m_trip, &HoldButton::released, this, [this] {
             if (m_moving)
@@ -93,8 +93,6 @@ private:
         connect(m_a, &QPushButton::clicked, this, [this] { channel(link::Runs::Channel::A, "channel A"); });
         connect(m_b, &QPushButton::clicked, this, [this] { channel(link::Runs::Channel::B, "channel B"); });
         connect(m_restart, &QPushButton::clicked, this, &GuardPage::restart);
-        connect(m_reset, &QPushButton::clicked, this,
-                [this] { m_bench.resetFault([this](const QString& words) { say(words); }); });
         connect(m_take, &QPushButton::clicked, this, [this] {
             if (const ResultValue* r = m_document.evaluation().result("guard.delay_needed"))
                 m_document.edit(tr("Set the stop delay"), {}, [&](Axis& a) { a.guard.delay = r->value; });
@@ -120,7 +118,6 @@ private:
              {m_a, m_b, m_restart}) // on a real drive the channels are opened at their terminals, and typed
             b->setEnabled(channels);
         m_take->setEnabled(m_document.evaluation().result("guard.delay_needed") != nullptr);
-        m_reset->setVisible(link.error != 0);
         const Axis& a = m_document.axis();
         m_panel->setMoves(
             tr("%1 runs at %2 while the button is held; then the stop is requested and recorded. Letting go stops it.")
@@ -315,7 +312,7 @@ private:
     StopLine* m_line;
     RunPanel* m_panel;
     HoldButton* m_trip;
-    QPushButton *m_a, *m_b, *m_restart, *m_take, *m_reset;
+    QPushButton *m_a, *m_b, *m_restart, *m_take;
     AxisLink* m_moving = nullptr;
     Figures* m_figures;
     QTableWidget* m_table;

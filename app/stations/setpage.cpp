@@ -121,16 +121,14 @@ private:
         m_write = button("set.write", tr("Write differences to drive"));
         m_save = button("set.save", tr("Save in drive"));
         m_cycle = button("set.cycle", tr("Power-cycle (simulated)"));
-        m_reset = button("set.reset", tr("Reset the fault"));
-        for (QPushButton* b : {m_read, m_write, m_save, m_cycle, m_reset})
+        QPushButton* reset = resetButton("set.reset", [this](const QString& words) { say(words); });
+        for (QPushButton* b : {m_read, m_write, m_save, m_cycle, reset})
             row->addWidget(b);
         row->addStretch();
         connect(m_read, &QPushButton::clicked, this, &SetPage::readDrive);
         connect(m_write, &QPushButton::clicked, this, &SetPage::writeDrive);
         connect(m_save, &QPushButton::clicked, this, &SetPage::save);
         connect(m_cycle, &QPushButton::clicked, this, &SetPage::cycle);
-        connect(m_reset, &QPushButton::clicked, this,
-                [this] { m_bench.resetFault([this](const QString& words) { say(words); }); });
         return row;
     }
 
@@ -172,8 +170,6 @@ private:
         m_save->setEnabled(idle && refused.isEmpty());
         m_cycle->setEnabled(idle && link.identity.simulated);
         m_cycle->setVisible(!link.identified || link.identity.simulated);
-        m_reset->setVisible(link.error != 0);
-        m_reset->setEnabled(idle && link.error != 0);
         m_leave->setEnabled(link.connected);
         showIdentity(link);
         if (m_busy || m_said)
@@ -334,7 +330,7 @@ private:
         });
     }
 
-    QPushButton *m_connect, *m_link, *m_leave, *m_read, *m_write, *m_save, *m_cycle, *m_bind, *m_reset;
+    QPushButton *m_connect, *m_link, *m_leave, *m_read, *m_write, *m_save, *m_cycle, *m_bind;
     QLineEdit *m_address, *m_reason;
     QLabel* m_identity;
     QProgressBar* m_progress;

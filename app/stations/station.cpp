@@ -13,6 +13,19 @@ void StationPage::noteInterrupted(const FactSource& source, const char* step, co
         m_document.append(source, StepDone{step, "interrupted", messageFor(error), {}, {}});
 }
 
+QPushButton* StationPage::resetButton(const char* name, std::function<void(const QString&)> say)
+{
+    QPushButton* b = button(name, tr("Reset the fault"));
+    b->hide();
+    connect(b, &QPushButton::clicked, this, [this, say = std::move(say)] { m_bench.resetFault(say); });
+    connect(&m_bench, &Bench::changed, b, [this, b] {
+        const LinkState link = m_document.hasAxis() ? m_bench.linkState() : LinkState{};
+        b->setVisible(link.identified && link.error != 0);
+        b->setEnabled(!m_bench.runs().running());
+    });
+    return b;
+}
+
 QPushButton* button(const char* name, const QString& text)
 {
     auto* b = new QPushButton(text);

@@ -47,6 +47,8 @@ protected:
     }
     /// A run that the link did not survive: its step failed with the word for it.
     void noteInterrupted(const FactSource& source, const char* step, const Error& error);
+    /// The reset of a fault: an act of its own; there while the drive of the axis in view has one.
+    [[nodiscard]] QPushButton* resetButton(const char* name, std::function<void(const QString&)> say);
     Document& m_document;
     Bench& m_bench;
 };

@@ -103,6 +103,7 @@ private:
         m_live->setToolTip(tr("Writes each change of a gain to the drive at once."));
         m_panel->addWidget(m_apply);
         m_panel->addWidget(m_live);
+        m_panel->addWidget(resetButton("tune.reset", [this](const QString& words) { say(words); }));
         connect(m_run, &HoldButton::held, this, &TunePage::run);
         connect(m_run, &HoldButton::released, this, [this] {
             if (m_moving)

@@ -13,6 +13,7 @@
 #include "station.h"
 
 #include <QCheckBox>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -33,6 +34,7 @@ public:
         layout->addWidget(heading(tr("Enable chain, top to bottom")));
         m_ladder = new LadderView;
         layout->addWidget(m_ladder, 5);
+        layout->addLayout(askRow());
         m_fault = quiet({});
         m_fault->setObjectName(QStringLiteral("turn.fault"));
         layout->addWidget(m_fault);
@@ -45,6 +47,12 @@ public:
         m_formHolder = new QVBoxLayout;
         layout->addLayout(m_formHolder);
         connect(&m_bench, &Bench::changed, this, &TurnPage::live);
+        auto* ages = new QTimer(this); // what is shown grows old without any news
+        connect(ages, &QTimer::timeout, this, [this] {
+            if (isVisible())
+                live();
+        });
+        ages->start(500);
     }
 
     [[nodiscard]] bool busy() const override { return m_bench.running(); }
@@ -102,12 +110,12 @@ private:
         m_agree = button("turn.agree", tr("It moved as planned"));
         m_wrong = button("turn.wrong", tr("It moved the wrong way"));
         m_watchdog = button("turn.watchdog", tr("Prove the drive's own stop"));
-        m_reset = button("turn.reset", tr("Reset the fault"));
+        QPushButton* reset = resetButton("turn.reset", [this](const QString& words) { m_run->say(words); });
         m_device = new QCheckBox(tr("Enabling device in hand"));
         m_device->setObjectName(QStringLiteral("turn.device"));
         for (QWidget* w :
              {static_cast<QWidget*>(m_agree), static_cast<QWidget*>(m_wrong), static_cast<QWidget*>(m_watchdog),
-              static_cast<QWidget*>(m_reset), static_cast<QWidget*>(m_device)})
+              static_cast<QWidget*>(reset), static_cast<QWidget*>(m_device)})
             m_run->addWidget(w);
         for (const auto& [b, way] : {std::pair{m_plus, 1}, std::pair{m_minus, -1}}) {
             connect(b, &HoldButton::held, this, [this, way = way] { jog(way); });
@@ -115,8 +123,6 @@ private:
         }
         connect(m_agree, &QPushButton::clicked, this, [this] { direction(true); });
         connect(m_wrong, &QPushButton::clicked, this, [this] { direction(false); });
-        connect(m_reset, &QPushButton::clicked, this,
-                [this] { m_bench.resetFault([this](const QString& words) { m_run->say(words); }); });
         connect(m_device, &QCheckBox::clicked, this, [this](bool on) {
             m_bench.runs().confirmEnablingDevice(on);
             m_document.note(on ? tr("An enabling device wired to the drive is in hand")
@@ -158,7 +164,6 @@ private:
         if (!busy())
             m_run->setRefusal(refused);
         m_watchdog->setEnabled(idle && refused.isEmpty() && link.watchdog);
-        m_reset->setVisible(s.error != 0 && link.identified);
         m_device->setVisible(link.identified && !link.watchdog);
         m_agree->setEnabled(idle);
         m_wrong->setEnabled(idle);
@@ -172,8 +177,35 @@ private:
                 .arg(link::Session::watchdogTime));
     }
 
+    /// What the drive does not say is asked, never assumed; an answer holds for this connection.
+    QHBoxLayout* askRow()
+    {
+        auto* row = new QHBoxLayout;
+        m_age = quiet({});
+        m_age->setObjectName(QStringLiteral("turn.age"));
+        m_ask = quiet({});
+        m_ask->setObjectName(QStringLiteral("turn.ask"));
+        m_yes = button("turn.askYes", tr("Yes, looked at"));
+        m_no = button("turn.askNo", tr("No"));
+        row->addWidget(m_age);
+        row->addWidget(m_ask, 1);
+        row->addWidget(m_yes);
+        row->addWidget(m_no);
+        const auto answer = [this](bool yes) {
+            if (m_asked)
+                m_byHand.at(*m_asked) = yes;
+            live();
+        };
+        connect(m_yes, &QPushButton::clicked, this, [answer] { answer(true); });
+        connect(m_no, &QPushButton::clicked, this, [answer] { answer(false); });
+        return row;
+    }
+
     void showLadder(const LinkState& link, const link::Snapshot& s)
     {
+        const std::string whose = link.identified ? m_document.axis().id + link.identity.serial : std::string{};
+        if (std::exchange(m_askedOf, whose) != whose)
+            m_byHand = {};
         EnableStates states;
         const bool fresh = link.identified && m_bench.session().age() < 2000; // of one moment, and not an old one
         states[0] = link.connected;
@@ -181,9 +213,28 @@ private:
             if (fresh && (s.conditionsKnown >> k & 1))
                 states[k] = (s.conditions >> k & 1) != 0;
         std::vector<LadderView::Rung> out;
-        for (std::size_t k = 0; k < states.size(); ++k)
-            out.push_back({app::said(enableRungs()[k].name), states[k], app::said(enableRungs()[k].advice)});
+        for (std::size_t k = 0; k < states.size(); ++k) {
+            QString name = app::said(enableRungs()[k].name);
+            if (fresh && !states[k] && m_byHand[k]) {
+                states[k] = m_byHand[k];
+                name += tr(" (as looked at)");
+            }
+            out.push_back({name, states[k], app::said(enableRungs()[k].advice)});
+        }
         m_ladder->setRungs(std::move(out));
+        const auto open = openRung(states);
+        m_asked = fresh && open && !states[*open] ? open : std::nullopt;
+        for (QWidget* w : {static_cast<QWidget*>(m_ask), static_cast<QWidget*>(m_yes), static_cast<QWidget*>(m_no)})
+            w->setVisible(m_asked.has_value());
+        if (m_asked)
+            setLabel(*m_ask,
+                     tr("The drive does not say: %1? %2.")
+                         .arg(app::said(enableRungs()[*m_asked].name), app::said(enableRungs()[*m_asked].advice)));
+        const qint64 age = m_bench.session().age();
+        setLabel(*m_age, !link.identified || age < 0 ? tr("not read")
+                         : fresh ? (s.oneMoment ? tr("of one moment, %1 s ago") : tr("read %1 s ago"))
+                                       .arg(static_cast<double>(age) / 1000, 0, 'f', 1)
+                                 : tr("▲ old: %1 s; not known since").arg(age / 1000));
     }
 
     void counts(std::function<void(double)> done)
@@ -276,9 +327,14 @@ private:
     }
 
     LadderView* m_ladder;
+    QLabel *m_age, *m_ask;
+    QPushButton *m_yes, *m_no;
+    EnableStates m_byHand;
+    std::string m_askedOf;
+    std::optional<std::size_t> m_asked;
     AngleStrip* m_strip;
     RunPanel* m_run;
-    QPushButton *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog, *m_reset;
+    QPushButton *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog;
     HoldButton *m_minus, *m_plus;
     QCheckBox* m_device;
     QLabel* m_fault;

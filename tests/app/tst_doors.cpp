@@ -1,3 +1,4 @@
+#include "app/instruments/ladderview.h"
 #include "app/shell/shots.h"
 #include "app/widgets/runpanel.h"
 #include "support/driveprocess.h"
@@ -272,12 +273,65 @@ private Q_SLOTS:
         QVERIFY(has([](const Fact& f) { return f.as<LinkEvent>() && f.as<LinkEvent>()->proof; }));
         QVERIFY(waitFor([&] { return !m->window().bench().running() && !plus->isEnabled(); }));
         QVERIFY(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("fault")));
+        // in words: code, what it is, its usual cause, what helps (R02)
+        const QString words = m->find<QLabel>("turn.fault")->text();
+        for (const char* part : {"8130", "link lost", "Usual cause: cable", "What helps: look at the axis", "history"})
+            QVERIFY2(words.contains(QString::fromUtf8(part)), qPrintable(words));
+        // its reset stands in every station that works on the drive, and no run of theirs is offered
+        for (const auto& [station, name] : {std::pair{4, "set.reset"}, {6, "tune.reset"}, {7, "guard.reset"}}) {
+            auto* reset = at(station, name);
+            QVERIFY2(waitFor([&] { return reset->isVisible() && reset->isEnabled(); }), name);
+        }
+        at(5, "turn.reset");
         QVERIFY(press(m->window(), "turn.reset"));
         QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0; }));
         QVERIFY(waitFor([&] {
             return has([](const Fact& f) { return f.as<FaultReset>() && f.as<FaultReset>()->code == 0x8130; });
         }));
         QVERIFY(waitFor([&] { return plus->isEnabled(); }));
+    }
+
+    /// R01: eleven causes in their order, of one moment, with their age; what the drive does not say is asked, and an
+    /// answer holds for this connection only.
+    void theLadderAsksWhatIsNotKnown()
+    {
+        DriveProcess drive;
+        QByteArray plant = realPlant(4711);
+        plant.chop(1);
+        const int known = 0x07FF & ~(1 << 7) & ~(1 << 10); // neither the temperature sensor nor the limits are told
+        const int port = drive.start(plant + R"(, "told": )" + QByteArray::number(known) + "}");
+        QVERIFY(port > 0);
+        connectReal(port);
+        m->window().goTo(5);
+        m->settle();
+        auto* ladder = m->window().page()->findChild<LadderView*>();
+        auto* ask = m->find<QLabel>("turn.ask");
+        auto* yes = m->find<QPushButton>("turn.askYes");
+        QVERIFY(
+            waitFor([&] { return ladder->openRung().contains(QStringLiteral("motor data")); })); // false before unknown
+        QVERIFY(!yes->isVisible());
+        QVERIFY(m->find<QLabel>("turn.age")->text().contains(QStringLiteral("of one moment")));
+        link::Session& session = m->window().bench().session();
+        session.write({0x2120, 1}, 4);
+        session.write({0x2120, 4}, 700000);
+        QVERIFY(waitFor([&] { return ladder->openRung().contains(QStringLiteral("temperature sensor")); }));
+        QVERIFY(waitFor([&] { return yes->isVisible(); }));
+        QVERIFY(ask->text().contains(QStringLiteral("does not say")));
+        QVERIFY(ask->text().contains(QStringLiteral("open or short"))); // where to look
+        QTest::mouseClick(yes, Qt::LeftButton);
+        QVERIFY(ladder->openRung().contains(QStringLiteral("limit")));
+        QTest::keyClick(yes, Qt::Key_Space);
+        QVERIFY(ladder->isClosed());
+        QVERIFY(!yes->isVisible());
+        // a new connection is another moment: asked anew
+        m->window().bench().disconnectHere();
+        QVERIFY(!ladder->isClosed());
+        connectReal(port);
+        m->window().goTo(5);
+        QVERIFY(waitFor([&] { return ladder->openRung().contains(QStringLiteral("temperature sensor")); }));
+        drive.kill();
+        QVERIFY(waitFor([&] { return !ladder->openRung().contains(QStringLiteral("temperature sensor")); }));
+        QVERIFY(ladder->openRung().contains(QStringLiteral("control supply"))); // nothing old is taken for present
     }
 
     /// Undo touches the plan only.

@@ -5,7 +5,10 @@
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/plotview.h"
+#include "core/stations/gates.h"
+#include "core/units/print.h"
 #include "store/machinejson.h"
+#include "store/report.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
 
@@ -68,6 +71,34 @@ private Q_SLOTS:
         m->type("load.moving", "47 kg");
         QCOMPARE(*m->document().axis().load.moving, 47.0);
         QVERIFY(!edit->line().property("wrong").toBool());
+    }
+
+    /// EV04: while an entry is missing the last whole figures stay on screen, marked as old with the reason; they judge
+    /// nothing, are not written to a drive and not printed.
+    void oldFiguresJudgeNothing()
+    {
+        const double torque = m->document().evaluation().match->torquePeak;
+        m->window().goTo(0);
+        m->type("load.moving", "");
+        QVERIFY(!m->document().axis().load.moving);
+        QString why;
+        QVERIFY(m->document().stale(&why));
+        QVERIFY2(!why.isEmpty(), "old without a reason");
+        bool marked = false;
+        for (const QLabel* l : m->window().findChildren<QLabel*>())
+            marked = marked || (l->isVisible() && l->text() == why);
+        QVERIFY(marked);
+        const Evaluation& e = m->document().evaluation();
+        QVERIFY(e.check("match.short_time_torque")->verdict == Verdict::Unknown);
+        QVERIFY(e.parameters.empty() && !e.match && !e.tune);
+        QVERIFY(!refusalsToSign(e, m->document().evidence()).empty());
+        const std::string html = store::reportHtml(m->document().machine(), m->document().axis(), e,
+                                                   m->document().evidence(), m->document().facts());
+        const std::string printed = print(torque, Quantity::Torque);
+        QVERIFY2(html.find(printed) == std::string::npos, printed.c_str());
+        m->document().undoStack().undo();
+        QVERIFY(!m->document().stale());
+        QCOMPARE(m->document().evaluation().match->torquePeak, torque);
     }
 
     void everyEditCanBeUndone()

@@ -244,6 +244,54 @@ private Q_SLOTS:
             QVERIFY2(c.verdict != Verdict::Ok || c.station == Station::Sign, c.id.c_str());
     }
 
+    /// EV04: whatever is missing, impossible or not a number, in any field of any demo axis: no figure that is not
+    /// finite, no verdict without its two sides, and nothing ok that stands on what could not be computed.
+    void aFailedComputationGivesNoNumber_data() { demoAxes_data(); }
+    void aFailedComputationGivesNoNumber()
+    {
+        QFETCH(int, index);
+        const Machine machine = store::demoMachine();
+        const Axis& whole = machine.axes[static_cast<std::size_t>(index)];
+        int broken = 0;
+        const auto look = [&](const Axis& axis, const std::string& what) {
+            const Evaluation e = evaluate(machine, axis);
+            const auto finite = [](const std::optional<double>& x) { return !x || std::isfinite(*x); };
+            for (const ResultValue& r : e.results)
+                QVERIFY2(std::isfinite(r.value), (what + ": " + r.id).c_str());
+            for (const Check& c : e.checks)
+                QVERIFY2(finite(c.demand) && finite(c.capacity) && finite(c.margin), (what + ": " + c.id).c_str());
+            if (e.chain && e.path)
+                return;
+            ++broken; // then nothing that moves is known: no torque, no gain, no value for the drive, and nothing ok
+            for (const Check& c : e.checks)
+                if (c.station == Station::Match || c.station == Station::Tune)
+                    QVERIFY2(c.verdict != Verdict::Ok && c.verdict != Verdict::Watch, (what + ": " + c.id).c_str());
+            QVERIFY2(!e.match && !e.stepperMatch && !e.tune, what.c_str());
+            QVERIFY2(e.parameters.empty(), what.c_str());
+            for (const char* id : {"match.torque_peak", "match.torque_rms", "match.speed"})
+                QVERIFY2(!e.result(id), what.c_str());
+            QVERIFY2(!e.problems.empty(), what.c_str());
+        };
+        const auto poison = [&](std::span<const Field> fields, auto&& object) {
+            for (const Field& f : fields) {
+                if (!f.set)
+                    continue;
+                for (const std::optional<double> bad :
+                     {std::optional<double>(std::nan("")), std::optional<double>(-1e30), std::optional<double>(1e300),
+                      std::optional<double>()}) {
+                    Axis axis = whole;
+                    f.set(object(axis), bad);
+                    look(axis, whole.id + " " + std::string(f.key) + (bad ? " " + std::to_string(*bad) : " missing"));
+                }
+            }
+        };
+        poison(loadFields(), [](Axis& a) -> void* { return &a.load; });
+        poison(mechanismFields(whole.mechanism.type), [](Axis& a) -> void* { return mechanismObject(a.mechanism); });
+        if (whole.choice.motor)
+            poison(motorFields(), [](Axis& a) -> void* { return &*a.choice.motor; });
+        QVERIFY(broken > 5);
+    }
+
     void everyFieldHasItsSentence()
     {
         Axis axis = lift();

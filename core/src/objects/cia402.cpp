@@ -106,4 +106,21 @@ DriveState nextState(DriveState state, const StateInputs& in) noexcept
     }
 }
 
+std::string_view driveModeWords(int mode) noexcept
+{
+    switch (mode) {
+    case 0: return "no mode";
+    case 1: return "profile position";
+    case 2: return "velocity of a frequency converter";
+    case 3: return "profile velocity";
+    case 4: return "profile torque";
+    case 6: return "homing";
+    case 7: return "interpolated position";
+    case 8: return "cyclic position";
+    case 9: return "cyclic velocity";
+    case 10: return "cyclic torque";
+    default: return mode < 0 ? "a mode of the maker" : "a mode this program does not know";
+    }
+}
+
 } // namespace ridge

@@ -17,6 +17,33 @@ const Check* Evaluation::check(std::string_view id) const
     return it == checks.end() ? nullptr : &*it;
 }
 
+namespace {
+
+/// A refused value is not computed with, whoever brought it in.
+bool refusedIn(const std::vector<Error>& problems, std::initializer_list<std::string_view> groups)
+{
+    return std::ranges::any_of(problems, [&](const Error& e) {
+        return std::ranges::any_of(groups, [&](std::string_view g) { return e.subject.starts_with(g); });
+    });
+}
+
+/// What came out as no number is none: it is neither shown nor judged.
+void onlyNumbers(Evaluation& e)
+{
+    std::erase_if(e.results, [](const ResultValue& r) { return !std::isfinite(r.value); });
+    const auto none = [](const std::optional<double>& x) { return x && !std::isfinite(*x); };
+    for (Check& c : e.checks)
+        if (none(c.demand) || none(c.capacity) || none(c.margin)) {
+            c.demand = c.capacity = c.margin = std::nullopt;
+            c.verdict = Verdict::Unknown;
+            c.reason = "These entries give no number.";
+            c.help = "Look at the entries behind it: one of them is far outside what is usual.";
+            c.working = {};
+        }
+}
+
+} // namespace
+
 Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& options)
 {
     return evaluate(machine, axis, Evidence{}, options);
@@ -31,20 +58,24 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     detail::Context c{machine, axis, evidence, out, options.working, {}};
     out.memory = memoryOf(evidence);
     out.verified = writtenEqual(out.memory);
+    const bool loadRefused = refusedIn(out.problems, {"load.", "mechanism.", "stages["}),
+               cycleRefused = refusedIn(out.problems, {"cycle.", "segments["}),
+               partRefused = refusedIn(out.problems, {"motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
     auto chain = buildChain(axis);
-    if (chain)
+    if (chain && !loadRefused)
         out.chain = std::move(*chain);
-    else if (std::ranges::none_of(out.problems, [&](const Error& e) { return e.subject == chain.error().subject; }))
+    else if (!chain
+             && std::ranges::none_of(out.problems, [&](const Error& e) { return e.subject == chain.error().subject; }))
         out.problems.push_back(chain.error());
     auto motion = layMotion(axis.cycle.segments, axis.cycle.start);
-    if (motion)
+    if (motion && !cycleRefused)
         out.motion = std::move(*motion);
-    else
+    else if (!motion)
         out.problems.push_back(motion.error());
     for (const Segment& s : axis.cycle.segments)
         out.maxPayload = std::max(out.maxPayload, s.payload);
     const double rotor = axis.choice.rotor();
-    if (out.chain && out.motion) {
+    if (out.chain && out.motion && !partRefused) {
         auto path = dutyPath(*out.chain, *out.motion, axis.cycle.segments, rotor);
         if (path) {
             out.path = std::move(*path);
@@ -67,6 +98,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         out.steps = stepStates(machine, axis, evidence, out.findings, !out.plan.devices.empty());
         detail::evaluateSign(c);
     }
+    onlyNumbers(out);
     std::ranges::stable_sort(out.checks, tighter);
     return out;
 }

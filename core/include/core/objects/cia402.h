@@ -23,6 +23,9 @@ enum class DriveCommand { DisableVoltage, QuickStop, Shutdown, SwitchOn, EnableO
 [[nodiscard]] std::string_view driveStateId(DriveState state) noexcept;    ///< "OPERATION_ENABLED"
 [[nodiscard]] std::string_view driveStateWords(DriveState state) noexcept; ///< in plain words
 
+/// Of the object 6060; "no mode" and what is not known say so.
+[[nodiscard]] std::string_view driveModeWords(int mode) noexcept;
+
 struct StateInputs {
     std::uint16_t control = 0, lastControl = 0;
     bool fault = false;          ///< a cause of fault is present
