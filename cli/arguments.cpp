@@ -20,7 +20,8 @@ constexpr const char* usageText =
     "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | "
     "catalogue validate FILE [--kind motors] | convert \"3 in\" mm | schema | new OUT.vridge --name NAME | axis add "
     "FILE --name NAME "
-    "[--mechanism PATTERN] [--actuator servo|linear|stepper] | axis copy|rename|remove FILE --axis NAME [--name NAME] "
+    "[--mechanism PATTERN] [--actuator servo|linear|stepper] | axis copy|rename|renumber|remove FILE --axis NAME "
+    "[--name NAME] [--number ID] "
     "| facts FILE [--axis NAME] "
     "[--kind KIND] | append FILE --axis NAME FACT.json | steps FILE --axis NAME | verify FILE | versions FILE";
 }

@@ -112,7 +112,7 @@ Outcome addAxis(Opened& o, const Arguments& a)
         axis->choice.stepper = StepperMotor{};
         axis->choice.stepper->name = "to be chosen";
     }
-    axis->id = freeAxisId(o.machine);
+    axis->id = freeAxisId(o.machine, numbersUsed(o.facts));
     axis->name = name;
     o.machine.axes.push_back(*axis);
     store::Change change;
@@ -143,7 +143,7 @@ Outcome newCommand(std::span<const std::string> words)
 
 Outcome axisCommand(std::span<const std::string> words)
 {
-    const Arguments a = parse(words, {"--name", "--mechanism", "--actuator", "--axis"});
+    const Arguments a = parse(words, {"--name", "--mechanism", "--actuator", "--axis", "--number"});
     if (a.plain.size() != 2 || !a.unknown.empty())
         return usage();
     auto opened = openFile(a.plain[1]);
@@ -159,7 +159,7 @@ Outcome axisCommand(std::span<const std::string> words)
     const Axis axis = *found;
     store::Change change;
     if (verb == "copy") {
-        const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"));
+        const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"), numbersUsed(o.facts));
         change.axes = {copy};
         o.machine.axes.push_back(copy);
         return edited(o, std::move(change), &copy, "Copy axis " + axis.id + " as " + copy.id,
@@ -173,6 +173,22 @@ Outcome axisCommand(std::span<const std::string> words)
         change.axes = {renamed};
         return edited(o, std::move(change), &renamed, "Rename axis " + axis.id,
                       json{{"id", axis.id}, {"name", renamed.name}});
+    }
+    if (verb == "renumber") {
+        Axis renumbered = axis;
+        renumbered.id = a.value("--number");
+        if (const auto wrong = wrongAxisNumber(renumbered.id, o.machine, numbersUsed(o.facts)); !wrong.empty())
+            return bad(std::string(wrong));
+        change.axes = {renumbered};
+        change.removed = {axis.id};
+        for (const Axis& other : o.machine.axes)
+            change.order.push_back(other.id == axis.id ? renumbered.id : other.id);
+        Fact& f = change.facts.emplace_back();
+        f.axis = renumbered.id;
+        f.time = utcNow();
+        f.payload = AxisRenumbered{axis.id, renumbered.id};
+        return edited(o, std::move(change), &renumbered, "Renumber axis " + axis.id,
+                      json{{"id", renumbered.id}, {"was", axis.id}});
     }
     if (verb == "remove") {
         change.removed = {axis.id};
@@ -197,8 +213,9 @@ Outcome factsCommand(std::span<const std::string> words)
     if (const Axis* found = axis.empty() ? nullptr : o->machine.axis(axis))
         axis = found->id;
     json out{{"facts", json::array()}};
+    const auto own = factsOf(o->facts, axis);
     for (const Fact& f : o->facts) {
-        if ((!axis.empty() && f.axis != axis) || (!kind.empty() && kindOf(f.payload) != kind))
+        if ((!axis.empty() && std::ranges::find(own, &f) == own.end()) || (!kind.empty() && kindOf(f.payload) != kind))
             continue;
         out["facts"].push_back(factAsJson(f));
         if (const Axis* of = o->machine.axis(f.axis))

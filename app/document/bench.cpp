@@ -157,6 +157,12 @@ bool Bench::running() const
     return std::ranges::any_of(m_links, [](const auto& item) { return item.second->runs.running(); });
 }
 
+bool Bench::connected(const std::string& axis) const
+{
+    const auto it = m_links.find(axis);
+    return it != m_links.end() && it->second->session.connected();
+}
+
 void Bench::readPort(AxisLink& l)
 {
     while (l.process.canReadLine()) {

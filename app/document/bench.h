@@ -44,6 +44,7 @@ public:
     [[nodiscard]] link::Session& session() { return here().session; }
     [[nodiscard]] link::Runs& runs() { return here().runs; }
     [[nodiscard]] bool running() const; ///< on any axis
+    [[nodiscard]] bool connected(const std::string& axis) const;
     /// Starts the simulated drive of the axis in view and connects to it.
     void startSimulated();
     /// Connects the axis in view to a drive at "host:port"; gives a sentence when the address cannot be one.

@@ -320,6 +320,12 @@ void Document::swapMachine(Machine& other, const QString& text)
         if (std::ranges::find(m_machine.axes, axis.id, &Axis::id) == m_machine.axes.end())
             change.removed.push_back(axis.id);
     change.facts.push_back(planFact(nullptr, text));
+    if (other.axes.size() == m_machine.axes.size())
+        for (std::size_t k = 0; k < other.axes.size(); ++k)
+            if (std::ranges::find(m_machine.axes, other.axes[k].id, &Axis::id) == m_machine.axes.end()) {
+                Fact& f = change.facts.emplace_back(planFact(&m_machine.axes[k], text));
+                f.payload = AxisRenumbered{other.axes[k].id, m_machine.axes[k].id};
+            }
     if (!(other.site == m_machine.site)) // a site touches every axis
         for (const Axis& axis : m_machine.axes)
             if (std::ranges::find(other.axes, axis.id, &Axis::id) != other.axes.end())

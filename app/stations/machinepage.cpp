@@ -107,18 +107,22 @@ private:
         auto* add = button("axis.add", tr("Add axis"));
         m_copy = button("axis.copy", tr("Copy"));
         m_rename = button("axis.rename", tr("Rename"));
+        m_renumber = button("axis.renumber", tr("Renumber"));
+        m_renumber->setToolTip(tr("The word in the field becomes the number of the chosen axis; its record follows."));
         m_up = button("axis.up", tr("Up"));
         m_down = button("axis.down", tr("Down"));
         m_remove = button("axis.remove", tr("Remove"));
-        for (QWidget* w : {static_cast<QWidget*>(m_axisName), static_cast<QWidget*>(m_pattern),
-                           static_cast<QWidget*>(add), static_cast<QWidget*>(m_copy), static_cast<QWidget*>(m_rename),
-                           static_cast<QWidget*>(m_up), static_cast<QWidget*>(m_down), static_cast<QWidget*>(m_remove)})
+        for (QWidget* w :
+             {static_cast<QWidget*>(m_axisName), static_cast<QWidget*>(m_pattern), static_cast<QWidget*>(add),
+              static_cast<QWidget*>(m_copy), static_cast<QWidget*>(m_rename), static_cast<QWidget*>(m_renumber),
+              static_cast<QWidget*>(m_up), static_cast<QWidget*>(m_down), static_cast<QWidget*>(m_remove)})
             row->addWidget(w);
         row->addStretch();
         connect(add, &QPushButton::clicked, this, &MachinePage::addAxis);
         connect(m_copy, &QPushButton::clicked, this, [this] {
             withChosen(tr("Copy axis %1"), [this](Machine& m, std::size_t k) {
-                m.axes.push_back(copyOfAxis(m, m.axes[k], m_axisName->text().trimmed().toStdString()));
+                m.axes.push_back(copyOfAxis(m, m.axes[k], m_axisName->text().trimmed().toStdString(),
+                                            numbersUsed(m_document.facts())));
             });
             m_axisName->clear();
         });
@@ -131,6 +135,7 @@ private:
             withChosen(tr("Rename axis %1"), [&](Machine& m, std::size_t k) { m.axes[k].name = name; });
             m_axisName->clear();
         });
+        connect(m_renumber, &QPushButton::clicked, this, &MachinePage::renumber);
         connect(m_up, &QPushButton::clicked, this, [this] { shift(-1); });
         connect(m_down, &QPushButton::clicked, this, [this] { shift(1); });
         connect(m_remove, &QPushButton::clicked, this, [this] {
@@ -218,7 +223,7 @@ private:
         auto axis = axisFromPattern(m_pattern->currentData().toString().toStdString());
         if (!axis)
             return;
-        axis->id = freeAxisId(m_document.machine());
+        axis->id = freeAxisId(m_document.machine(), numbersUsed(m_document.facts()));
         const QString name = m_axisName->text().trimmed();
         axis->name = name.isEmpty() ? m_pattern->currentText().toStdString() : name.toStdString();
         m_document.editMachine(tr("Add axis %1").arg(QString::fromStdString(axis->id)),
@@ -243,6 +248,23 @@ private:
                                [&](Machine& m) { change(m, k); });
     }
 
+    void renumber()
+    {
+        const std::string number = m_axisName->text().trimmed().toStdString();
+        const auto used = numbersUsed(m_document.facts());
+        if (const auto wrong = wrongAxisNumber(number, m_document.machine(), used); !wrong.empty()) {
+            m_words->setText(said(wrong));
+            return;
+        }
+        const int row = m_axes->currentRow();
+        if (row >= 0 && m_bench.connected(m_document.machine().axes[static_cast<std::size_t>(row)].id)) {
+            m_words->setText(tr("A drive is connected to this axis: disconnect it first."));
+            return;
+        }
+        withChosen(tr("Renumber axis %1"), [&](Machine& m, std::size_t k) { m.axes[k].id = number; });
+        m_axisName->clear();
+    }
+
     void shift(int step)
     {
         const int to = m_axes->currentRow() + step;
@@ -257,7 +279,7 @@ private:
     void enableRow(int row)
     {
         const bool any = row >= 0 && row < static_cast<int>(m_document.machine().axes.size());
-        for (QPushButton* b : {m_copy, m_rename, m_remove})
+        for (QPushButton* b : {m_copy, m_rename, m_renumber, m_remove})
             b->setEnabled(any);
         m_up->setEnabled(any && row > 0);
         m_down->setEnabled(any && row + 1 < static_cast<int>(m_document.machine().axes.size()));
@@ -304,9 +326,10 @@ private:
         const QString axis = m_filterAxis->currentData().toString();
         const QStringList words = m_filter->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
         std::vector<const Fact*> shown;
+        const auto own = factsOf(m_document.facts(), axis.toStdString());
         constexpr std::size_t most = 2000; // newest first; the rest is reached by the filter
         for (auto it = m_document.facts().rbegin(); it != m_document.facts().rend() && shown.size() < most; ++it) {
-            if (axis != QLatin1String("*") && QString::fromStdString(it->axis) != axis)
+            if (axis != QLatin1String("*") && std::ranges::find(own, &*it) == own.end())
                 continue;
             if (!words.isEmpty()) {
                 const QString all = textOf(*it);
@@ -409,7 +432,7 @@ private:
 
     QLineEdit *m_name, *m_note, *m_axisName, *m_filter, *m_strikeReason;
     QComboBox *m_pattern, *m_filterAxis;
-    QPushButton *m_copy, *m_rename, *m_up, *m_down, *m_remove, *m_open, *m_take;
+    QPushButton *m_copy, *m_rename, *m_renumber, *m_up, *m_down, *m_remove, *m_open, *m_take;
     QLabel *m_words, *m_chain;
     FieldForm* m_form;
     QTableWidget *m_axes, *m_log, *m_versions, *m_differences;

@@ -262,8 +262,9 @@ void record(Writer& w, const Axis& a, const Evidence& evidence, const Facts& fac
 {
     w.heading("Record");
     w.open({"No.", "Time", "Kind", "How", "By", "Drive", "Entry"});
+    const auto own = factsOf(facts, a.id);
     for (const Fact& f : facts) {
-        if (f.axis != a.id && !f.axis.empty())
+        if (!f.axis.empty() && std::ranges::find(own, &f) == own.end())
             continue;
         const Message why = f.axis.empty() ? Message{} : evidence.whyNot(f);
         w.row({std::to_string(f.number), escaped(f.time), std::string(kindOf(f.payload)), source(f),

@@ -316,6 +316,49 @@ private Q_SLOTS:
                 said = label->text();
         QVERIFY2(said.contains(QStringLiteral("S06")), qPrintable(said));
     }
+
+    /// MF02: added, copied, renamed, renumbered, moved and removed; a copy takes the plan, the record follows its axis.
+    void numbersAreChanged()
+    {
+        machinePage();
+        m->document().selectAxis(0);
+        m->document().note(QStringLiteral("belongs to the lift"));
+        const auto notesOf = [&](const char* axis) {
+            return std::ranges::count_if(factsOf(m->document().facts(), axis),
+                                         [](const Fact* f) { return f->as<NoteMade>() != nullptr; });
+        };
+        QCOMPARE(notesOf("A1"), 1);
+        const std::string before = ids();
+        choose(0);
+        m->find<QLineEdit>("axis.name")->setText(QStringLiteral("A2"));
+        click("axis.renumber");
+        QCOMPARE(ids(), before); // taken
+        m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Z 1"));
+        click("axis.renumber");
+        QCOMPARE(ids(), before); // no number
+        m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Z1"));
+        click("axis.renumber");
+        QCOMPARE(ids(), "Z1" + before.substr(2));
+        QCOMPARE(notesOf("Z1"), 1);
+        QCOMPARE(notesOf("A1"), 0);
+        addAxis("empty", "New one"); // never the number of another record
+        QCOMPARE(m->document().machine().axes.back().id, std::string("A7"));
+        m->document().undoStack().undo();
+        m->document().undoStack().undo();
+        QCOMPARE(ids(), before);
+        QCOMPARE(notesOf("A1"), 1);
+        // in the file, and after reading it again
+        machinePage();
+        choose(0);
+        m->find<QLineEdit>("axis.name")->setText(QStringLiteral("L9"));
+        click("axis.renumber");
+        const auto file = store::MachineFile::open(m->document().path().toStdString());
+        QVERIFY(file && file->machine()->axes[0].id == "L9");
+        QCOMPARE(std::ranges::count_if(factsOf(*file->facts(), "L9"),
+                                       [](const Fact* f) { return f->as<NoteMade>() != nullptr; }),
+                 1);
+        QVERIFY(!file->machine()->axis("A1"));
+    }
 };
 
 QTEST_MAIN(TestOwnMachine)

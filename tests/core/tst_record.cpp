@@ -425,6 +425,40 @@ private Q_SLOTS:
         QCOMPARE(evaluate(s.machine, copy, evidence).check("set.backup")->verdict, Verdict::Unknown);
     }
 
+    /// MF02: another number takes the record with it; a number that was another axis's takes nothing of that one.
+    void aNumberTakesItsRecordAlong()
+    {
+        Story s;
+        s.done(1, {}, {{"assessment", "RA-7"}});
+        s.add(DriveBound{}, Origin::Measured);
+        Fact& f = s.add(AxisRenumbered{"A1", "Z1"});
+        f.axis = "Z1";
+        s.axis().id = "Z1";
+        QVERIFY(s.step(1).state == StepState::Passed);
+        QCOMPARE(boundDrive(s.facts, "Z1").serial, realDrive.serial);
+        QCOMPARE(factsOf(s.facts, "Z1").size(), 3U);
+        QVERIFY(factsOf(s.facts, "A1").empty());
+        s.done(2); // and goes on under the new one
+        QVERIFY(s.step(2).state == StepState::Passed);
+        // back again, by undo
+        s.add(AxisRenumbered{"Z1", "A1"}).axis = "A1";
+        s.axis().id = "A1";
+        QVERIFY(s.step(1).state == StepState::Passed && s.step(2).state == StepState::Passed);
+        // and once more, then a new axis under the free number begins with nothing
+        s.add(AxisRenumbered{"A1", "Z1"}).axis = "Z1";
+        s.axis().id = "A1";
+        QVERIFY(s.step(1).state == StepState::Open);
+        QVERIFY(!boundDrive(s.facts, "A1").known());
+        // numbers that were ever used are not given again by themselves
+        Machine empty;
+        QCOMPARE(freeAxisId(empty, numbersUsed(s.facts)), std::string("A2"));
+        QVERIFY(wrongAxisNumber("Z-1_b", s.machine, {}).empty());
+        for (const char* bad : {"", "A 1", "A1;", "more-than-twelve"})
+            QVERIFY(!wrongAxisNumber(bad, s.machine, {}).empty());
+        QVERIFY(!wrongAxisNumber("A2", s.machine, {}).empty());
+        QVERIFY(!wrongAxisNumber("Z1", s.machine, numbersUsed(s.facts)).empty());
+    }
+
     void versionsAreCompared()
     {
         const Machine& before = store::demoMachine();

@@ -103,8 +103,8 @@ private Q_SLOTS:
         QVERIFY(faultWords(0x1234).words.find("does not know") != std::string_view::npos);
     }
 
-    /// EV05: never safe, never lawful, never isolated by torque off: every sentence with such a word denies it or speaks of
-    /// the name of a function.
+    /// EV05: never safe, never lawful, never isolated by torque off: every sentence with such a word denies it or
+    /// speaks of the name of a function.
     void neverSafeNeverLawful()
     {
         QStringList wrong;

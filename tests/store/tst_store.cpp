@@ -364,6 +364,7 @@ private Q_SLOTS:
                                        DriveBound{"76", "burnt"},
                                        PositionLost{"battery"},
                                        StruckOut{3, "r"},
+                                       AxisRenumbered{"A1", "Z1"},
                                        PhotoKept{"photo-1", "S30"},
                                        InstrumentKept{{"meter", "9", "2027"}},
                                        LinkEvent{"t", true, 0.4, 0.01}};

@@ -164,19 +164,34 @@ std::optional<Axis> axisFromPattern(std::string_view key)
     return it == makers.end() ? std::nullopt : std::optional(it->second());
 }
 
-std::string freeAxisId(const Machine& machine)
+std::string_view wrongAxisNumber(std::string_view number, const Machine& machine, std::span<const std::string> taken)
+{
+    const auto plain = [](char c) {
+        return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' || c == '_';
+    };
+    if (number.empty() || number.size() > 12 || !std::ranges::all_of(number, plain))
+        return "A number of an axis has one to twelve letters, digits, “-” or “_”.";
+    if (std::ranges::find(machine.axes, number, &Axis::id) != machine.axes.end())
+        return "Another axis has this number.";
+    if (std::ranges::find(taken, number) != taken.end())
+        return "An axis had this number before; its record stands under it.";
+    return {};
+}
+
+std::string freeAxisId(const Machine& machine, std::span<const std::string> taken)
 {
     for (int n = 1;; ++n) {
         std::string id = "A" + std::to_string(n);
-        if (std::ranges::find(machine.axes, id, &Axis::id) == machine.axes.end())
+        if (std::ranges::find(machine.axes, id, &Axis::id) == machine.axes.end()
+            && std::ranges::find(taken, id) == taken.end())
             return id;
     }
 }
 
-Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name)
+Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name, std::span<const std::string> taken)
 {
     Axis copy = axis;
-    copy.id = freeAxisId(machine);
+    copy.id = freeAxisId(machine, taken);
     copy.name = name.empty() ? axis.name + " (copy)" : name;
     return copy;
 }

@@ -39,7 +39,7 @@ bool needsInstrument(const Payload& p) { return std::holds_alternative<StopTeste
 std::string_view missingIn(const Fact& f)
 {
     if (std::holds_alternative<OldEntry>(f.payload) || std::holds_alternative<NoteMade>(f.payload)
-        || std::holds_alternative<PlanChanged>(f.payload))
+        || std::holds_alternative<PlanChanged>(f.payload) || std::holds_alternative<AxisRenumbered>(f.payload))
         return {};
     if (!f.person.named())
         return "the person";
@@ -58,9 +58,7 @@ Evidence::Evidence(const Facts& facts, std::string_view axis, View view, const F
         if (const auto* s = f.as<StruckOut>())
             m_struck.push_back(s->number);
     std::ranges::sort(m_struck);
-    for (const Fact& f : facts)
-        if (f.axis == axis)
-            m_all.push_back(&f);
+    m_all = factsOf(facts, axis);
     for (const Fact* f : m_all)
         if (standing(*f) == Standing::Counts)
             m_counting.push_back(f);
@@ -101,15 +99,42 @@ const Fact* Evidence::changeAfter(const Fact& fact, PlanPart part) const
     return nullptr;
 }
 
+std::vector<const Fact*> factsOf(const Facts& facts, std::string_view axis)
+{
+    std::vector<const Fact*> own;
+    std::string_view name = axis;
+    for (auto it = facts.rbegin(); it != facts.rend(); ++it) {
+        const auto* renumbered = it->as<AxisRenumbered>();
+        if (renumbered && renumbered->from == name && renumbered->to != name)
+            break; // before that the number was another axis's
+        if (it->axis == name)
+            own.push_back(&*it);
+        if (renumbered && renumbered->to == name)
+            name = renumbered->from;
+    }
+    std::ranges::reverse(own);
+    return own;
+}
+
+std::vector<std::string> numbersUsed(const Facts& facts)
+{
+    std::vector<std::string> used;
+    for (const Fact& f : facts)
+        if (!f.axis.empty() && std::ranges::find(used, f.axis) == used.end())
+            used.push_back(f.axis);
+    return used;
+}
+
 DriveIdentity boundDrive(const Facts& facts, std::string_view axis)
 {
     std::vector<std::int64_t> struck;
     for (const Fact& f : facts)
         if (const auto* s = f.as<StruckOut>())
             struck.push_back(s->number);
-    for (auto it = facts.rbegin(); it != facts.rend(); ++it)
-        if (it->axis == axis && it->as<DriveBound>() && std::ranges::find(struck, it->number) == struck.end())
-            return it->identity;
+    const auto own = factsOf(facts, axis);
+    for (auto it = own.rbegin(); it != own.rend(); ++it)
+        if ((*it)->as<DriveBound>() && std::ranges::find(struck, (*it)->number) == struck.end())
+            return (*it)->identity;
     return {};
 }
 

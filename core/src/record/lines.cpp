@@ -91,6 +91,10 @@ struct Line {
     }
     Message operator()(const PositionLost& p) const { return say("Absolute position lost or set anew. {}", p.reason); }
     Message operator()(const StruckOut& p) const { return say("Entry {} struck out: {}", p.number, p.reason); }
+    Message operator()(const AxisRenumbered& p) const
+    {
+        return say("The axis {} has the number {} now.", p.from, p.to);
+    }
     Message operator()(const PhotoKept& p) const { return say("Photo of {}", p.of); }
     Message operator()(const InstrumentKept& p) const
     {

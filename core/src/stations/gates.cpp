@@ -184,6 +184,8 @@ std::vector<Message> refusalsToSign(const Evaluation& e, const Evidence& evidenc
     std::vector<Message> out;
     if (!evidence.view().person.named())
         out.emplace_back("Say who works first.");
+    for (const Error& p : e.problems)
+        out.push_back(say("{}: {}", p.subject, messageFor(p)));
     for (const Fact* b : openBridges(evidence))
         out.push_back(say("A temporary bridge is in: {}.", lineOf(*b)));
     for (const Check& c : e.checks)

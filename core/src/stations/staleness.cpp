@@ -149,7 +149,8 @@ Message signatureFell(const Fact& signature, const Evidence& evidence)
         return say("It fell: {}", plan);
     for (const Fact* later : evidence.all()) {
         if (later->number <= signature.number || later->as<NoteMade>() || later->as<Signed>() || later->as<PhotoKept>()
-            || later->as<OldEntry>() || later->as<Acknowledged>() || later->as<InstrumentKept>()
+            || later->as<AxisRenumbered>() || later->as<OldEntry>() || later->as<Acknowledged>()
+            || later->as<InstrumentKept>()
             || (later->as<DriveRead>() && later->identity.sameDevice(signature.identity)))
             continue;
         if (later->as<PlanChanged>() && later->prints == signature.prints)

@@ -16,9 +16,13 @@ struct Pattern {
 [[nodiscard]] std::optional<Axis> axisFromPattern(std::string_view key);
 
 /// The first free id "A1", "A2", ... in a machine.
-[[nodiscard]] std::string freeAxisId(const Machine& machine);
+/// Why an axis cannot have this number; empty: it can. Letters, digits, "-" and "_", at most twelve.
+[[nodiscard]] std::string_view wrongAxisNumber(std::string_view number, const Machine& machine,
+                                               std::span<const std::string> taken);
+[[nodiscard]] std::string freeAxisId(const Machine& machine, std::span<const std::string> taken = {});
 /// The plan of an axis under a new id and name. @pre the axis exists
-[[nodiscard]] Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name);
+[[nodiscard]] Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name,
+                              std::span<const std::string> taken = {});
 
 /// One field that differs between two states of a machine.
 struct Difference {

@@ -77,6 +77,13 @@ private:
     std::vector<std::int64_t> m_struck;
 };
 
+/// The facts of an axis by number, under every number it ever had. What another axis did under a number that this one
+/// has now is not its own.
+[[nodiscard]] std::vector<const Fact*> factsOf(const Facts& facts, std::string_view axis);
+
+/// Numbers that axes have or had: a new axis takes none of them.
+[[nodiscard]] std::vector<std::string> numbersUsed(const Facts& facts);
+
 /// The drive an axis is bound to: the newest binding that was not struck out. Unknown when there is none.
 [[nodiscard]] DriveIdentity boundDrive(const Facts& facts, std::string_view axis);
 

@@ -129,6 +129,10 @@ struct StruckOut {
     std::int64_t number = 0;
     std::string reason;
 };
+/// The axis has another number from now on; what was recorded under the old one stays its own.
+struct AxisRenumbered {
+    std::string from, to;
+};
 struct PhotoKept {
     std::string blob, of;
 };
@@ -146,14 +150,14 @@ struct LinkEvent {
 using Payload = std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten,
                              DriveSaved, PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested,
                              BridgeIn, BridgeOut, Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound,
-                             PositionLost, StruckOut, PhotoKept, InstrumentKept, LinkEvent>;
+                             PositionLost, StruckOut, PhotoKept, InstrumentKept, LinkEvent, AxisRenumbered>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
     "note",        "plan",          "old-entry",    "step",      "conductor",  "drive-read", "drive-written",
     "drive-saved", "power-cycled",  "hand-turn",    "direction", "jog",        "capture",    "stop-test",
     "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
-    "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link"};
+    "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
 /// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
@@ -292,6 +296,11 @@ template <class V>
 void fields(V&& v, StruckOut& p)
 {
     v("number", p.number), v("reason", p.reason);
+}
+template <class V>
+void fields(V&& v, AxisRenumbered& p)
+{
+    v("from", p.from), v("to", p.to);
 }
 template <class V>
 void fields(V&& v, PhotoKept& p)
