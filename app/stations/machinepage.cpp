@@ -1,6 +1,7 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/instruments.h"
 #include "core/model/patterns.h"
 
 #include "station.h"
@@ -40,6 +41,8 @@ public:
         tabs->setObjectName(QStringLiteral("machine.tabs"));
         tabs->addTab(recordTab(), tr("Record: entries are only added"));
         tabs->addTab(versionTab(), tr("Named versions"));
+        m_instruments = new InstrumentList(document);
+        tabs->addTab(m_instruments, tr("Instruments"));
         layout->addWidget(tabs, 3);
         connect(m_axes, &QTableWidget::cellActivated, this, [this](int row, int) {
             m_document.selectAxis(static_cast<std::size_t>(row));
@@ -59,6 +62,7 @@ public:
         fillAxes(m);
         fillRecord();
         fillVersions();
+        m_instruments->refresh();
         enableRow(m_axes->currentRow());
     }
 
@@ -435,6 +439,7 @@ private:
     QPushButton *m_copy, *m_rename, *m_renumber, *m_up, *m_down, *m_remove, *m_open, *m_take;
     QLabel *m_words, *m_chain;
     FieldForm* m_form;
+    InstrumentList* m_instruments;
     QTableWidget *m_axes, *m_log, *m_versions, *m_differences;
 };
 

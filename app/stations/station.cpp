@@ -1,10 +1,5 @@
 #include "station.h"
 
-#include "app/theme/theme.h"
-
-#include <QHeaderView>
-#include <QTableWidget>
-
 namespace ridge::app {
 
 void StationPage::noteInterrupted(const FactSource& source, const char* step, const Error& error)
@@ -24,78 +19,6 @@ QPushButton* StationPage::resetButton(const char* name, std::function<void(const
         b->setEnabled(!m_bench.runs().running());
     });
     return b;
-}
-
-QPushButton* button(const char* name, const QString& text)
-{
-    auto* b = new QPushButton(text);
-    b->setObjectName(QString::fromLatin1(name));
-    b->setAccessibleName(text);
-    return b;
-}
-
-QLabel* quiet(const QString& text)
-{
-    auto* l = new QLabel(text);
-    l->setObjectName(QStringLiteral("quiet"));
-    l->setWordWrap(true);
-    return l;
-}
-
-QLabel* heading(const QString& text)
-{
-    auto* l = new QLabel(text);
-    l->setObjectName(QStringLiteral("head"));
-    return l;
-}
-
-QLabel* caution(const QString& text)
-{
-    auto* l = new QLabel(QStringLiteral("▲ ") + text);
-    l->setObjectName(QStringLiteral("caution"));
-    l->setWordWrap(true);
-    return l;
-}
-
-QTableWidget* listTable(const char* name, const QString& accessibleName, const QStringList& columns)
-{
-    auto* t = new QTableWidget;
-    t->setObjectName(QString::fromLatin1(name));
-    t->setAccessibleName(accessibleName);
-    t->setColumnCount(static_cast<int>(columns.size()));
-    t->setHorizontalHeaderLabels(columns);
-    t->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    t->setSelectionBehavior(QAbstractItemView::SelectRows);
-    t->setSelectionMode(QAbstractItemView::SingleSelection);
-    t->setTabKeyNavigation(false);
-    t->verticalHeader()->hide();
-    t->verticalHeader()->setDefaultSectionSize(22);
-    t->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    t->horizontalHeader()->setHighlightSections(false);
-    t->horizontalHeader()->setStretchLastSection(true);
-    t->setShowGrid(false);
-    t->setAlternatingRowColors(true);
-    return t;
-}
-
-void setCell(QTableWidget& table, int row, int column, const QString& text, const QColor& colour, const QString& tip)
-{
-    QTableWidgetItem* item = table.item(row, column);
-    if (!item) {
-        item = new QTableWidgetItem;
-        table.setItem(row, column, item);
-    }
-    item->setText(text);
-    item->setForeground(colour.isValid() ? colour : theme().ink);
-    item->setToolTip(tip);
-}
-
-QVector<double> evenly(double from, double to, int count)
-{
-    QVector<double> x(count);
-    for (int k = 0; k < count; ++k)
-        x[k] = from + (to - from) * k / (count - 1);
-    return x;
 }
 
 } // namespace ridge::app

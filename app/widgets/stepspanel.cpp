@@ -6,10 +6,7 @@
 #include "core/stations/planfacts.h"
 
 #include <QPushButton>
-#include <QSettings>
 #include <QVBoxLayout>
-
-#include <tuple>
 
 namespace ridge::app {
 
@@ -48,6 +45,13 @@ QColor stepColour(const StepStatus& s)
     case StepState::Running: return theme().ink;
     default: return theme().soft;
     }
+}
+
+/// Numbers, and the results a link gives where there is one: channels, power cycle, proofs.
+bool measured(const WorkStep& step)
+{
+    return step.number == 13 || step.number == 15 || step.number == 29
+           || std::ranges::any_of(step.entries, [](const StepEntry& e) { return e.kind == StepEntry::Kind::Number; });
 }
 
 QLabel* paragraph(const QString& text, const char* name = "quiet")
@@ -181,23 +185,17 @@ void StepCard::build()
         column->addLayout(line);
         m_cautions.emplace_back(caution, box);
     }
-    m_instrument = m_serial = m_calibrated = nullptr;
-    const bool measured =
-        std::ranges::any_of(step.entries, [](const StepEntry& e) { return e.kind == StepEntry::Kind::Number; });
-    if (measured) { // the one of last time stands there again
-        const QSettings settings;
-        auto* line = new QHBoxLayout;
-        for (const auto& [edit, key, label] :
-             {std::tuple{&m_instrument, "kind", tr("instrument")}, std::tuple{&m_serial, "serial", tr("serial no.")},
-              std::tuple{&m_calibrated, "calibrated", tr("calibrated to")}}) {
-            *edit = new QLineEdit(settings.value(QStringLiteral("instrument/") + QLatin1String(key)).toString());
-            (*edit)->setObjectName(QStringLiteral("step.instrument.") + QLatin1String(key));
-            (*edit)->setAccessibleName(label);
-            (*edit)->setPlaceholderText(label);
-            line->addWidget(*edit);
-        }
-        column->addWidget(paragraph(tr("Measured with"), "plain"));
-        column->addLayout(line);
+    m_instrument = nullptr;
+    m_method = nullptr;
+    if (measured(step)) {
+        column->addWidget(paragraph(tr("Measured with, and how"), "plain"));
+        m_instrument = new InstrumentRow(m_document);
+        column->addWidget(m_instrument);
+        m_method = new QLineEdit;
+        m_method->setObjectName(QStringLiteral("step.method"));
+        m_method->setAccessibleName(tr("How it was measured"));
+        m_method->setPlaceholderText(tr("how it was measured, if not the usual way"));
+        column->addWidget(m_method);
     }
     m_words = paragraph({}, "sentence");
     column->addWidget(m_words);
@@ -275,26 +273,12 @@ bool StepCard::acknowledge(const WorkStep& step)
     }
 }
 
-Instrument StepCard::instrument() const
-{
-    Instrument i;
-    if (m_instrument) {
-        i.kind = m_instrument->text().trimmed().toStdString();
-        i.serial = m_serial->text().trimmed().toStdString();
-        i.calibrated = m_calibrated->text().trimmed().toStdString();
-        QSettings settings;
-        settings.setValue(QStringLiteral("instrument/kind"), m_instrument->text());
-        settings.setValue(QStringLiteral("instrument/serial"), m_serial->text());
-        settings.setValue(QStringLiteral("instrument/calibrated"), m_calibrated->text());
-    }
-    return i;
-}
-
 void StepCard::record(const StepDone& done)
 {
     Fact fact;
     FactSource source = m_document.typedSource();
-    source.instrument = instrument();
+    if (m_instrument)
+        source.instrument = m_instrument->instrument();
     fact.instrument = source.instrument;
     fact.axis = source.axis;
     fact.person = m_document.person();
@@ -319,6 +303,8 @@ void StepCard::record(const StepDone& done)
         }
         for (auto& [caution, box] : m_cautions)
             box->setChecked(false);
+        if (m_method)
+            m_method->clear();
     }
     refresh();
 }
@@ -344,6 +330,8 @@ void StepCard::enter()
         } else if (row.value)
             done.values[key] = *row.value;
     }
+    if (m_method && !m_method->text().trimmed().isEmpty())
+        done.words["method"] = m_method->text().trimmed().toStdString();
     const auto judged = judgeStep(step, m_document.machine(), m_document.axis(), done);
     if (!judged) {
         const auto entry = std::ranges::find(step.entries, std::string_view(judged.error().subject), &StepEntry::key);

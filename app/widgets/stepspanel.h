@@ -1,6 +1,7 @@
 #pragma once
 #include "app/document/document.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/instruments.h"
 
 #include <QCheckBox>
 #include <QListWidget>
@@ -48,7 +49,6 @@ private:
     [[nodiscard]] bool acknowledge(const WorkStep& step);
     void record(const StepDone& done);
     void say(const QString& words);
-    [[nodiscard]] Instrument instrument() const;
     struct Row {
         const StepEntry* entry = nullptr;
         QCheckBox* confirm = nullptr;
@@ -61,7 +61,8 @@ private:
     const WorkStep* m_built = nullptr; ///< what the entries are of
     std::string m_axis;
     QLabel *m_state = nullptr, *m_words = nullptr;
-    QLineEdit *m_reason = nullptr, *m_instrument = nullptr, *m_serial = nullptr, *m_calibrated = nullptr;
+    QLineEdit *m_reason = nullptr, *m_method = nullptr;
+    InstrumentRow* m_instrument = nullptr;
     QWidget* m_body = nullptr;
     std::vector<Row> m_rows;
     std::vector<std::pair<std::string, QCheckBox*>> m_cautions;

@@ -1,6 +1,8 @@
 #include "app/shell/shots.h"
+#include "app/theme/sentence.h"
 #include "app/widgets/stepspanel.h"
 #include "store/machinefile.h"
+#include "store/machinejson.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
 
@@ -358,6 +360,108 @@ private Q_SLOTS:
                                        [](const Fact* f) { return f->as<NoteMade>() != nullptr; }),
                  1);
         QVERIFY(!file->machine()->axis("A1"));
+    }
+
+    /// RS07: instruments are kept with kind, serial, calibration and rate; chosen at a step they go with the reading,
+    /// and one out of its date puts the hand-over on watch.
+    void instrumentsAreKept()
+    {
+        machinePage();
+        m->find<QTabWidget>("machine.tabs")->setCurrentIndex(2);
+        const auto keep = [&](const char* kind, const char* serial, const char* calibrated, const char* rate) {
+            m->find<QLineEdit>("instrument.kind")->setText(QString::fromUtf8(kind));
+            m->find<QLineEdit>("instrument.serial")->setText(QString::fromUtf8(serial));
+            m->find<QLineEdit>("instrument.calibrated")->setText(QString::fromUtf8(calibrated));
+            m->find<QLineEdit>("instrument.rate")->setText(QString::fromUtf8(rate));
+            click("instrument.keep");
+            return m->find<QLabel>("instrument.words")->text();
+        };
+        QVERIFY(keep("meter", "", "", "").contains(QStringLiteral("serial number")));
+        QVERIFY(keep("meter", "M-1", "next spring", "").contains(QStringLiteral("is no date")));
+        QVERIFY(keep("scope", "S-9", "2031-01-01", "fast").contains(QStringLiteral("is no rate")));
+        QVERIFY(keep("scope", "S-9", "2031-01-01", "100000").isEmpty());
+        QVERIFY(keep("meter", "M-1", "2020-05-31", "").isEmpty());
+        auto* table = m->find<QTableWidget>("instruments");
+        QCOMPARE(table->rowCount(), 2);
+        QVERIFY(table->item(1, 4)->text().contains(QStringLiteral("out of date")));
+        QCOMPARE(instrumentsKept(m->document().facts())[0].rate, 100000.0);
+        // at a step: chosen from the list
+        QCOMPARE(typeStep(m->window(), 1, {{"assessment", "RA-7"}, {"plates", "yes"}, {"stops", "yes"}}), QString());
+        QCOMPARE(typeStep(m->window(), 2, {{"area", "yes"}, {"charge", "yes"}, {"stop", "yes"}, {"propped", "yes"}}),
+                 QString());
+        m->window().goTo(3);
+        m->window().showStep(3);
+        m->settle();
+        auto* card = m->window().findChild<StepCard*>(QStringLiteral("step"));
+        auto* kept = card->findChild<QComboBox*>(QStringLiteral("step.instrument.kept"));
+        QVERIFY(kept && kept->isVisible() && kept->count() == 3);
+        kept->setCurrentIndex(2);
+        Q_EMIT kept->activated(2);
+        QCOMPARE(card->findChild<QLineEdit*>(QStringLiteral("step.instrument.serial"))->text(), QStringLiteral("M-1"));
+        QCOMPARE(typeStep(m->window(), 3,
+                          {{"provedBefore", "yes"},
+                           {"bus", "0.1 V"},
+                           {"lines", "0 V"},
+                           {"earth", "0 V"},
+                           {"provedAfter", "yes"}}),
+                 QString());
+        const Fact& read = m->document().facts().back();
+        QCOMPARE(read.instrument.serial, std::string("M-1"));
+        QCOMPARE(read.instrument.calibrated, std::string("2020-05-31"));
+        const Check* check = m->document().evaluation().check("sign.instruments");
+        QVERIFY(check && check->verdict == Verdict::Watch);
+        // kept anew with another date it is in date; what was read before stays on watch
+        machinePage();
+        m->find<QTabWidget>("machine.tabs")->setCurrentIndex(2);
+        m->find<QTableWidget>("instruments")->setCurrentCell(1, 0);
+        QCOMPARE(m->find<QLineEdit>("instrument.serial")->text(), QStringLiteral("M-1"));
+        QVERIFY(keep("meter", "M-1", "2031-05-31", "").isEmpty());
+        QCOMPARE(m->find<QTableWidget>("instruments")->rowCount(), 2);
+        QVERIFY(m->document().evaluation().check("sign.instruments")->verdict == Verdict::Watch);
+    }
+
+    /// RS06: what no link gives is typed: backup, hand count, channels, data, power cycle, direction, feel, stop times.
+    /// Each counts like a read one and is marked as typed, with instrument and method.
+    void whatNoLinkGivesIsTyped()
+    {
+        QCOMPARE(m->window().newMachine(m->path("typed.vridge"), QStringLiteral("Typed"), {}), QString());
+        addAxis("vertical-screw", "Lift by hand");
+        m->document().edit(QStringLiteral("motor"), {},
+                           [](Axis& a) { a.choice = store::demoMachine().axes[0].choice; });
+        const auto step = [&](int number) {
+            return m->document().evaluation().steps[static_cast<std::size_t>(number - 1)];
+        };
+        const auto type = [&](int number, const std::vector<std::pair<const char*, const char*>>& entries) {
+            QCOMPARE(typeStep(m->window(), number, entries), QString());
+            const StepStatus now = step(number);
+            QVERIFY2(now.state == StepState::Passed,
+                     qPrintable(QStringLiteral("S%1 %2").arg(number).arg(sentence(now.reason))));
+            QVERIFY(now.fact && now.fact->origin == Origin::Typed && !now.practised);
+        };
+        type(11, {{"kept", "yes"}, {"where", "panel drawer"}});
+        type(12, {{"expected", "8388608"}, {"counts", "8388600"}, {"method", "mark on the coupling"}});
+        QCOMPARE(step(12).fact->as<StepDone>()->words.at("method"), std::string("mark on the coupling"));
+        type(13, {{"a", "yes"},
+                  {"b", "yes"},
+                  {"both", "yes"},
+                  {"monitor", "yes"},
+                  {"instrument.kind", "meter"},
+                  {"instrument.serial", "M-1"}});
+        QCOMPARE(step(13).fact->instrument.serial, std::string("M-1"));
+        type(14, {{"entered", "yes"}, {"current", "25 %"}});
+        type(15, {{"set", "yes"}, {"survived", "yes"}});
+        type(19, {{"agrees", "yes"}});
+        type(20, {{"both", "yes"}, {"stopped", "yes"}, {"smooth", "yes"}});
+        QVERIFY(m->document().evaluation().check("turn.jogged")->verdict != Verdict::Fail);
+        // the reader of the record sees that it was typed
+        machinePage();
+        auto* log = m->find<QTableWidget>("machine.logbook");
+        bool marked = false;
+        for (int r = 0; r < log->rowCount(); ++r)
+            marked = marked
+                     || (log->item(r, 6)->text().contains(QStringLiteral("S12"))
+                         && log->item(r, 4)->text() == QStringLiteral("typed"));
+        QVERIFY(marked);
     }
 };
 

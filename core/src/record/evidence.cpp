@@ -116,6 +116,33 @@ std::vector<const Fact*> factsOf(const Facts& facts, std::string_view axis)
     return own;
 }
 
+std::vector<Instrument> instrumentsKept(const Facts& facts)
+{
+    std::vector<std::int64_t> struck;
+    for (const Fact& f : facts)
+        if (const auto* s = f.as<StruckOut>())
+            struck.push_back(s->number);
+    std::vector<Instrument> kept;
+    for (const Fact& f : facts) {
+        const auto* k = f.as<InstrumentKept>();
+        if (!k || std::ranges::find(struck, f.number) != struck.end())
+            continue;
+        const auto same = std::ranges::find_if(kept, [&](const Instrument& i) {
+            return i.kind == k->instrument.kind && i.serial == k->instrument.serial;
+        });
+        if (same == kept.end())
+            kept.push_back(k->instrument);
+        else
+            *same = k->instrument;
+    }
+    return kept;
+}
+
+bool outOfDate(const Instrument& i, std::string_view day)
+{
+    return !i.calibrated.empty() && i.calibrated < day.substr(0, 10);
+}
+
 std::vector<std::string> numbersUsed(const Facts& facts)
 {
     std::vector<std::string> used;

@@ -26,17 +26,16 @@ void evaluateSign(Context& c)
                           : counted(practised, "{} answer is practised on a simulated drive: this is a rehearsal.",
                                     "{} answers are practised on a simulated drive: this is a rehearsal."),
            "Repeat them on the real drive.", Verdict::Watch);
-    std::int64_t instruments = 0, outOfDate = 0;
+    std::int64_t instruments = 0, expired = 0;
     for (const Fact* f : c.evidence.counting()) {
         instruments += f->instrument.named();
-        outOfDate += f->instrument.named() && !f->instrument.calibrated.empty()
-                     && f->instrument.calibrated < f->time.substr(0, 10);
+        expired += f->instrument.named() && outOfDate(f->instrument, f->time);
     }
     if (instruments > 0)
-        c.fact("sign.instruments", "Instruments within their calibration", Station::Sign, outOfDate == 0,
-               outOfDate == 0 ? Message("No reading was taken with an instrument out of its date.")
-                              : counted(outOfDate, "{} reading was taken with an instrument out of its date.",
-                                        "{} readings were taken with an instrument out of its date."),
+        c.fact("sign.instruments", "Instruments within their calibration", Station::Sign, expired == 0,
+               expired == 0 ? Message("No reading was taken with an instrument out of its date.")
+                            : counted(expired, "{} reading was taken with an instrument out of its date.",
+                                      "{} readings were taken with an instrument out of its date."),
                "Repeat them with one that is calibrated.", Verdict::Watch);
     const auto bridges = openBridges(c.evidence);
     c.fact("sign.bridges", "No bridge left in", Station::Sign, bridges.empty(),

@@ -90,6 +90,11 @@ private:
 /// The bridges that are in and not out again, oldest first.
 [[nodiscard]] std::vector<const Fact*> openBridges(const Evidence& evidence);
 
+/// The instruments of the machine, the newest word on each, in the order of their first entry.
+[[nodiscard]] std::vector<Instrument> instrumentsKept(const Facts& facts);
+/// Its calibration had run out on that day (ISO date or time); without a date nothing is judged.
+[[nodiscard]] bool outOfDate(const Instrument& instrument, std::string_view day);
+
 /// The newest word on each conductor.
 [[nodiscard]] std::map<std::string, const Fact*> conductorsSeen(const Evidence& evidence);
 
