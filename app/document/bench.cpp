@@ -276,15 +276,15 @@ QString Bench::words()
         return tr("connected, asking who it is");
     const DriveIdentity& id = l.session.identity();
     const link::Snapshot& now = l.session.snapshot();
-    QString state = said(driveStateWords(now.state));
-    if (now.oneMoment)
-        state += tr(", %1 (%2)").arg(said(driveModeWords(now.mode))).arg(now.mode);
+    const QString state = said(driveStateWords(now.state));
     const qint64 age = l.session.age();
     QString old = age > 1500 ? tr(" · values %1 s old").arg(age / 1000) : QString();
     if (l.session.snapshot().innerProgram)
         old += tr(" · a program runs in the drive");
     if (l.session.snapshot().warnings != 0)
         old += tr(" · warnings %1").arg(l.session.snapshot().warnings, 8, 16, QLatin1Char('0'));
+    if (now.oneMoment) // last: what is cut in a narrow window
+        old += tr(" · %1 (%2)").arg(said(driveModeWords(now.mode))).arg(now.mode);
     if (id.simulated)
         return tr("SIMULATED drive · %1%2").arg(state, old);
     return tr("%1 %2 · %3%4").arg(QString::fromStdString(id.type), QString::fromStdString(id.serial), state, old);

@@ -24,7 +24,10 @@ QLineEdit* entry(const char* name, const QString& label, const QString& text = {
     return e;
 }
 std::string typed(const QLineEdit* e) { return e->text().trimmed().toStdString(); }
-QString remembered(const char* key) { return QSettings().value(QStringLiteral("instrument/") + QLatin1String(key)).toString(); }
+QString remembered(const char* key)
+{
+    return QSettings().value(QStringLiteral("instrument/") + QLatin1String(key)).toString();
+}
 } // namespace
 
 InstrumentRow::InstrumentRow(Document& document, QWidget* parent)
@@ -64,8 +67,8 @@ Instrument InstrumentRow::instrument() const
 {
     Instrument i{typed(m_kind), typed(m_serial), typed(m_calibrated)};
     const auto kept = instrumentsKept(m_document.facts());
-    const auto same = std::ranges::find_if(
-        kept, [&](const Instrument& k) { return k.kind == i.kind && k.serial == i.serial; });
+    const auto same =
+        std::ranges::find_if(kept, [&](const Instrument& k) { return k.kind == i.kind && k.serial == i.serial; });
     if (same != kept.end()) {
         i.rate = same->rate;
         if (i.calibrated.empty())
@@ -84,8 +87,9 @@ InstrumentList::InstrumentList(Document& document, QWidget* parent)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 4, 0, 0);
-    m_table = listTable("instruments", tr("Instruments"),
-                        {tr("Instrument"), tr("Serial number"), tr("Calibrated to"), tr("Samples a second"), tr("Today")});
+    m_table =
+        listTable("instruments", tr("Instruments"),
+                  {tr("Instrument"), tr("Serial number"), tr("Calibrated to"), tr("Samples a second"), tr("Today")});
     column->addWidget(m_table, 1);
     auto* row = new QHBoxLayout;
     m_kind = entry("instrument.kind", tr("instrument"));
@@ -95,8 +99,8 @@ InstrumentList::InstrumentList(Document& document, QWidget* parent)
     auto* add = button("instrument.keep", tr("Keep"));
     m_words = quiet({});
     m_words->setObjectName(QStringLiteral("instrument.words"));
-    for (QWidget* w : {static_cast<QWidget*>(m_kind), static_cast<QWidget*>(m_serial), static_cast<QWidget*>(m_calibrated),
-                       static_cast<QWidget*>(m_rate), static_cast<QWidget*>(add)})
+    for (QWidget* w : {static_cast<QWidget*>(m_kind), static_cast<QWidget*>(m_serial),
+                       static_cast<QWidget*>(m_calibrated), static_cast<QWidget*>(m_rate), static_cast<QWidget*>(add)})
         row->addWidget(w);
     row->addWidget(m_words, 1);
     column->addLayout(row);
@@ -124,9 +128,13 @@ void InstrumentList::refresh()
         const bool old = outOfDate(i, today);
         setCell(*m_table, r, 0, QString::fromStdString(i.kind));
         setCell(*m_table, r, 1, QString::fromStdString(i.serial));
-        setCell(*m_table, r, 2, i.calibrated.empty() ? tr("not known") : QString::fromStdString(i.calibrated), theme().soft);
+        setCell(*m_table, r, 2, i.calibrated.empty() ? tr("not known") : QString::fromStdString(i.calibrated),
+                theme().soft);
         setCell(*m_table, r, 3, i.rate > 0 ? QString::number(i.rate) : QStringLiteral("–"), theme().soft);
-        setCell(*m_table, r, 4, old ? tr("▲ out of date: readings are on watch") : i.calibrated.empty() ? tr("not judged") : tr("in date"),
+        setCell(*m_table, r, 4,
+                old                    ? tr("▲ out of date: readings are on watch")
+                : i.calibrated.empty() ? tr("not judged")
+                                       : tr("in date"),
                 old ? theme().watch : theme().soft);
     }
     for (const auto& [column, width] : {std::pair{0, 200}, {1, 150}, {2, 110}, {3, 130}})
@@ -141,7 +149,8 @@ void InstrumentList::keep()
         return;
     }
     if (!i.calibrated.empty() && !QDate::fromString(m_calibrated->text().trimmed(), Qt::ISODate).isValid()) {
-        m_words->setText(tr("“%1” is no date; write year-month-day, for example 2027-03-31.").arg(m_calibrated->text().trimmed()));
+        m_words->setText(
+            tr("“%1” is no date; write year-month-day, for example 2027-03-31.").arg(m_calibrated->text().trimmed()));
         return;
     }
     if (const QString rate = m_rate->text().trimmed(); !rate.isEmpty()) {
