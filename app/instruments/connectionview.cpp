@@ -6,6 +6,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
 #include <QScrollArea>
 
 #include <algorithm>
@@ -68,6 +69,62 @@ void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, C
         ticked += g.ticked;
     setAccessibleDescription(tr("%1 of %2 conductors ticked").arg(ticked).arg(m_wires.size()));
     update();
+}
+
+void ConnectionView::setBridges(std::vector<BridgeIn> bridges)
+{
+    m_bridges = std::move(bridges);
+    update();
+}
+
+std::optional<QPointF> ConnectionView::terminal(const std::string& name) const
+{
+    const QString wanted = QString::fromStdString(name).trimmed();
+    const auto is = [&](const std::string& end) { // "drive:STO1" is also met by "STO1"
+        const QString whole = QString::fromStdString(end);
+        return whole.compare(wanted, Qt::CaseInsensitive) == 0
+               || whole.section(QLatin1Char(':'), -1).compare(wanted, Qt::CaseInsensitive) == 0
+               || whole.section(QLatin1Char('.'), -1).compare(wanted, Qt::CaseInsensitive) == 0;
+    };
+    for (const Wire& w : m_wires) {
+        const Conductor& c = m_plan.conductors[w.conductor];
+        if (is(c.a))
+            return QPointF(side, w.y);
+        if (is(c.b))
+            return QPointF(width() - side, w.y);
+    }
+    return {};
+}
+
+int ConnectionView::bridgesDrawn() const
+{
+    return static_cast<int>(
+        std::ranges::count_if(m_bridges, [this](const BridgeIn& b) { return terminal(b.from) && terminal(b.to); }));
+}
+
+void ConnectionView::paintBridge(QPainter& p, const BridgeIn& bridge) const
+{
+    const auto from = terminal(bridge.from), to = terminal(bridge.to);
+    if (!from || !to)
+        return;
+    // a thick bow outside the row of wires, with its word: shape before colour
+    const double out = from->x() < width() / 2.0 ? 26 : -26;
+    QPainterPath bow(*from);
+    bow.cubicTo(QPointF(from->x() + out, from->y()), QPointF(to->x() + out, to->y()), *to);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme().fail, 4, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(bow);
+    QFont bold = font();
+    bold.setBold(true);
+    p.setFont(bold);
+    const QString word = tr("BRIDGE %1").arg(QString::fromStdString(bridge.bridge));
+    const QPointF middle = bow.pointAtPercent(0.5);
+    const double wide = QFontMetricsF(bold).horizontalAdvance(word) + 8;
+    const QRectF plate(out > 0 ? middle.x() + 6 : middle.x() - 6 - wide, middle.y() - 9, wide, 18);
+    p.fillRect(plate, theme().fail);
+    p.setPen(theme().raised);
+    p.drawText(plate, Qt::AlignCenter, word);
+    p.setFont(font());
 }
 
 QString ConnectionView::chosen() const
@@ -153,6 +210,8 @@ void ConnectionView::paintEvent(QPaintEvent*)
         paintGroup(p, g, left, right);
     for (int k = 0; k < static_cast<int>(m_wires.size()); ++k)
         paintWire(p, k, left, right);
+    for (const BridgeIn& b : m_bridges)
+        paintBridge(p, b);
 }
 
 void ConnectionView::choose(int wire)

@@ -14,6 +14,9 @@ public:
     explicit ConnectionView(QWidget* parent = nullptr);
     void setPlan(const WirePlan& plan, const std::map<std::string, ConductorSeen>& seen,
                  const std::vector<Finding>& findings);
+    /// Temporary bridges that are in: drawn over the terminals they join.
+    void setBridges(std::vector<BridgeIn> bridges);
+    [[nodiscard]] int bridgesDrawn() const; ///< of those, how many join terminals of the plan
     [[nodiscard]] QString chosen() const;
 
 Q_SIGNALS:
@@ -44,6 +47,10 @@ private:
     std::vector<Finding> m_findings;
     std::vector<Wire> m_wires;
     std::vector<Group> m_groups;
+    /// Height and side of the terminal a person wrote; nothing when the plan has none of that name.
+    [[nodiscard]] std::optional<QPointF> terminal(const std::string& name) const;
+    void paintBridge(QPainter& p, const BridgeIn& bridge) const;
+    std::vector<BridgeIn> m_bridges;
     int m_current = 0;
 };
 

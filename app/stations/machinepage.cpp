@@ -2,6 +2,7 @@
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/instruments.h"
+#include "app/widgets/photos.h"
 #include "core/model/patterns.h"
 
 #include "station.h"
@@ -41,6 +42,7 @@ public:
         tabs->setObjectName(QStringLiteral("machine.tabs"));
         tabs->addTab(recordTab(), tr("Record: entries are only added"));
         tabs->addTab(versionTab(), tr("Named versions"));
+        tabs->addTab(photoTab(), tr("Photos"));
         m_instruments = new InstrumentList(document);
         tabs->addTab(m_instruments, tr("Instruments"));
         layout->addWidget(tabs, 3);
@@ -63,6 +65,12 @@ public:
         fillRecord();
         fillVersions();
         m_instruments->refresh();
+        m_photos->setOf(m_document.hasAxis() ? m_photoOf->currentText().trimmed() : QString());
+        m_allPhotos->setOf({});
+        m_photosOf->setText(
+            m_document.hasAxis()
+                ? tr("of axis %1").arg(QString::fromStdString(m_document.axis().id + " " + m_document.axis().name))
+                : tr("Add an axis first."));
         enableRow(m_axes->currentRow());
     }
 
@@ -182,6 +190,38 @@ private:
         connect(m_filter, &QLineEdit::textChanged, this, [this] { fillRecord(); });
         connect(m_filterAxis, &QComboBox::activated, this, [this] { fillRecord(); });
         connect(strike, &QPushButton::clicked, this, &MachinePage::strikeOut);
+        return tab;
+    }
+
+    /// Of devices, switches and name plates of the axis in view; those of steps, conductors and bridges are taken
+    /// there.
+    QWidget* photoTab()
+    {
+        auto* tab = new QWidget;
+        auto* column = new QVBoxLayout(tab);
+        column->setContentsMargins(0, 4, 0, 0);
+        auto* row = new QHBoxLayout;
+        m_photoOf = new QComboBox;
+        m_photoOf->setObjectName(QStringLiteral("photo.of"));
+        m_photoOf->setAccessibleName(tr("What the photo is of"));
+        m_photoOf->setEditable(true);
+        m_photoOf->setMinimumWidth(280);
+        for (const QString& of : {tr("name plate of the motor"), tr("name plate of the drive"),
+                                  tr("name plate of the brake"), tr("name plate of the encoder"),
+                                  tr("limit switch, low end"), tr("limit switch, high end"), tr("cabinet")})
+            m_photoOf->addItem(of);
+        m_photosOf = quiet({});
+        row->addWidget(m_photoOf);
+        row->addWidget(m_photosOf, 1);
+        column->addLayout(row);
+        m_photos = new PhotoRow(m_document);
+        column->addWidget(m_photos);
+        column->addWidget(heading(tr("All photos of the axis")));
+        m_allPhotos = new PhotoRow(m_document);
+        column->addWidget(m_allPhotos);
+        column->addStretch();
+        connect(m_photoOf, &QComboBox::currentTextChanged, this,
+                [this](const QString& of) { m_photos->setOf(of.trimmed()); });
         return tab;
     }
 
@@ -440,6 +480,9 @@ private:
     QLabel *m_words, *m_chain;
     FieldForm* m_form;
     InstrumentList* m_instruments;
+    QComboBox* m_photoOf;
+    QLabel* m_photosOf;
+    PhotoRow *m_photos, *m_allPhotos;
     QTableWidget *m_axes, *m_log, *m_versions, *m_differences;
 };
 

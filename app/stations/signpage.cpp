@@ -1,6 +1,7 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/photos.h"
 #include "app/widgets/stepspanel.h"
 #include "core/stations/gates.h"
 #include "core/stations/staleness.h"
@@ -72,6 +73,9 @@ public:
                                     "for a moment, write it down here and take it out. Better: fit the real contact.")
                                : tr("■ Still in: %1").arg(names.join(QStringLiteral("; "))));
         m_strike->setEnabled(!bridges.empty());
+        m_photos->setVisible(!bridges.empty());
+        if (!bridges.empty())
+            m_photos->setOf(tr("bridge %1").arg(QString::fromStdString(bridges.back()->as<BridgeIn>()->bridge)));
         QStringList signatures;
         for (const Fact* f : evidence.every<Signed>()) {
             const Message fell = signatureFell(*f, evidence);
@@ -144,9 +148,11 @@ private:
         auto* add = button("sign.addBridge", tr("Register a bridge"));
         add->setToolTip(said(cautionText("C-16")));
         m_strike = button("sign.strikeBridge", tr("Newest is out again"));
+        m_photos = new PhotoRow(m_document);
         for (QWidget* w : {static_cast<QWidget*>(m_from), static_cast<QWidget*>(m_to), static_cast<QWidget*>(m_why),
                            static_cast<QWidget*>(add), static_cast<QWidget*>(m_strike)})
             row->addWidget(w, w == m_why ? 2 : 0);
+        row->addWidget(m_photos);
         connect(add, &QPushButton::clicked, this, [this] {
             const BridgeIn in{"B" + std::to_string(m_document.facts().size() + 1),
                               m_from->text().trimmed().toStdString(), m_to->text().trimmed().toStdString(),
@@ -183,6 +189,9 @@ private:
             row->addWidget(w, w == m_remarks ? 2 : 0);
         for (QPushButton* b : {gives, takes, pdf, html})
             acts->addWidget(b);
+        m_pictures = new QCheckBox(tr("with photos"));
+        m_pictures->setObjectName(QStringLiteral("sign.photos"));
+        acts->addWidget(m_pictures);
         acts->addStretch();
         rows->addLayout(row);
         rows->addLayout(acts);
@@ -248,8 +257,13 @@ private:
             path += QLatin1Char('.') + kind;
         if (path.isEmpty())
             return;
+        std::vector<store::ReportPhoto> photos;
+        if (m_pictures->isChecked())
+            for (const Fact* f : m_document.evidence().all())
+                if (const auto* kept = f->as<PhotoKept>())
+                    photos.push_back({f, m_document.photo(kept->blob)});
         const std::string html = store::reportHtml(m_document.machine(), m_document.axis(), m_document.evaluation(),
-                                                   m_document.evidence(), m_document.facts());
+                                                   m_document.evidence(), m_document.facts(), photos);
         const auto done = kind == QLatin1String("pdf") ? store::writePdf(path.toStdString(), html)
                                                        : store::writeText(path.toStdString(), html);
         m_words->setText(done ? tr("Written: %1").arg(path) : QString::fromStdString(messageFor(done.error())));
@@ -259,7 +273,8 @@ private:
 
     QLabel *m_head, *m_bridges, *m_words, *m_signed;
     QLineEdit *m_from, *m_to, *m_why, *m_name, *m_role, *m_remarks;
-    QCheckBox* m_caution;
+    QCheckBox *m_caution, *m_pictures;
+    PhotoRow* m_photos;
     QPushButton* m_strike;
     QTableWidget* m_table;
     std::vector<int> m_stations;

@@ -2,6 +2,8 @@
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
+#include "app/widgets/labels.h"
+#include "app/widgets/photos.h"
 #include "core/stations/gates.h"
 
 #include "station.h"
@@ -56,6 +58,17 @@ public:
             seen[id] = *fact->as<ConductorSeen>();
         m_seen = seen;
         m_view->setPlan(e.plan, seen, e.findings);
+        std::vector<BridgeIn> bridges;
+        QStringList words;
+        for (const Fact* f : openBridges(m_document.evidence())) {
+            bridges.push_back(*f->as<BridgeIn>());
+            words += QStringLiteral("▲ ") + sentence(lineOf(*f));
+        }
+        m_view->setBridges(bridges);
+        setLabel(*m_bridges, words.isEmpty() ? QString()
+                                             : words.join(QLatin1Char('\n')) + QLatin1Char('\n')
+                                                   + tr("Better than a bridge: fit the real contact."));
+        m_bridges->setVisible(!words.isEmpty());
         const bool dead = terminalsAreDead(e.steps) && m_document.person().named();
         m_locked->setText(
             dead ? tr("The bus was measured dead: conductors can be touched and ticked. A reading lives 30 minutes and "
@@ -113,6 +126,11 @@ private:
         for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt),
                            static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
             column->addWidget(w);
+        m_photos = new PhotoRow(m_document);
+        column->addWidget(m_photos);
+        m_bridges = quiet({});
+        m_bridges->setObjectName(QStringLiteral("wire.bridges"));
+        column->addWidget(m_bridges);
         column->addWidget(heading(tr("Rules of the plan")));
         column->addWidget(m_findings);
         m_reason = new QLineEdit;
@@ -206,6 +224,7 @@ private:
     void show()
     {
         const QString id = m_view->chosen();
+        m_photos->setOf(id.isEmpty() ? QString() : tr("conductor %1").arg(id));
         m_name->setText(id.isEmpty() ? tr("No conductor chosen") : tr("Conductor %1").arg(id));
         const ConductorSeen t = m_seen[id.toStdString()];
         m_tick->setChecked(t.ticked);
@@ -236,7 +255,8 @@ private:
     QCheckBox *m_tick, *m_doubt;
     QLineEdit *m_reading, *m_reason;
     QPushButton *m_all, *m_waive, *m_known;
-    QLabel* m_said;
+    QLabel *m_said, *m_bridges;
+    PhotoRow* m_photos;
     FieldForm* m_form = nullptr;
     QVBoxLayout* m_holder;
     std::string m_built;

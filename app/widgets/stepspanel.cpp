@@ -197,6 +197,9 @@ void StepCard::build()
         m_method->setPlaceholderText(tr("how it was measured, if not the usual way"));
         column->addWidget(m_method);
     }
+    auto* photos = new PhotoRow(m_document);
+    photos->setOf(said(step.id));
+    column->addWidget(photos);
     m_words = paragraph({}, "sentence");
     column->addWidget(m_words);
     m_reason = nullptr;

@@ -2,6 +2,7 @@
 #include "app/document/document.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/instruments.h"
+#include "app/widgets/photos.h"
 
 #include <QCheckBox>
 #include <QListWidget>

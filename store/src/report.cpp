@@ -258,6 +258,19 @@ void signatures(Writer& w, const Evidence& evidence)
         w.paragraph("Not signed.");
 }
 
+void pictures(Writer& w, std::span<const ReportPhoto> photos)
+{
+    if (!photos.empty())
+        w.heading("Photos");
+    for (const ReportPhoto& p : photos) {
+        const QByteArray data(p.data.data(), static_cast<qsizetype>(p.data.size()));
+        const char* kind = data.startsWith("\x89PNG") ? "png" : "jpeg";
+        w.paragraph(fmt::format("{}, {}, {}", plain(lineOf(*p.fact)), p.fact->time, p.fact->person.name));
+        w.raw(fmt::format("<p><img width=\"420\" alt=\"\" src=\"data:image/{};base64,{}\"></p>\n", kind,
+                          data.toBase64().toStdString()));
+    }
+}
+
 void record(Writer& w, const Axis& a, const Evidence& evidence, const Facts& facts)
 {
     w.heading("Record");
@@ -279,7 +292,7 @@ void record(Writer& w, const Axis& a, const Evidence& evidence, const Facts& fac
 } // namespace
 
 std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& e, const Evidence& evidence,
-                       const Facts& facts)
+                       const Facts& facts, std::span<const ReportPhoto> photos)
 {
     Writer w;
     w.raw("<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + escaped(a.id + " " + a.name)
@@ -308,6 +321,7 @@ std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& 
     safety(w, a, evidence);
     signatures(w, evidence);
     record(w, a, evidence, facts);
+    pictures(w, photos);
     w.raw("</body></html>\n");
     return w.take();
 }
