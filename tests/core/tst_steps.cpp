@@ -331,6 +331,18 @@ private Q_SLOTS:
         QVERIFY(s.step(30).state == StepState::Passed);
         s.add(BridgeIn{"B1", "X1.1", "X1.2", "door contact not fitted yet"});
         QVERIFY(s.step(30).state == StepState::Failed);
+        const auto has = [&](const char* rule) {
+            return std::ranges::any_of(s.evaluated().findings, [&](const Finding& f) { return f.rule == rule; });
+        };
+        QVERIFY(has("W-BRG-03") && !has("W-BRG-01")); // registered: a warning until hand-over
+        const auto refusals = refusalsToSign(s.evaluated(), s.evidence());
+        QVERIFY(std::ranges::any_of(refusals,
+                                    [](const Message& m) { return plain(m).find("W-BRG-02") != std::string::npos; }));
+        s.add(BridgeIn{"B2", "X1.3", "X1.4", ""}); // nobody said why: it refuses, and nothing moves
+        QVERIFY(has("W-BRG-01"));
+        QVERIFY(s.refused(Act::Jog, s.link()).find("W-BRG-01") != std::string::npos);
+        s.add(StruckOut{s.facts.back().number, "typed twice"});
+        QVERIFY(!has("W-BRG-01"));
         QVERIFY(s.step(32).state == StepState::Stale); // and the signatures fell
         const auto walked = [&](double count, double photo) {
             return judgeStep(stepOf(30, s.axis()), s.machine, s.axis(),

@@ -187,7 +187,7 @@ std::vector<Message> refusalsToSign(const Evaluation& e, const Evidence& evidenc
     for (const Error& p : e.problems)
         out.push_back(say("{}: {}", p.subject, messageFor(p)));
     for (const Fact* b : openBridges(evidence))
-        out.push_back(say("A temporary bridge is in: {}.", lineOf(*b)));
+        out.push_back(say("{} (W-BRG-02): {}.", Message(wireRule("W-BRG-02")->message), lineOf(*b)));
     for (const Check& c : e.checks)
         if (c.verdict == Verdict::Fail && c.station != Station::Sign)
             out.push_back(say("{} fails: {}", Message(c.title), c.reason));

@@ -4,8 +4,25 @@
 
 namespace ridge::detail {
 
+namespace {
+
+/// Bridges that are in: a registered one is a warning until hand-over, one without owner or reason refuses.
+void bridgeFindings(Context& c)
+{
+    for (const Fact* f : openBridges(c.evidence))
+        c.out.findings.push_back({"W-BRG-03", f->as<BridgeIn>()->bridge, {}});
+    for (const Fact* f : c.evidence.all())
+        if (const auto* in = f->as<BridgeIn>();
+            in && c.evidence.standing(*f) != Standing::Struck && (!f->person.named() || in->why.empty()))
+            c.out.findings.push_back({"W-BRG-01", in->bridge, {}});
+}
+
+} // namespace
+
 void evaluateWire(Context& c)
 {
+    if (!c.axis.choice.motor || !c.axis.choice.drive)
+        bridgeFindings(c);
     if (!c.axis.choice.motor || !c.axis.choice.drive) {
         if (c.axis.choice.stepper)
             c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
@@ -18,6 +35,7 @@ void evaluateWire(Context& c)
     }
     c.out.plan = buildWirePlan(c.machine, c.axis);
     c.out.findings = wireFindings(c.out.plan);
+    bridgeFindings(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
     for (const Finding& f : c.out.findings) {
