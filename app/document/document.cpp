@@ -201,7 +201,8 @@ const Evidence& Document::evidence()
 const Evaluation& Document::evaluation()
 {
     if (!m_current)
-        m_current = hasAxis() ? evaluate(m_machine, axis(), evidence(), {.working = true}) : Evaluation{};
+        m_current =
+            hasAxis() ? evaluate(m_machine, axis(), evidence(), {.working = true, .memo = &m_memo}) : Evaluation{};
     return *m_current;
 }
 

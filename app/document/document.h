@@ -134,6 +134,7 @@ private:
     std::map<std::size_t, Evaluation> m_cache;
     std::optional<Evidence> m_evidence;
     std::optional<Evaluation> m_current, m_good; ///< of the selected axis
+    EvaluationMemo m_memo;                       ///< for the next evaluation of it
     Axis m_goodAxis;
     Parts m_parts;
 };

@@ -187,6 +187,80 @@ private Q_SLOTS:
         QVERIFY(steps > 5);
     }
 
+    /// With what the evaluation before left, the same comes out as without, whatever field is changed, there and back:
+    /// every number, word, choice and flag of every group of every demo axis, of the site, and of one that is refused.
+    void takenOverIsAsComputed_data() { demoAxes_data(); }
+    void takenOverIsAsComputed()
+    {
+        QFETCH(int, index);
+        Machine machine = store::demoMachine();
+        Axis& axis = machine.axes[static_cast<std::size_t>(index)];
+        EvaluationMemo memo;
+        int fields = 0;
+        const auto same = [&](const std::string& what) {
+            const Evaluation kept = evaluate(machine, axis, {.working = true, .memo = &memo}),
+                             fresh = evaluate(machine, axis, {.working = true});
+            QCOMPARE(kept.results.size(), fresh.results.size());
+            for (std::size_t k = 0; k < fresh.results.size(); ++k) {
+                QVERIFY2(kept.results[k].id == fresh.results[k].id, what.c_str());
+                QVERIFY2(kept.results[k].value == fresh.results[k].value, (what + " " + fresh.results[k].id).c_str());
+                QVERIFY2(kept.results[k].working.size() == fresh.results[k].working.size(), what.c_str());
+            }
+            QCOMPARE(kept.checks.size(), fresh.checks.size());
+            for (std::size_t k = 0; k < fresh.checks.size(); ++k) {
+                const Check &a = kept.checks[k], &b = fresh.checks[k];
+                QVERIFY2(a.id == b.id && a.verdict == b.verdict && a.demand == b.demand && a.capacity == b.capacity,
+                         (what + " " + b.id).c_str());
+                QVERIFY2(plain(a.reason) == plain(b.reason) && plain(a.help) == plain(b.help),
+                         (what + " " + b.id).c_str());
+            }
+            QVERIFY2(kept.findings == fresh.findings, what.c_str());
+            QVERIFY2(kept.plan.conductors.size() == fresh.plan.conductors.size(), what.c_str());
+            QVERIFY2(kept.plan.devices.size() == fresh.plan.devices.size(), what.c_str());
+            QCOMPARE(kept.parameters.size(), fresh.parameters.size());
+            for (std::size_t k = 0; k < fresh.parameters.size(); ++k)
+                QVERIFY2(kept.parameters[k].key == fresh.parameters[k].key
+                             && kept.parameters[k].value == fresh.parameters[k].value,
+                         what.c_str());
+            QCOMPARE(kept.problems.size(), fresh.problems.size());
+            QVERIFY2(kept.path.has_value() == fresh.path.has_value(), what.c_str());
+        };
+        const auto vary = [&](std::span<const Field> table, void* object, const std::string& group) {
+            for (const Field& f : table) {
+                const std::string what = axis.id + " " + group + "." + std::string(f.key);
+                ++fields;
+                if (f.get) {
+                    const auto held = f.get(object);
+                    const double x = held.value_or(0);
+                    for (const double other : {f.kind == FieldKind::Flag ? 1 - x : x * 1.25 + 1e-3, -1e30}) {
+                        f.set(object, other);
+                        same(what);
+                        f.set(object, held);
+                        same(what + " back");
+                    }
+                } else {
+                    const std::string held = f.getText(object);
+                    f.setText(object, f.choices.empty() ? held + "x" : std::string(f.choices[f.choices.size() - 1]));
+                    same(what);
+                    f.setText(object, held);
+                    same(what + " back");
+                }
+            }
+        };
+        same("as it is");
+        for (const FieldGroup& group : fieldGroups(axis))
+            vary(group.fields, group.object, group.key);
+        vary(siteFields(), &machine.site, "site");
+        axis.name += " two";
+        same("name");
+        const Choice chosen = axis.choice;
+        axis.choice = {};
+        same("nothing chosen");
+        axis.choice = chosen;
+        same("chosen again");
+        QVERIFY2(fields > 60, qPrintable(QString::number(fields)));
+    }
+
     void sameInputSameOutput()
     {
         const Evaluation a = evaluated(lift(), true), b = evaluated(lift(), true);

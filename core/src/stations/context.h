@@ -15,6 +15,7 @@ struct Context {
     Evaluation& out;
     bool working = false;
     Recorder recorder;
+    EvaluationMemo* memo = nullptr;
 
     [[nodiscard]] Recorder* steps() { return working ? &recorder : nullptr; }
     [[nodiscard]] bool rotary() const { return axis.mechanism.rotary(); }

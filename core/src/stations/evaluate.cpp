@@ -42,22 +42,11 @@ void onlyNumbers(Evaluation& e)
         }
 }
 
-} // namespace
-
-Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& options)
+/// Load, Move and Match.
+void evaluateSizing(detail::Context& c)
 {
-    return evaluate(machine, axis, Evidence{}, options);
-}
-
-Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& evidence, const Options& options)
-{
-    Evaluation out;
-    out.results.reserve(64);
-    out.checks.reserve(64);
-    out.problems = inputProblems(axis);
-    detail::Context c{machine, axis, evidence, out, options.working, {}};
-    out.memory = memoryOf(evidence);
-    out.verified = writtenEqual(out.memory);
+    Evaluation& out = c.out;
+    const Axis& axis = c.axis;
     const bool loadRefused = refusedIn(out.problems, {"load.", "mechanism.", "stages["}),
                cycleRefused = refusedIn(out.problems, {"cycle.", "segments["}),
                partRefused = refusedIn(out.problems, {"motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
@@ -89,6 +78,37 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     detail::evaluateMove(c);
     axis.choice.stepper ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
     detail::evaluateRemarks(c);
+}
+
+} // namespace
+
+Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& options)
+{
+    return evaluate(machine, axis, Evidence{}, options);
+}
+
+Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& evidence, const Options& options)
+{
+    Evaluation out;
+    out.problems = inputProblems(axis);
+    detail::Context c{machine, axis, evidence, out, options.working, {}, options.memo};
+    EvaluationMemo::SizingInput input;
+    const bool whole = options.memo && out.problems.empty();
+    if (whole)
+        input = {axis.load,      axis.mechanism, axis.stages, axis.cycle,
+                 axis.choice,    machine.site,   axis.tune,   axis.wiring.resistorWiring,
+                 options.working};
+    if (whole && options.memo->sizing && options.memo->sizing->first == input) {
+        out = options.memo->sizing->second;
+    } else {
+        out.results.reserve(64);
+        out.checks.reserve(64);
+        evaluateSizing(c);
+        if (whole)
+            options.memo->sizing = {std::move(input), out};
+    }
+    out.memory = memoryOf(evidence);
+    out.verified = writtenEqual(out.memory);
     if (!options.sizingOnly) {
         detail::evaluateWire(c);
         detail::evaluateTune(c);

@@ -17,6 +17,26 @@ void bridgeFindings(Context& c)
             c.out.findings.push_back({"W-BRG-01", in->bridge, {}});
 }
 
+/// The plan and what its rules find; taken over when nothing they read has changed.
+void layPlan(Context& c)
+{
+    const Axis& a = c.axis;
+    EvaluationMemo::PlanInput input;
+    if (c.memo) {
+        input = {a.choice, a.wiring, c.machine.site,        a.guard.category,    a.load.incline,
+                 a.id,     a.name,   a.load.counterbalance, a.mechanism.rotary()};
+        if (c.memo->plan && c.memo->plan->first == input) {
+            c.out.plan = c.memo->plan->second.plan;
+            c.out.findings = c.memo->plan->second.findings;
+            return;
+        }
+    }
+    c.out.plan = buildWirePlan(c.machine, a);
+    c.out.findings = wireFindings(c.out.plan);
+    if (c.memo)
+        c.memo->plan = {std::move(input), {c.out.plan, c.out.findings}};
+}
+
 } // namespace
 
 void evaluateWire(Context& c)
@@ -33,8 +53,7 @@ void evaluateWire(Context& c)
                    "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
         return;
     }
-    c.out.plan = buildWirePlan(c.machine, c.axis);
-    c.out.findings = wireFindings(c.out.plan);
+    layPlan(c);
     bridgeFindings(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;

@@ -57,9 +57,11 @@ struct TunePlan {
     double band = 0; ///< at the motor [rad]
 };
 
+class EvaluationMemo;
 struct Options {
-    bool working = false;    ///< build the steps behind every number
-    bool sizingOnly = false; ///< only Load, Move and Match: for sweeps, solvers and rankings
+    bool working = false;           ///< build the steps behind every number
+    bool sizingOnly = false;        ///< only Load, Move and Match: for sweeps, solvers and rankings
+    EvaluationMemo* memo = nullptr; ///< kept by the caller from one evaluation to the next; see there
 };
 
 /// Everything that follows from a machine and one of its axes. Stations, command line and report show this and nothing
@@ -89,6 +91,41 @@ struct Evaluation {
     StepStates steps;      ///< empty when only sizing was asked for
     [[nodiscard]] const ResultValue* result(std::string_view id) const;
     [[nodiscard]] const Check* check(std::string_view id) const;
+};
+
+/// What one evaluation leaves for the next: the stations that depend on nothing that changed are taken over. Result and
+/// speed are all it touches: with and without it the same comes out, which a test holds for every field there is.
+class EvaluationMemo {
+public:
+    /// Everything that Load, Move and Match read.
+    struct SizingInput {
+        Load load;
+        Mechanism mechanism;
+        std::vector<StageElement> stages;
+        CycleSettings cycle;
+        Choice choice;
+        Site site;
+        TuneSettings tune;
+        std::string resistorWiring;
+        bool working = false;
+        bool operator==(const SizingInput&) const = default;
+    };
+    /// Everything that the connection plan and its rules read.
+    struct PlanInput {
+        Choice choice;
+        WiringPlan wiring;
+        Site site;
+        double category = 0, incline = 0;
+        std::string id, name, counterbalance;
+        bool rotary = false;
+        bool operator==(const PlanInput&) const = default;
+    };
+    struct Plan {
+        WirePlan plan;
+        std::vector<Finding> findings;
+    };
+    std::optional<std::pair<SizingInput, Evaluation>> sizing;
+    std::optional<std::pair<PlanInput, Plan>> plan;
 };
 
 /// Pure: same input, same output; no clock, no files, no globals.
