@@ -1,5 +1,7 @@
 #include "link/session.h"
 
+#include "capture.h"
+
 #include <QModbusDataUnit>
 #include <QModbusReply>
 #include <QModbusTcpClient>
@@ -41,14 +43,6 @@ std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
     }
     return blocks;
 }
-
-struct Session::Capture {
-    CaptureSettings settings;
-    TraceDone done;
-    Progress progress;
-    std::vector<std::int32_t> flat;
-    bool cancelled = false;
-};
 
 Session::Session(QObject* parent)
     : QObject(parent)
@@ -113,7 +107,7 @@ void Session::identify()
 {
     m_name.clear();
     for (const auto& [key, into] : identityTexts)
-        readText(key, [this, into](const std::string& t) { m_identity.*into = t; });
+        readText(key, [this, member = into](const std::string& t) { m_identity.*member = t; });
     readText({0x2010, 3}, [this](const std::string& t) { m_name = t; });
     read({{0x1018, 4}}, [this](const Result<Values>& v) {
         if (v)
@@ -155,7 +149,7 @@ void Session::confirmIdentity(Done done)
     const auto now = std::make_shared<DriveIdentity>();
     now->simulated = m_identity.simulated;
     for (const auto& [key, into] : identityTexts)
-        readText(key, [now, into](const std::string& t) { now.get()->*into = t; });
+        readText(key, [now, member = into](const std::string& t) { now.get()->*member = t; });
     read({{0x1018, 4}}, [this, now, done = std::move(done)](const Result<Values>& v) {
         if (!v) {
             done(tl::make_unexpected(v.error()));
@@ -424,7 +418,7 @@ void Session::readHistory(std::function<void(const Result<std::vector<ErrorEntry
     std::vector<ObjectKey> keys{{0x1003, 0}};
     for (std::uint8_t k = 1; k <= 16; ++k) {
         keys.push_back({0x1003, k});
-        for (const std::uint16_t index : {0x2013, 0x2014, 0x2017})
+        for (const std::uint16_t index : std::array<std::uint16_t, 3>{0x2013, 0x2014, 0x2017})
             keys.push_back({index, k});
     }
     read(keys, [done = std::move(done)](const Result<Values>& v) {
@@ -545,105 +539,6 @@ void Session::took(const Snapshot& s)
         m_snapshot = s;
         Q_EMIT snapshotChanged();
     }
-}
-
-void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
-{
-    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}, false});
-    const auto mine = m_capture;
-    write({0x2200, 3}, settings.decimation);
-    write({0x2200, 5}, settings.samples);
-    write({0x2200, 6}, static_cast<std::int64_t>(settings.channels.size()));
-    write({0x2200, 7}, settings.onMotion ? 1 : 0);
-    for (std::size_t c = 0; c < settings.channels.size(); ++c)
-        write({0x2202, static_cast<std::uint8_t>(c + 1)},
-              (static_cast<std::int64_t>(settings.channels[c].index) << 8) | settings.channels[c].sub);
-    write({0x2200, 2}, 1, [this, mine, armed = std::move(armed)](const Result<void>& r) {
-        if (armed)
-            armed(r);
-        if (!r) {
-            if (mine->done)
-                mine->done(tl::make_unexpected(r.error()));
-            m_capture.reset();
-            return;
-        }
-        waitForTrace(mine->settings.timeout_ms);
-    });
-}
-
-void Session::cancelCapture()
-{
-    if (const auto c = std::exchange(m_capture, nullptr); c && c->done)
-        c->done(refuse("cancelled"));
-}
-
-void Session::waitForTrace(int left)
-{
-    const auto mine = m_capture;
-    if (!mine)
-        return;
-    if (left <= 0) {
-        m_capture.reset();
-        mine->done(refuse("time-out"));
-        return;
-    }
-    read({{0x2200, 1}}, [this, mine, left](const Result<Values>& v) {
-        if (mine != m_capture)
-            return;
-        if (!v) {
-            m_capture.reset();
-            mine->done(tl::make_unexpected(v.error()));
-        } else if (v->at({0x2200, 1}) == 3) {
-            readTrace(0);
-        } else {
-            QTimer::singleShot(50, this, [this, mine, left] {
-                if (mine == m_capture)
-                    waitForTrace(left - 50);
-            });
-        }
-    });
-}
-
-void Session::readTrace(std::size_t block)
-{
-    const auto mine = m_capture;
-    const std::size_t channels = mine->settings.channels.size(),
-                      total = channels * static_cast<std::size_t>(mine->settings.samples);
-    write({0x2200, 12}, static_cast<std::int64_t>(block));
-    enqueue({false,
-             500,
-             120,
-             {},
-             2,
-             false,
-             [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
-                 if (mine != m_capture)
-                     return;
-                 if (!words) {
-                     m_capture.reset();
-                     mine->done(tl::make_unexpected(words.error()));
-                     return;
-                 }
-                 if (words->size() != 120) { // asking again for ever would help nobody
-                     m_capture.reset();
-                     mine->done(refuse("short-reply", "trace"));
-                     return;
-                 }
-                 for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
-                     mine->flat.push_back(
-                         static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
-                 if (mine->progress)
-                     mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
-                 if (mine->flat.size() < total) {
-                     readTrace(block + 1);
-                     return;
-                 }
-                 m_capture.reset();
-                 std::vector<std::vector<std::int32_t>> columns(channels);
-                 for (std::size_t k = 0; k < total; ++k)
-                     columns[k % channels].push_back(mine->flat[k]);
-                 mine->done(columns);
-             }});
 }
 
 } // namespace ridge::link

@@ -282,7 +282,7 @@ private Q_SLOTS:
             auto* reset = at(station, name);
             QVERIFY2(waitFor([&] { return reset->isVisible() && reset->isEnabled(); }), name);
         }
-        at(5, "turn.reset");
+        QVERIFY(at(5, "turn.reset"));
         QVERIFY(press(m->window(), "turn.reset"));
         QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().error == 0; }));
         QVERIFY(waitFor([&] {

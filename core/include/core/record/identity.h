@@ -7,7 +7,7 @@ namespace ridge {
 struct DriveIdentity {
     std::string maker, type, serial, firmware;
     bool simulated = false; ///< a drive of the practice bench: nothing that it gives counts for a real one
-    std::string safety;     ///< version of its safety part, where it says one
+    std::string safety{};   ///< version of its safety part, where it says one
     bool operator==(const DriveIdentity&) const = default;
     /// A drive without a serial number is not told from another one.
     [[nodiscard]] bool known() const { return !serial.empty(); }

@@ -1,0 +1,104 @@
+#include "capture.h"
+
+namespace ridge::link {
+
+void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
+{
+    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}, false});
+    const auto mine = m_capture;
+    write({0x2200, 3}, settings.decimation);
+    write({0x2200, 5}, settings.samples);
+    write({0x2200, 6}, static_cast<std::int64_t>(settings.channels.size()));
+    write({0x2200, 7}, settings.onMotion ? 1 : 0);
+    for (std::size_t c = 0; c < settings.channels.size(); ++c)
+        write({0x2202, static_cast<std::uint8_t>(c + 1)},
+              (static_cast<std::int64_t>(settings.channels[c].index) << 8) | settings.channels[c].sub);
+    write({0x2200, 2}, 1, [this, mine, armed = std::move(armed)](const Result<void>& r) {
+        if (armed)
+            armed(r);
+        if (!r) {
+            if (mine->done)
+                mine->done(tl::make_unexpected(r.error()));
+            m_capture.reset();
+            return;
+        }
+        waitForTrace(mine->settings.timeout_ms);
+    });
+}
+
+void Session::cancelCapture()
+{
+    if (const auto c = std::exchange(m_capture, nullptr); c && c->done)
+        c->done(refuse("cancelled"));
+}
+
+void Session::waitForTrace(int left)
+{
+    const auto mine = m_capture;
+    if (!mine)
+        return;
+    if (left <= 0) {
+        m_capture.reset();
+        mine->done(refuse("time-out"));
+        return;
+    }
+    read({{0x2200, 1}}, [this, mine, left](const Result<Values>& v) {
+        if (mine != m_capture)
+            return;
+        if (!v) {
+            m_capture.reset();
+            mine->done(tl::make_unexpected(v.error()));
+        } else if (v->at({0x2200, 1}) == 3) {
+            readTrace(0);
+        } else {
+            QTimer::singleShot(50, this, [this, mine, left] {
+                if (mine == m_capture)
+                    waitForTrace(left - 50);
+            });
+        }
+    });
+}
+
+void Session::readTrace(std::size_t block)
+{
+    const auto mine = m_capture;
+    const std::size_t channels = mine->settings.channels.size(),
+                      total = channels * static_cast<std::size_t>(mine->settings.samples);
+    write({0x2200, 12}, static_cast<std::int64_t>(block));
+    enqueue({false,
+             500,
+             120,
+             {},
+             2,
+             false,
+             [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
+                 if (mine != m_capture)
+                     return;
+                 if (!words) {
+                     m_capture.reset();
+                     mine->done(tl::make_unexpected(words.error()));
+                     return;
+                 }
+                 if (words->size() != 120) { // asking again for ever would help nobody
+                     m_capture.reset();
+                     mine->done(refuse("short-reply", "trace"));
+                     return;
+                 }
+                 for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
+                     mine->flat.push_back(
+                         static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[k]) << 16) | (*words)[k + 1]));
+                 if (mine->progress)
+                     mine->progress(static_cast<int>(mine->flat.size()), static_cast<int>(total));
+                 if (mine->flat.size() < total) {
+                     readTrace(block + 1);
+                     return;
+                 }
+                 m_capture.reset();
+                 std::vector<std::vector<std::int32_t>> columns(channels);
+                 for (std::size_t k = 0; k < total; ++k)
+                     columns[k % channels].push_back(mine->flat[k]);
+                 mine->done(columns);
+             }});
+}
+
+} // namespace ridge::link
