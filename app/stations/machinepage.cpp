@@ -205,6 +205,8 @@ private:
         m_photoOf->setObjectName(QStringLiteral("photo.of"));
         m_photoOf->setAccessibleName(tr("What the photo is of"));
         m_photoOf->setEditable(true);
+        m_photoOf->lineEdit()->setObjectName(QStringLiteral("photo.ofText"));
+        m_photoOf->lineEdit()->setAccessibleName(tr("What the photo is of"));
         m_photoOf->setMinimumWidth(280);
         for (const QString& of : {tr("name plate of the motor"), tr("name plate of the drive"),
                                   tr("name plate of the brake"), tr("name plate of the encoder"),

@@ -191,6 +191,7 @@ private:
             acts->addWidget(b);
         m_pictures = new QCheckBox(tr("with photos"));
         m_pictures->setObjectName(QStringLiteral("sign.photos"));
+        m_pictures->setAccessibleName(tr("Print the photos in the report"));
         acts->addWidget(m_pictures);
         acts->addStretch();
         rows->addLayout(row);

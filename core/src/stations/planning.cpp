@@ -42,6 +42,8 @@ class Sheet {
 public:
     void add(std::uint16_t index, std::uint8_t sub, double raw, Message physical, Message why)
     {
+        if (!(std::abs(raw) < 1e15)) // no object holds it, and no number follows from what is far outside
+            return;
         m_rows.push_back(
             {{index, sub}, static_cast<std::int64_t>(std::floor(raw + 0.5)), std::move(physical), std::move(why)});
     }
