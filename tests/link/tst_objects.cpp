@@ -199,7 +199,7 @@ private Q_SLOTS:
             had = now;
         }
         QVERIFY2(told, "the run was never told");
-        QVERIFY2(seenTorque && falls >= 1 && samples > 50, qPrintable(QString::number(samples)));
+        QVERIFY2(seenTorque && falls >= 1 && samples > 15, qPrintable(QString::number(samples)));
         QCOMPARE(read(powerBits) & torque, 0);
         QCOMPARE(read(powerBits) & holds, holds);
     }

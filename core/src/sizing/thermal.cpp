@@ -54,7 +54,8 @@ struct Affine {
 Affine over(const Linear& s, double time)
 {
     const double size = (std::abs(s.a00) + std::abs(s.a01) + std::abs(s.a10) + std::abs(s.a11)) * time;
-    const int halvings = std::max(0, static_cast<int>(std::ceil(std::log2(std::max(size, 1e-9)))) + 4);
+    const int halvings = std::max(
+        0, static_cast<int>(std::ceil(std::log2(std::isfinite(size) ? std::clamp(size, 1e-9, 1e300) : 1e300))) + 4);
     const double h = time / std::pow(2.0, halvings);
     // columns of I + A·h + ..., and of the integral of exp(A·s)·b
     Affine f;

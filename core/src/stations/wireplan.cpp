@@ -4,6 +4,7 @@
 
 #include <fmt/core.h>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -246,7 +247,7 @@ WirePlan buildWirePlan(const Machine& machine, const Axis& axis)
     safetySide(d, axis);
     const bool vertical = std::abs(std::sin(axis.load.incline)) > 0.05 && !axis.mechanism.rotary();
     plan.axes.push_back({axis.id, "D1", "M1", vertical, axis.load.counterbalance != "none"});
-    plan.safety.push_back({"SF1", "SS1", static_cast<int>(axis.guard.category), {axis.id}});
+    plan.safety.push_back({"SF1", "SS1", static_cast<int>(std::clamp(axis.guard.category, 0.0, 4.0)), {axis.id}});
     return plan;
 }
 
