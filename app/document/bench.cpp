@@ -66,7 +66,9 @@ AxisLink::~AxisLink()
 Bench::Bench(Document& document, QObject* parent)
     : QObject(parent)
     , m_document(document)
-{}
+{
+    connect(&m_document, &Document::changed, this, &Bench::closeOrphans);
+}
 
 Bench::~Bench()
 {
@@ -250,6 +252,24 @@ void Bench::leave(int wait_ms)
         loop.exec(QEventLoop::ExcludeUserInputEvents);
     }
     close();
+}
+
+void Bench::closeOrphans()
+{
+    bool again = false;
+    for (auto& [axis, link] : m_links) {
+        if (!link->session.connected() || m_document.machine().axis(axis))
+            continue;
+        if (link->runs.running()) { // to rest first, proved by the drive
+            link->runs.stopNow();
+            again = true;
+            continue;
+        }
+        link->session.disconnectFrom();
+        link->process.kill();
+    }
+    if (again)
+        QTimer::singleShot(100, this, &Bench::closeOrphans);
 }
 
 void Bench::close()

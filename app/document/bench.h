@@ -80,6 +80,7 @@ private:
     void readPort(AxisLink& link);
     void connectionChanged(AxisLink& link);
     void noteFault(AxisLink& link);
+    void closeOrphans(); ///< an axis that was removed or renumbered takes its connection with it
     Document& m_document;
     std::map<std::string, std::unique_ptr<AxisLink>> m_links;
 };

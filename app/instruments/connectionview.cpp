@@ -79,18 +79,11 @@ void ConnectionView::setBridges(std::vector<BridgeIn> bridges)
 
 std::optional<QPointF> ConnectionView::terminal(const std::string& name) const
 {
-    const QString wanted = QString::fromStdString(name).trimmed();
-    const auto is = [&](const std::string& end) { // "drive:STO1" is also met by "STO1"
-        const QString whole = QString::fromStdString(end);
-        return whole.compare(wanted, Qt::CaseInsensitive) == 0
-               || whole.section(QLatin1Char(':'), -1).compare(wanted, Qt::CaseInsensitive) == 0
-               || whole.section(QLatin1Char('.'), -1).compare(wanted, Qt::CaseInsensitive) == 0;
-    };
     for (const Wire& w : m_wires) {
         const Conductor& c = m_plan.conductors[w.conductor];
-        if (is(c.a))
+        if (meansTerminal(name, c.a))
             return QPointF(side, w.y);
-        if (is(c.b))
+        if (meansTerminal(name, c.b))
             return QPointF(width() - side, w.y);
     }
     return {};

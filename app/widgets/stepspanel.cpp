@@ -47,13 +47,6 @@ QColor stepColour(const StepStatus& s)
     }
 }
 
-/// Numbers, and the results a link gives where there is one: channels, power cycle, proofs.
-bool measured(const WorkStep& step)
-{
-    return step.number == 13 || step.number == 15 || step.number == 29
-           || std::ranges::any_of(step.entries, [](const StepEntry& e) { return e.kind == StepEntry::Kind::Number; });
-}
-
 QLabel* paragraph(const QString& text, const char* name = "quiet")
 {
     auto* label = new QLabel(text);
@@ -187,7 +180,7 @@ void StepCard::build()
     }
     m_instrument = nullptr;
     m_method = nullptr;
-    if (measured(step)) {
+    if (isMeasured(step)) {
         column->addWidget(paragraph(tr("Measured with, and how"), "plain"));
         m_instrument = new InstrumentRow(m_document);
         column->addWidget(m_instrument);

@@ -334,6 +334,27 @@ private Q_SLOTS:
         QVERIFY(ladder->openRung().contains(QStringLiteral("control supply"))); // nothing old is taken for present
     }
 
+    /// An axis that gets another number, or is removed, takes its connection with it: no drive goes on without an axis.
+    void aConnectionEndsWithItsAxis()
+    {
+        connectSimulated();
+        QVERIFY(m->window().bench().connected("A1"));
+        m->window().bench().runs().jog({.speed = 20000, .torqueLimit = 600}, [](const Result<double>&) {});
+        QVERIFY(waitFor([&] { return m->window().bench().session().snapshot().velocity > 5000; }));
+        m->document().editMachine(QStringLiteral("another number"),
+                                  [](Machine& machine) { machine.axes[0].id = "Z1"; });
+        QVERIFY(waitFor([&] { return !m->window().bench().connected("A1"); }));
+        QVERIFY(!m->window().bench().running());
+        connectSimulated();
+        QVERIFY(m->window().bench().connected("Z1"));
+        m->document().undoStack().undo();
+        QVERIFY(waitFor([&] { return !m->window().bench().connected("Z1"); }));
+        connectSimulated();
+        m->document().editMachine(QStringLiteral("remove"),
+                                  [](Machine& machine) { machine.axes.erase(machine.axes.begin()); });
+        QVERIFY(waitFor([&] { return !m->window().bench().connected("A1"); }));
+    }
+
     /// Undo touches the plan only.
     void undoTakesNoFact()
     {

@@ -4,8 +4,8 @@
 #include "app/widgets/stepspanel.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
+#include "support/machinefixture.h"
 #include "support/wait.h"
-#include "support/windowfixture.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -22,52 +22,24 @@ using namespace ridge::app;
 class TestKept : public QObject {
     Q_OBJECT
 
-    std::unique_ptr<WindowFixture> m;
-
-    void machinePage()
-    {
-        m->window().goTo(MainWindow::machineView);
-        m->settle();
-    }
-    void choose(int row)
-    {
-        m->find<QTableWidget>("machine.axes")->setCurrentCell(row, 0);
-        m->settle();
-    }
-    void click(const char* name)
-    {
-        auto* b = m->find<QPushButton>(name);
-        QVERIFY2(b && b->isEnabled(), name);
-        QTest::mouseClick(b, Qt::LeftButton);
-        m->settle();
-    }
-    void addAxis(const char* pattern, const char* name)
-    {
-        machinePage();
-        auto* box = m->find<QComboBox>("axis.pattern");
-        const int at = box->findData(QString::fromUtf8(pattern));
-        QVERIFY2(at >= 0, pattern);
-        box->setCurrentIndex(at);
-        m->find<QLineEdit>("axis.name")->setText(QString::fromUtf8(name));
-        click("axis.add");
-    }
+    std::unique_ptr<MachineFixture> m;
 
 private Q_SLOTS:
-    void init() { m = std::make_unique<WindowFixture>(); }
+    void init() { m = std::make_unique<MachineFixture>(); }
     void cleanup() { m.reset(); }
 
     /// RS07: instruments are kept with kind, serial, calibration and rate; chosen at a step they go with the reading,
     /// and one out of its date puts the hand-over on watch.
     void instrumentsAreKept()
     {
-        machinePage();
+        m->machinePage();
         m->find<QTabWidget>("machine.tabs")->setCurrentIndex(3);
         const auto keep = [&](const char* kind, const char* serial, const char* calibrated, const char* rate) {
             m->find<QLineEdit>("instrument.kind")->setText(QString::fromUtf8(kind));
             m->find<QLineEdit>("instrument.serial")->setText(QString::fromUtf8(serial));
             m->find<QLineEdit>("instrument.calibrated")->setText(QString::fromUtf8(calibrated));
             m->find<QLineEdit>("instrument.rate")->setText(QString::fromUtf8(rate));
-            click("instrument.keep");
+            m->click("instrument.keep");
             return m->find<QLabel>("instrument.words")->text();
         };
         QVERIFY(keep("meter", "", "", "").contains(QStringLiteral("serial number")));
@@ -105,7 +77,7 @@ private Q_SLOTS:
         const Check* check = m->document().evaluation().check("sign.instruments");
         QVERIFY(check && check->verdict == Verdict::Watch);
         // kept anew with another date it is in date; what was read before stays on watch
-        machinePage();
+        m->machinePage();
         m->find<QTabWidget>("machine.tabs")->setCurrentIndex(3);
         m->find<QTableWidget>("instruments")->setCurrentCell(1, 0);
         QCOMPARE(m->find<QLineEdit>("instrument.serial")->text(), QStringLiteral("M-1"));
@@ -119,7 +91,7 @@ private Q_SLOTS:
     void whatNoLinkGivesIsTyped()
     {
         QCOMPARE(m->window().newMachine(m->path("typed.vridge"), QStringLiteral("Typed"), {}), QString());
-        addAxis("vertical-screw", "Lift by hand");
+        m->addAxis("vertical-screw", "Lift by hand");
         m->document().edit(QStringLiteral("motor"), {},
                            [](Axis& a) { a.choice = store::demoMachine().axes[0].choice; });
         const auto step = [&](int number) {
@@ -148,7 +120,7 @@ private Q_SLOTS:
         type(20, {{"both", "yes"}, {"stopped", "yes"}, {"smooth", "yes"}});
         QVERIFY(m->document().evaluation().check("turn.jogged")->verdict != Verdict::Fail);
         // the reader of the record sees that it was typed
-        machinePage();
+        m->machinePage();
         auto* log = m->find<QTableWidget>("machine.logbook");
         bool marked = false;
         for (int r = 0; r < log->rowCount(); ++r)
@@ -180,7 +152,7 @@ private Q_SLOTS:
             return std::ranges::count_if(m->document().facts(),
                                          [](const Fact& f) { return f.as<PhotoKept>() != nullptr; });
         };
-        machinePage();
+        m->machinePage();
         m->find<QTabWidget>("machine.tabs")->setCurrentIndex(2);
         m->find<QComboBox>("photo.of")->setCurrentText(QStringLiteral("name plate of the drive"));
         auto* row = m->find<PhotoRow>("photos");
@@ -231,7 +203,7 @@ private Q_SLOTS:
         const auto report = [&](bool with) {
             m->find<QCheckBox>("sign.photos")->setChecked(with);
             m->window().page()->setProperty("reportPath", m->path(with ? "with" : "without"));
-            click("sign.html");
+            m->click("sign.html");
             QFile html(m->path(with ? "with.html" : "without.html"));
             return html.open(QIODevice::ReadOnly) ? html.readAll() : QByteArray();
         };
@@ -255,11 +227,11 @@ private Q_SLOTS:
         m->window().goTo(8);
         m->settle();
         m->find<QLineEdit>("sign.bridgeFrom")->setText(QString::fromStdString(from));
-        click("sign.addBridge"); // a bridge without a reason is refused
+        m->click("sign.addBridge"); // a bridge without a reason is refused
         QVERIFY(openBridges(m->document().evidence()).empty());
         m->find<QLineEdit>("sign.bridgeTo")->setText(QString::fromStdString(to));
         m->find<QLineEdit>("sign.bridgeWhy")->setText(QStringLiteral("door contact not fitted yet"));
-        click("sign.addBridge");
+        m->click("sign.addBridge");
         const auto in = openBridges(m->document().evidence());
         QCOMPARE(in.size(), 1U);
         QVERIFY(in[0]->person.named() && !in[0]->time.empty());
@@ -282,7 +254,7 @@ private Q_SLOTS:
         QVERIFY(m->document().evaluation().steps[29].state == StepState::Failed);
         m->window().goTo(8);
         m->settle();
-        click("sign.strikeBridge");
+        m->click("sign.strikeBridge");
         QVERIFY(openBridges(m->document().evidence()).empty());
         QVERIFY(m->document().facts().back().as<BridgeOut>() && m->document().facts().back().person.named());
         m->window().goTo(3);

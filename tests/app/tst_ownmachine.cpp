@@ -4,8 +4,8 @@
 #include "app/widgets/stepspanel.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
+#include "support/machinefixture.h"
 #include "support/wait.h"
-#include "support/windowfixture.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -22,35 +22,8 @@ using namespace ridge::app;
 class TestOwnMachine : public QObject {
     Q_OBJECT
 
-    std::unique_ptr<WindowFixture> m;
+    std::unique_ptr<MachineFixture> m;
 
-    void machinePage()
-    {
-        m->window().goTo(MainWindow::machineView);
-        m->settle();
-    }
-    void choose(int row)
-    {
-        m->find<QTableWidget>("machine.axes")->setCurrentCell(row, 0);
-        m->settle();
-    }
-    void click(const char* name)
-    {
-        auto* b = m->find<QPushButton>(name);
-        QVERIFY2(b && b->isEnabled(), name);
-        QTest::mouseClick(b, Qt::LeftButton);
-        m->settle();
-    }
-    void addAxis(const char* pattern, const char* name)
-    {
-        machinePage();
-        auto* box = m->find<QComboBox>("axis.pattern");
-        const int at = box->findData(QString::fromUtf8(pattern));
-        QVERIFY2(at >= 0, pattern);
-        box->setCurrentIndex(at);
-        m->find<QLineEdit>("axis.name")->setText(QString::fromUtf8(name));
-        click("axis.add");
-    }
     [[nodiscard]] std::string ids()
     {
         std::string out;
@@ -60,7 +33,7 @@ class TestOwnMachine : public QObject {
     }
 
 private Q_SLOTS:
-    void init() { m = std::make_unique<WindowFixture>(); }
+    void init() { m = std::make_unique<MachineFixture>(); }
     void cleanup() { m.reset(); }
 
     void fromNothing()
@@ -79,7 +52,7 @@ private Q_SLOTS:
         QCOMPARE(m->document().machine().name, std::string("Potting line")); // a machine needs a name
         m->type("site.mains", "480 V");
         QCOMPARE(m->document().machine().site.mains, 480.0);
-        addAxis("empty", "Pusher");
+        m->addAxis("empty", "Pusher");
         QCOMPARE(ids(), std::string("A1"));
         for (int station = 0; station < 9; ++station) { // an empty axis opens every station, with what is missing
             m->window().goTo(station);
@@ -104,26 +77,26 @@ private Q_SLOTS:
 
     void axesAreAddedCopiedRenamedMovedRemoved()
     {
-        machinePage();
+        m->machinePage();
         QCOMPARE(ids(), std::string("A1 A2 A3 A4 A5 A6"));
-        addAxis("vertical-screw", "Second lift");
+        m->addAxis("vertical-screw", "Second lift");
         QCOMPARE(ids(), std::string("A1 A2 A3 A4 A5 A6 A7"));
         QCOMPARE(m->document().machine().axes.back().name, std::string("Second lift"));
         QVERIFY(m->document().evaluationOf(6).path.has_value()); // a pattern computes at once
-        choose(1);
+        m->choose(1);
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Traverse two"));
-        click("axis.copy");
+        m->click("axis.copy");
         QCOMPARE(ids(), std::string("A1 A2 A3 A4 A5 A6 A7 A8"));
         QVERIFY(m->document().machine().axes[7].load == m->document().machine().axes[1].load);
-        choose(0);
+        m->choose(0);
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Lift"));
-        click("axis.rename");
+        m->click("axis.rename");
         QCOMPARE(m->document().machine().axes[0].name, std::string("Lift"));
-        choose(0);
-        click("axis.down");
+        m->choose(0);
+        m->click("axis.down");
         QCOMPARE(ids(), std::string("A2 A1 A3 A4 A5 A6 A7 A8"));
-        choose(2);
-        click("axis.remove");
+        m->choose(2);
+        m->click("axis.remove");
         QCOMPARE(ids(), std::string("A2 A1 A4 A5 A6 A7 A8"));
         const std::size_t facts = m->document().facts().size();
         const auto file = store::MachineFile::open(m->path("demo.vridge").toStdString());
@@ -145,7 +118,7 @@ private Q_SLOTS:
         QCOMPARE(m->document().keepVersion(QStringLiteral("before")), QString());
         m->type("load.moving", "60");
         m->document().append(m->document().typedSource(), NoteMade{"heavier tray"});
-        machinePage();
+        m->machinePage();
         m->find<QTabWidget>("machine.tabs")->setCurrentIndex(1);
         auto* versions = m->find<QTableWidget>("versions");
         QCOMPARE(versions->rowCount(), 1);
@@ -155,7 +128,7 @@ private Q_SLOTS:
         QCOMPARE(differences->rowCount(), 1);
         QVERIFY(differences->item(0, 3)->text().startsWith(QStringLiteral("46"))
                 && differences->item(0, 4)->text().startsWith(QStringLiteral("60")));
-        click("version.open");
+        m->click("version.open");
         QList<MainWindow*> others;
         for (QWidget* w : QApplication::topLevelWidgets())
             if (auto* other = qobject_cast<MainWindow*>(w); other && other != &m->window())
@@ -171,7 +144,7 @@ private Q_SLOTS:
         QCOMPARE(*reading.document().axis().load.moving, 46.0);
         reading.close();
         const std::size_t facts = m->document().facts().size();
-        click("version.take");
+        m->click("version.take");
         QCOMPARE(*m->document().machine().axes[0].load.moving, 46.0);
         QCOMPARE(m->document().facts().size(), facts + 1); // a new edit; what happened since stays
         m->document().undoStack().undo();
@@ -182,7 +155,7 @@ private Q_SLOTS:
     {
         m->document().note(QStringLiteral("the coupling was warm"));
         m->document().append(m->document().typedSource(), DirectionSeen{true});
-        machinePage();
+        m->machinePage();
         auto* log = m->find<QTableWidget>("machine.logbook");
         QCOMPARE(log->rowCount(), 2);
         auto* filter = m->find<QLineEdit>("record.filter");
@@ -190,10 +163,10 @@ private Q_SLOTS:
         QCOMPARE(log->rowCount(), 1);
         QVERIFY(log->item(0, 6)->text().contains(QStringLiteral("warm")));
         log->setCurrentCell(0, 0);
-        click("record.strike"); // without a reason nothing is struck out
+        m->click("record.strike"); // without a reason nothing is struck out
         QCOMPARE(m->document().facts().size(), std::size_t{2});
         m->find<QLineEdit>("record.reason")->setText(QStringLiteral("it was the gearbox"));
-        click("record.strike");
+        m->click("record.strike");
         QCOMPARE(m->document().facts().size(), std::size_t{3});
         filter->setText(QStringLiteral("coupling"));
         QVERIFY(log->item(0, 6)->text().startsWith(QStringLiteral("struck out")));
@@ -235,7 +208,7 @@ private Q_SLOTS:
     {
         QFETCH(QString, pattern);
         QCOMPARE(m->window().newMachine(m->path("own.vridge"), QStringLiteral("Own"), {}), QString());
-        addAxis(qPrintable(pattern), "Axis");
+        m->addAxis(qPrintable(pattern), "Axis");
         auto* next = m->window().findChild<QPushButton*>(QStringLiteral("next"));
         for (int station = 0; station < 9; ++station) {
             m->window().goTo(station);
@@ -326,7 +299,7 @@ private Q_SLOTS:
     /// MF02: added, copied, renamed, renumbered, moved and removed; a copy takes the plan, the record follows its axis.
     void numbersAreChanged()
     {
-        machinePage();
+        m->machinePage();
         m->document().selectAxis(0);
         m->document().note(QStringLiteral("belongs to the lift"));
         const auto notesOf = [&](const char* axis) {
@@ -335,29 +308,29 @@ private Q_SLOTS:
         };
         QCOMPARE(notesOf("A1"), 1);
         const std::string before = ids();
-        choose(0);
+        m->choose(0);
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("A2"));
-        click("axis.renumber");
+        m->click("axis.renumber");
         QCOMPARE(ids(), before); // taken
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Z 1"));
-        click("axis.renumber");
+        m->click("axis.renumber");
         QCOMPARE(ids(), before); // no number
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Z1"));
-        click("axis.renumber");
+        m->click("axis.renumber");
         QCOMPARE(ids(), "Z1" + before.substr(2));
         QCOMPARE(notesOf("Z1"), 1);
         QCOMPARE(notesOf("A1"), 0);
-        addAxis("empty", "New one"); // never the number of another record
+        m->addAxis("empty", "New one"); // never the number of another record
         QCOMPARE(m->document().machine().axes.back().id, std::string("A7"));
         m->document().undoStack().undo();
         m->document().undoStack().undo();
         QCOMPARE(ids(), before);
         QCOMPARE(notesOf("A1"), 1);
         // in the file, and after reading it again
-        machinePage();
-        choose(0);
+        m->machinePage();
+        m->choose(0);
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("L9"));
-        click("axis.renumber");
+        m->click("axis.renumber");
         const auto file = store::MachineFile::open(m->document().path().toStdString());
         QVERIFY(file && file->machine()->axes[0].id == "L9");
         QCOMPARE(std::ranges::count_if(factsOf(*file->facts(), "L9"),

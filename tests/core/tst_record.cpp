@@ -425,6 +425,22 @@ private Q_SLOTS:
         QCOMPARE(evaluate(s.machine, copy, evidence).check("set.backup")->verdict, Verdict::Unknown);
     }
 
+    /// RS30: another version of the safety part fells what rests on it, as another firmware does; one that was never
+    /// told fells nothing.
+    void theSafetyPartHasItsVersion()
+    {
+        Story s;
+        s.view.identity.safety = "2.0";
+        s.wholeJob();
+        QVERIFY(s.staleSteps().empty());
+        QVERIFY(s.step(32).state == StepState::Passed);
+        s.view.identity.safety = "2.1";
+        QCOMPARE(list(s.staleSteps()), list(range({{11, 11}, {28, 29}, {31, 32}})));
+        QVERIFY(plain(s.step(28).reason).find("2.1") != std::string::npos);
+        s.view.identity.safety.clear();
+        QVERIFY(s.staleSteps().empty());
+    }
+
     /// MF02: another number takes the record with it; a number that was another axis's takes nothing of that one.
     void aNumberTakesItsRecordAlong()
     {

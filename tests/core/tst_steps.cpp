@@ -368,6 +368,14 @@ private Q_SLOTS:
         QVERIFY(s.step(32).state != StepState::Open);
     }
 
+    void terminalsAreMeantByTheirNames()
+    {
+        for (const char* word : {"D1.S1+", "S1+", " s1+ ", "d1.s1+"})
+            QVERIFY2(meansTerminal(word, "D1.S1+"), word);
+        for (const char* word : {"", "  ", "S1", "1+", "D1", "D2.S1+", "S1++"})
+            QVERIFY2(!meansTerminal(word, "D1.S1+"), word);
+    }
+
     /// MF03: one drive or motor on the bench, from the plate to unhooking; what belongs to a machine does not apply.
     void aBenchTestHasItsOwnSteps()
     {

@@ -12,6 +12,19 @@ std::string_view originWord(Origin origin)
     return words.at(static_cast<std::size_t>(origin));
 }
 
+namespace {
+/// Numbers of the facts that were struck out, rising.
+std::vector<std::int64_t> struckNumbers(const Facts& facts)
+{
+    std::vector<std::int64_t> struck;
+    for (const Fact& f : facts)
+        if (const auto* s = f.as<StruckOut>())
+            struck.push_back(s->number);
+    std::ranges::sort(struck);
+    return struck;
+}
+} // namespace
+
 bool fromDrive(const Payload& p)
 {
     return std::holds_alternative<DriveRead>(p) || std::holds_alternative<DriveWritten>(p)
@@ -54,10 +67,7 @@ Evidence::Evidence(const Facts& facts, std::string_view axis, View view, const F
     : m_view(std::move(view))
     , m_prints(prints)
 {
-    for (const Fact& f : facts)
-        if (const auto* s = f.as<StruckOut>())
-            m_struck.push_back(s->number);
-    std::ranges::sort(m_struck);
+    m_struck = struckNumbers(facts);
     m_all = factsOf(facts, axis);
     for (const Fact* f : m_all)
         if (standing(*f) == Standing::Counts)
@@ -118,14 +128,11 @@ std::vector<const Fact*> factsOf(const Facts& facts, std::string_view axis)
 
 std::vector<Instrument> instrumentsKept(const Facts& facts)
 {
-    std::vector<std::int64_t> struck;
-    for (const Fact& f : facts)
-        if (const auto* s = f.as<StruckOut>())
-            struck.push_back(s->number);
+    const auto struck = struckNumbers(facts);
     std::vector<Instrument> kept;
     for (const Fact& f : facts) {
         const auto* k = f.as<InstrumentKept>();
-        if (!k || std::ranges::find(struck, f.number) != struck.end())
+        if (!k || std::ranges::binary_search(struck, f.number))
             continue;
         const auto same = std::ranges::find_if(kept, [&](const Instrument& i) {
             return i.kind == k->instrument.kind && i.serial == k->instrument.serial;
@@ -154,13 +161,10 @@ std::vector<std::string> numbersUsed(const Facts& facts)
 
 DriveIdentity boundDrive(const Facts& facts, std::string_view axis)
 {
-    std::vector<std::int64_t> struck;
-    for (const Fact& f : facts)
-        if (const auto* s = f.as<StruckOut>())
-            struck.push_back(s->number);
+    const auto struck = struckNumbers(facts);
     const auto own = factsOf(facts, axis);
     for (auto it = own.rbegin(); it != own.rend(); ++it)
-        if ((*it)->as<DriveBound>() && std::ranges::find(struck, (*it)->number) == struck.end())
+        if ((*it)->as<DriveBound>() && !std::ranges::binary_search(struck, (*it)->number))
             return (*it)->identity;
     return {};
 }

@@ -23,13 +23,15 @@ Message planChanged(const PlanParts& changed, const Fact& f, const Evidence& evi
     return {};
 }
 
+std::string versionsOf(const DriveIdentity& d) { return d.safety.empty() ? d.firmware : d.firmware + " / " + d.safety; }
+
 Message driveChanged(int number, const Fact& f, const DriveIdentity& now)
 {
     if (number >= 10 && number <= 31 && f.identity.known() && now.known() && !f.identity.sameDevice(now))
         return say("Done on another drive ({}).", f.identity.serial);
     const bool firmware = number == 11 || number == 28 || number == 29 || number == 31;
-    if (firmware && f.identity.sameDevice(now) && f.identity.firmware != now.firmware)
-        return say("The firmware is now {}; it was {}.", now.firmware, f.identity.firmware);
+    if (firmware && f.identity.sameDevice(now) && !f.identity.sameVersions(now))
+        return say("The drive now runs {}; it was {}.", versionsOf(now), versionsOf(f.identity));
     return {};
 }
 
@@ -158,10 +160,11 @@ Message signatureFell(const Fact& signature, const Evidence& evidence)
         return say("It fell by entry {}: {}.", later->number, lineOf(*later));
     }
     const DriveIdentity& now = evidence.view().identity;
-    if (now.known() && signature.identity.known() && !(now == signature.identity))
-        return now.sameDevice(signature.identity) ? say("It fell: the firmware is now {}.", now.firmware)
-                                                  : say("It fell: another drive ({}) is there.", now.serial);
-    return {};
+    if (!now.known() || !signature.identity.known())
+        return {};
+    if (!now.sameDevice(signature.identity))
+        return say("It fell: another drive ({}) is there.", now.serial);
+    return now.sameVersions(signature.identity) ? Message{} : say("It fell: the drive now runs {}.", versionsOf(now));
 }
 
 } // namespace ridge

@@ -431,6 +431,12 @@ const WorkStep& stepOf(int number, const Axis& axis)
     return table.at(static_cast<std::size_t>(number - 1));
 }
 
+bool isMeasured(const WorkStep& step)
+{
+    return step.number == 13 || step.number == 15 || step.number == 29
+           || std::ranges::any_of(step.entries, [](const StepEntry& e) { return e.kind == StepEntry::Kind::Number; });
+}
+
 std::vector<int> stepNeeds(const WorkStep& step, const Site& site)
 {
     std::vector<int> needs(step.needs.begin(), step.needs.end());

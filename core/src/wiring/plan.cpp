@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
+#include <cctype>
 
 namespace ridge {
 
@@ -251,6 +252,20 @@ std::string writeWirePlan(const WirePlan& p)
         j["safety"].push_back(out);
     }
     return j.dump(1);
+}
+
+bool meansTerminal(std::string_view word, std::string_view end)
+{
+    const auto same = [&](std::string_view whole) {
+        return std::ranges::equal(word, whole, [](char a, char b) {
+            return std::tolower(static_cast<unsigned char>(a)) == std::tolower(static_cast<unsigned char>(b));
+        });
+    };
+    while (!word.empty() && word.front() == ' ')
+        word.remove_prefix(1);
+    while (!word.empty() && word.back() == ' ')
+        word.remove_suffix(1);
+    return !word.empty() && (same(end) || same(end.substr(end.rfind('.') + 1)));
 }
 
 } // namespace ridge

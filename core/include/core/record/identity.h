@@ -11,6 +11,11 @@ struct DriveIdentity {
     bool operator==(const DriveIdentity&) const = default;
     /// A drive without a serial number is not told from another one.
     [[nodiscard]] bool known() const { return !serial.empty(); }
+    /// Runs what it ran then, drive and safety part; a version that one of the two never told is no difference.
+    [[nodiscard]] bool sameVersions(const DriveIdentity& other) const
+    {
+        return firmware == other.firmware && (safety.empty() || other.safety.empty() || safety == other.safety);
+    }
     /// The same device, whatever firmware it runs now.
     [[nodiscard]] bool sameDevice(const DriveIdentity& other) const
     {

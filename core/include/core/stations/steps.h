@@ -37,6 +37,9 @@ inline constexpr int stepCount = 32;
 /// The step as it is worked on this axis: a stepper is scaled and felt where a servo is tuned and phased, and a bench
 /// job is unhooked where a machine gets its load.
 [[nodiscard]] const WorkStep& stepOf(int number, const Axis& axis);
+/// What is entered is measured: numbers, and what a link gives where there is one (channels, power cycle, proofs). It
+/// goes with an instrument and a method.
+[[nodiscard]] bool isMeasured(const WorkStep& step);
 /// Steps that come before it, by the school of the site.
 [[nodiscard]] std::vector<int> stepNeeds(const WorkStep& step, const Site& site);
 

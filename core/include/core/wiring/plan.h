@@ -80,6 +80,9 @@ struct WirePlan {
     [[nodiscard]] const Cable* cable(std::string_view wanted) const;
 };
 
+/// Whether a person's word for a terminal means this end of a conductor: "D1.S1+", or "S1+" alone, in any case.
+[[nodiscard]] bool meansTerminal(std::string_view word, std::string_view end);
+
 /// Hostile until parsed. @error file-damaged, with the place
 [[nodiscard]] Result<WirePlan> parseWirePlan(std::string_view json);
 [[nodiscard]] std::string writeWirePlan(const WirePlan& plan);
