@@ -192,6 +192,8 @@ std::int64_t Device::moment(int sub) const
 {
     if (sub == 1)
         return m_axis.ticks() & 0xFFFFFFFF;
+    if (sub == 16)
+        return live({0x2210, 5});
     constexpr std::array<ObjectKey, 13> source{{{0x6041, 0},
                                                 {0x603F, 0},
                                                 {0x6064, 0},

@@ -1,6 +1,7 @@
 #include "shots.h"
 
 #include "app/theme/sentence.h"
+#include "app/widgets/runpanel.h"
 #include "app/widgets/stepspanel.h"
 
 #include "mainwindow.h"
@@ -43,13 +44,39 @@ public:
     {}
     Walk& press(const char* name, bool hold = false, int holdTime = 0)
     {
-        if (m_failed.isEmpty() && !app::press(m_window, name, hold, holdTime))
-            m_failed = QString::fromLatin1(name);
+        if (m_failed.isEmpty() && !app::press(m_window, name, hold, holdTime)) {
+            m_failed = QString::fromLatin1(name) + QStringLiteral(": ") + words();
+        }
+        return *this;
+    }
+    /// Holds a button until its run has left a fact of this kind. A run that was interrupted (the drive stops by itself
+    /// when the program is held up) is reset and held again, as a person does, three times at most.
+    template <class P>
+    Walk& hold(const char* name, const char* reset, int holdTime = 0)
+    {
+        const auto count = [this] {
+            return std::ranges::count_if(m_window.document().facts(), [](const Fact& f) { return f.as<P>(); });
+        };
+        const auto before = count();
+        for (int tries = 0; tries < 3 && m_failed.isEmpty() && count() == before; ++tries) {
+            if (const auto* b = m_window.page()->findChild<QPushButton*>(QString::fromLatin1(reset));
+                tries > 0 && b && b->isEnabled())
+                app::press(m_window, reset);
+            press(name, true, holdTime);
+        }
+        if (m_failed.isEmpty() && count() == before)
+            m_failed = QString::fromLatin1(name) + QStringLiteral(": ") + words();
         return *this;
     }
     [[nodiscard]] QString failed() const { return m_failed; }
 
 private:
+    /// What the page says of its run.
+    [[nodiscard]] QString words() const
+    {
+        const auto* panel = m_window.page()->findChild<RunPanel*>();
+        return !panel ? QString() : panel->said().isEmpty() ? panel->refusal() : panel->said();
+    }
     MainWindow& m_window;
     QString m_failed;
 };
@@ -161,23 +188,31 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     window.goTo(static_cast<int>(Station::Turn));
     walk.press("turn.begin").press("turn.hand");
     pause(150);
-    walk.press("turn.end").press("turn.plus", true, 900).press("turn.minus", true, 900).press("turn.agree");
+    walk.press("turn.end")
+        .hold<Jogged>("turn.plus", "turn.reset", 900)
+        .hold<Jogged>("turn.minus", "turn.reset", 900)
+        .press("turn.agree");
     look(QStringLiteral("6-turn"));
     window.goTo(static_cast<int>(Station::Tune));
-    walk.press("tune.run", true);
+    walk.hold<MoveCaptured>("tune.run", "tune.reset");
     window.document().edit(QObject::tr("Raise the feedforward"), {},
                            [](Axis& a) { a.tune.speedFeedforward = a.tune.accelerationFeedforward = 1.0; });
     pause(30);
-    walk.press("tune.apply").press("tune.run", true);
+    walk.press("tune.apply").hold<MoveCaptured>("tune.run", "tune.reset");
     look(QStringLiteral("7-tune"));
     window.goTo(static_cast<int>(Station::Guard));
-    walk.press("guard.trip", true).press("guard.take").press("guard.trip", true);
+    const auto stop = [&] { walk.hold<StopTested>("guard.trip", "guard.reset"); };
+    stop();
+    walk.press("guard.take");
+    stop();
     const auto covered = [&] {
         const Check* covers = window.document().evaluation().check("guard.delay");
         return !covers || covers->verdict != Verdict::Fail;
     };
-    for (int again = 0; again < 3 && !covered(); ++again)   // a later stop took longer: the delay follows the longest,
-        walk.press("guard.take").press("guard.trip", true); // and a new delay fells the stops before it
+    for (int again = 0; again < 3 && !covered(); ++again) { // a later stop took longer: the delay follows the longest,
+        walk.press("guard.take");                           // and a new delay fells the stops before it
+        stop();
+    }
     walk.press("guard.channelA").press("guard.channelB").press("guard.restart");
     look(QStringLiteral("8-guard"));
     toDrive();

@@ -95,9 +95,7 @@ private Q_SLOTS:
         runs.jog({.speed = 200000, .torqueLimit = 1500}, [](const Result<double>&) {});
         QVERIFY(waitFor([&] { return m_looker->snapshot().velocity > 190000; }));
         QVERIFY(m_looker->snapshot().oneMoment);
-        std::vector<ObjectKey> keys;
-        for (std::uint8_t k = 1; k <= 15; ++k)
-            keys.push_back({0x2016, k});
+        const std::vector<ObjectKey> keys = oneMoment();
         Values before = readFrom(*m_looker, keys);
         for (int k = 0; k < 50; ++k) {
             const Values now = readFrom(*m_looker, keys);
@@ -178,18 +176,17 @@ private Q_SLOTS:
             QTimer::singleShot(letGoAfter, &runs, [&runs] { runs.release(); });
         constexpr std::int64_t torque = 2, holds = 4, slow = 3000; // µm/s
         bool seenTorque = false, had = false;
-        int falls = 0, samples = 0;
-        const ObjectKey speed{0x2016, 5};
+        int falls = 0;
+        const ObjectKey speed{0x2016, 5}, bits{0x2016, 16}; // of one tick
         QElapsedTimer clock;
         clock.start();
         while ((!told || had) && clock.elapsed() < patience) {
-            const Values v = readFrom(*m_looker, {powerBits, speed});
+            const Values v = readFrom(*m_looker, oneMoment());
             QVERIFY(!v.empty());
-            const bool now = (v.at(powerBits) & torque) != 0, brake = (v.at(powerBits) & holds) != 0;
+            const bool now = (v.at(bits) & torque) != 0, brake = (v.at(bits) & holds) != 0;
             const std::int64_t rate = std::abs(v.at(speed));
-            ++samples;
             seenTorque = seenTorque || now;
-            if (had && !now) { // two requests: what was read first is the older
+            if (had && !now) {
                 ++falls;
                 QVERIFY2(brake, "torque went before the brake held");
                 QVERIFY2(rate < slow, qPrintable(QStringLiteral("torque went at %1").arg(rate)));
@@ -199,7 +196,7 @@ private Q_SLOTS:
             had = now;
         }
         QVERIFY2(told, "the run was never told");
-        QVERIFY2(seenTorque && falls >= 1 && samples > 15, qPrintable(QString::number(samples)));
+        QVERIFY(seenTorque && falls >= 1);
         QCOMPARE(read(powerBits) & torque, 0);
         QCOMPARE(read(powerBits) & holds, holds);
     }

@@ -13,3 +13,11 @@
             {{0x2130, 3}, 25}};
 }
 [[nodiscard]] inline ridge::link::Scale liftScale() { return {131072, 1e6}; }
+/// All values that the drive gives of one tick, in one request.
+[[nodiscard]] inline std::vector<ridge::ObjectKey> oneMoment()
+{
+    std::vector<ridge::ObjectKey> keys;
+    for (std::uint8_t k = 1; k <= 16; ++k)
+        keys.push_back({0x2016, k});
+    return keys;
+}

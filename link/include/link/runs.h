@@ -96,7 +96,7 @@ private:
     /// No fault, watchdog armed and fed, mode taken, torque on; `next` runs when the drive says operation enabled.
     void enable(int wanted, Next next);
     void armWatchdog(Next next);
-    void watchOwnStop(const std::shared_ptr<OwnStop>& stop, std::int64_t from, QElapsedTimer since, int triesLeft);
+    void watchOwnStop(const std::shared_ptr<OwnStop>& stop, const Values& from, QElapsedTimer since);
     void stepEnable(int triesLeft, Next next);
     /// `next` with the values, unless the run has ended meanwhile or the read failed, which ends it.
     void reading(const std::vector<ObjectKey>& keys, std::function<void(const Values&)> next);

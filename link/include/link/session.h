@@ -62,6 +62,8 @@ public:
     [[nodiscard]] bool simulated() const { return m_identity.simulated; }
     /// The drive has a watchdog of its own that stops the axis when this program goes silent.
     [[nodiscard]] bool hasWatchdog() const { return m_hasWatchdog; }
+    /// The drive gives its values of one tick, with the tick.
+    [[nodiscard]] bool hasMoment() const { return m_hasMoment; }
     [[nodiscard]] std::int64_t restarts() const { return m_restarts; }
     [[nodiscard]] std::int64_t runningTime() const
     {

@@ -6,6 +6,12 @@ namespace ridge::link {
 
 using namespace detail;
 
+namespace {
+constexpr ObjectKey momentTick{0x2016, 1}, momentStatus{0x2016, 2}, momentPosition{0x2016, 4};
+const std::vector<ObjectKey> moment{momentTick, momentStatus, {0x2016, 3}, momentPosition}, // in one request
+    apart{statusword, positionActual};
+} // namespace
+
 void Runs::jog(const JogOrder& order, std::function<void(const Result<double>&)> done)
 {
     struct Kept {
@@ -69,11 +75,11 @@ void Runs::proveWatchdog(const JogOrder& order, std::function<void(const Result<
                     enable(profileVelocity, [this, stop, order] {
                         checked({{targetVelocity, static_cast<std::int64_t>(std::llround(order.speed))}}, [this, stop] {
                             later(500, [this, stop] {
-                                reading({positionActual}, [this, stop](const Values& v) {
+                                reading(m_session.hasMoment() ? moment : apart, [this, stop](const Values& v) {
                                     m_session.feed(false);
                                     QElapsedTimer since;
                                     since.start();
-                                    watchOwnStop(stop, v.at(positionActual), since, 120);
+                                    watchOwnStop(stop, v, since);
                                 });
                             });
                         });
@@ -82,18 +88,23 @@ void Runs::proveWatchdog(const JogOrder& order, std::function<void(const Result<
     });
 }
 
-void Runs::watchOwnStop(const std::shared_ptr<OwnStop>& stop, std::int64_t from, QElapsedTimer since, int triesLeft)
+/// By the drive's own clock where it gives one moment; else by that of the program, which may be late.
+void Runs::watchOwnStop(const std::shared_ptr<OwnStop>& stop, const Values& from, QElapsedTimer since)
 {
-    reading({statusword, positionActual}, [this, stop, from, since, triesLeft](const Values& v) {
-        const DriveState state = driveState(static_cast<std::uint16_t>(v.at(statusword)));
+    reading(m_session.hasMoment() ? moment : apart, [this, stop, from, since](const Values& v) {
+        const bool one = m_session.hasMoment();
+        const DriveState state = driveState(static_cast<std::uint16_t>(v.at(one ? momentStatus : statusword)));
         const bool torque = state == DriveState::OperationEnabled || state == DriveState::QuickStopActive;
-        stop->time = static_cast<double>(since.elapsed()) * 1e-3;
-        stop->travel = static_cast<double>(v.at(positionActual) - from);
+        const auto ticks = [](const Values& then) { return static_cast<std::uint32_t>(then.at(momentTick)); };
+        stop->time =
+            one ? static_cast<double>(ticks(v) - ticks(from)) * traceTick : static_cast<double>(since.elapsed()) * 1e-3;
+        const ObjectKey where = one ? momentPosition : positionActual;
+        stop->travel = static_cast<double>(v.at(where) - from.at(where));
         if (!torque) {
             stop->stood = true;
             end(nullptr);
-        } else if (triesLeft > 0) {
-            later(15, [this, stop, from, since, triesLeft] { watchOwnStop(stop, from, since, triesLeft - 1); });
+        } else if (stop->time < 2 && since.elapsed() < 4000) {
+            later(15, [this, stop, from, since] { watchOwnStop(stop, from, since); });
         } else {
             end(nullptr); // it did not stop: the program brings it to rest
         }
