@@ -70,11 +70,23 @@ Outcome evaluateCommand(std::span<const std::string> words)
             if (working)
                 checks.back()["working"] = workingJson(c.working);
         }
+        json defeated = json::array();
+        for (const Defeat& d : e.defeats.all)
+            defeated.push_back({{"what", d.what},
+                                {"protection", plain(d.protection)},
+                                {"found", plain(d.found)},
+                                {"wanted", plain(d.wanted)},
+                                {"open", d.open()},
+                                {"justified", d.justified ? d.justified->as<Justified>()->reason : std::string()}});
         for (const Error& p : e.problems)
             problems.push_back(
                 {{"field", p.subject}, {"code", p.code}, {"sentence", messageFor(p, axis.mechanism.rotary())}});
-        out["axes"].push_back(
-            {{"id", axis.id}, {"name", axis.name}, {"results", results}, {"checks", checks}, {"problems", problems}});
+        out["axes"].push_back({{"id", axis.id},
+                               {"name", axis.name},
+                               {"results", results},
+                               {"checks", checks},
+                               {"problems", problems},
+                               {"defeated", defeated}});
     }
     return {0, out.dump(1) + "\n", {}};
 }

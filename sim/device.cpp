@@ -3,6 +3,7 @@
 #include "core/control/trace.h"
 #include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
+#include "core/objects/protections.h"
 
 #include <algorithm>
 #include <array>
@@ -51,6 +52,8 @@ std::map<ObjectKey, std::int64_t> factory(const Truth& t)
     v[{0x2130, 1}] = t.brakeTorque > 0 ? 1 : 0;
     v[{0x2130, 2}] = v[{0x2130, 3}] = 100;
     v[{0x2131, 3}] = 1000;
+    v[{0x2132, 2}] = 7800;
+    v[{0x2132, 3}] = 8200;
     v[{0x2301, 1}] = 1000;
     v[{0x2200, 3}] = 16;
     v[{0x2200, 5}] = 1000;
@@ -130,7 +133,7 @@ std::int64_t Device::live(ObjectKey key) const
         const bool moving = m_move && seconds() < static_cast<double>(m_moveFrom) * m_axis.step() + m_move->time;
         s = static_cast<std::uint16_t>(s | (m_truth.bus > 0 ? 0x10 : 0) | (m_brakeOpen ? 0x100 : 0) | 0x200
                                        | (moving ? 0 : 0x400) | (m_axis.limited() ? 0x800 : 0)
-                                       | (m_stoClosed ? 0 : 0x4000));
+                                       | (m_pointTaken ? 0x1000 : 0) | (m_stoClosed ? 0 : 0x4000));
         return s;
     }
     case 0x6061: return stored({0x6060, 0});
@@ -146,7 +149,9 @@ std::int64_t Device::live(ObjectKey key) const
     case 0x6078: return rounded(m_axis.torque() / m_truth.ratedTorque * 1000);
     case 0x60FD: {
         const std::int64_t sto = stored({0x2F00, 8});
-        return (sto & 1 ? 1 << 16 : 0) | (sto & 2 ? 1 << 17 : 0) | 1 << 3;
+        const std::int64_t wired = (sto & 1 ? 1 << 16 : 0) | (sto & 2 ? 1 << 17 : 0) | 1 << 3,
+                           forced = stored(inputsForced) & 0xFFFF; // what makes safe is never forced
+        return (wired & ~forced) | (stored(inputsForcedTo) & forced);
     }
     case 0x6079: return rounded(m_truth.bus * 1e3);
     case 0x2000: return key.sub == 1 ? 312 : key.sub == 2 ? 345 : key.sub == 3 ? 330 : 298;
@@ -497,9 +502,12 @@ void Device::everyMillisecond()
     watchLink();
     noteError();
     const DriveState before = m_state;
-    const bool lag = m_powered && stored({0x6060, 0}) == 1 && !m_quickStop && m_axis.ticks() > m_readyAt
-                     && std::abs(m_axis.positionError() * unitsPerRadian())
-                            > static_cast<double>(std::max<std::int64_t>(1, stored({0x6065, 0})));
+    constexpr std::int64_t followingError = 1 << 4;
+    const std::int64_t window = stored({0x6065, 0});
+    const bool watched = window != windowOff && !(stored(monitorsOff) & followingError);
+    const bool lag =
+        watched && m_powered && stored({0x6060, 0}) == 1 && !m_quickStop && m_axis.ticks() > m_readyAt
+        && std::abs(m_axis.positionError() * unitsPerRadian()) > static_cast<double>(std::max<std::int64_t>(1, window));
     if (lag)
         m_error = 0x8611;
     const bool fault = m_error != 0 && m_state != DriveState::Fault;
@@ -526,9 +534,7 @@ void Device::everyMillisecond()
         stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
     if (m_powered && m_state != DriveState::OperationEnabled && m_state != DriveState::QuickStopActive)
         torqueOff();
-    if (m_powered && stored({0x6060, 0}) == 1 && (m_control & 0x10) && !(m_lastControl & 0x10)
-        && m_axis.ticks() >= m_readyAt && !m_quickStop)
-        startMove();
+    takeSetPoint();
     m_lastControl = m_control;
     if (!m_powered)
         return;
@@ -553,6 +559,23 @@ void Device::everyMillisecond()
         m_velocity += std::clamp(wanted - m_velocity, -step, step);
         if (m_axis.ticks() < m_readyAt)
             m_velocity = 0;
+    }
+}
+
+/// The handshake of profile position (CiA 402): a rising edge while powered hands a set-point over, bit 12 of the
+/// statusword acknowledges it until the edge is taken back. One that comes while the brake still opens waits for it.
+void Device::takeSetPoint()
+{
+    const bool asked = (m_control & 0x10) != 0;
+    if (!asked)
+        m_pointTaken = m_pointWaits = false;
+    else if (m_powered && !(m_lastControl & 0x10))
+        m_pointWaits = true;
+    m_pointWaits = m_pointWaits && m_powered && stored({0x6060, 0}) == 1 && !m_quickStop;
+    if (m_pointWaits && m_axis.ticks() >= m_readyAt) {
+        startMove();
+        m_pointTaken = true;
+        m_pointWaits = false;
     }
 }
 

@@ -67,6 +67,7 @@ private:
     void torqueOff();
     void brakeCommand(bool open);
     void brakeHolds(bool holds);
+    void takeSetPoint();
     void recordSample();
     void watchLink(); ///< no feed within the set time while torque is on: a quick stop of the drive itself
     void noteError(); ///< the history, newest first
@@ -97,6 +98,7 @@ private:
     std::int64_t m_traceNext = 0, m_requestedTicks = 0;
     std::vector<std::int32_t> m_trace;
     std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0;
+    bool m_pointWaits = false, m_pointTaken = false; ///< set-point handed over; acknowledged
     bool m_watchdogStop = false;
     std::uint16_t m_noted = 0;
     struct Entry {

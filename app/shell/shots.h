@@ -21,7 +21,7 @@ int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size);
 
 /// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down
 /// until the run has ended, or for hold_ms when the run ends only by letting go.
-bool press(MainWindow& window, const char* name, bool hold = false, int hold_ms = 0, int wait_ms = 15000);
+bool press(MainWindow& window, const char* name, bool hold = false, int hold_ms = 0, int wait_ms = 40000);
 
 /// Fills the card of a step and enters it as a person does: keys of its entries with texts; "yes" ticks. Empty when it
 /// passed, else what failed.

@@ -121,12 +121,18 @@ private:
         m_write = button("set.write", tr("Write differences to drive"));
         m_save = button("set.save", tr("Save in drive"));
         m_cycle = button("set.cycle", tr("Power-cycle (simulated)"));
+        m_accept = button("set.acceptLimits", tr("Accept the raised limits"));
         QPushButton* reset = resetButton("set.reset", [this](const QString& words) { say(words); });
-        for (QPushButton* b : {m_read, m_write, m_save, m_cycle, reset})
+        for (QPushButton* b : {m_read, m_write, m_accept, m_save, m_cycle, reset})
             row->addWidget(b);
         row->addStretch();
         connect(m_read, &QPushButton::clicked, this, &SetPage::readDrive);
         connect(m_write, &QPushButton::clicked, this, &SetPage::writeDrive);
+        connect(m_accept, &QPushButton::clicked, this, [this] {
+            const auto raised = m_document.evaluation().raised; // each by itself: the list changes with the entries
+            for (const RaisedLimit& r : raised)
+                m_document.append(m_document.typedSource(), Acknowledged{r.what, plain(r.words)});
+        });
         connect(m_save, &QPushButton::clicked, this, &SetPage::save);
         connect(m_cycle, &QPushButton::clicked, this, &SetPage::cycle);
         return row;
@@ -167,7 +173,14 @@ private:
         const QString refused = m_bench.refusal(Act::Write);
         m_read->setEnabled(idle);
         m_write->setEnabled(idle && refused.isEmpty() && !m_document.evaluation().parameters.empty());
-        m_save->setEnabled(idle && refused.isEmpty());
+        const auto& raised = m_document.evaluation().raised;
+        m_accept->setVisible(idle && !link.identity.simulated && !raised.empty());
+        m_accept->setEnabled(m_document.person().named());
+        QStringList limits;
+        for (const RaisedLimit& r : raised)
+            limits += sentence(r.words);
+        m_accept->setToolTip(limits.join(QLatin1Char('\n')));
+        m_save->setEnabled(idle && m_bench.refusal(Act::Save).isEmpty());
         m_cycle->setEnabled(idle && link.identity.simulated);
         m_cycle->setVisible(!link.identified || link.identity.simulated);
         m_leave->setEnabled(link.connected);
@@ -330,7 +343,7 @@ private:
         });
     }
 
-    QPushButton *m_connect, *m_link, *m_leave, *m_read, *m_write, *m_save, *m_cycle, *m_bind;
+    QPushButton *m_connect, *m_link, *m_leave, *m_read, *m_write, *m_accept, *m_save, *m_cycle, *m_bind;
     QLineEdit *m_address, *m_reason;
     QLabel* m_identity;
     QProgressBar* m_progress;

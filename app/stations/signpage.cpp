@@ -40,9 +40,15 @@ public:
         m_table = listTable("open", tr("What is open over all stations"),
                             {tr("Station"), tr("Check or step"), tr("State"), tr("Reason and what would help")});
         layout->addWidget(m_table, 1);
-        layout->addWidget(heading(tr("Temporary bridges in safety circuits")));
-        m_bridges = quiet({});
-        layout->addWidget(m_bridges);
+        layout->addWidget(heading(tr("Defeated protections and bridges")));
+        m_none = quiet({});
+        m_none->setObjectName(QStringLiteral("sign.defeatedWords"));
+        layout->addWidget(m_none);
+        m_defeats = listTable("defeated", tr("Protections that are off, weakened, forced or bridged"),
+                              {tr("Protection"), tr("Found"), tr("Wanted"), tr("Why it stays, by name")});
+        m_defeats->setMaximumHeight(112);
+        layout->addWidget(m_defeats);
+        layout->addLayout(defeatRow());
         layout->addLayout(bridgeRow());
         layout->addWidget(heading(tr("Hand-over")));
         m_signed = quiet({});
@@ -63,15 +69,8 @@ public:
         const Evaluation& e = m_document.evaluation();
         const Evidence& evidence = m_document.evidence();
         fillOpen(e);
+        fillDefeats(e.defeats);
         const auto bridges = openBridges(evidence);
-        QStringList names;
-        for (const Fact* b : bridges)
-            names += QStringLiteral("%1 (%2, %3)")
-                         .arg(sentence(lineOf(*b)), QString::fromStdString(b->person.name), localTime(b->time));
-        m_bridges->setText(names.isEmpty()
-                               ? tr("None is registered. A bridge in a safety chain is dangerous; if one must be in "
-                                    "for a moment, write it down here and take it out. Better: fit the real contact.")
-                               : tr("■ Still in: %1").arg(names.join(QStringLiteral("; "))));
         m_strike->setEnabled(!bridges.empty());
         m_photos->setVisible(!bridges.empty());
         if (!bridges.empty())
@@ -137,6 +136,72 @@ private:
         m_table->resizeRowsToContents(); // a reason is read whole
         for (int r = 0; r < m_table->rowCount(); ++r)
             m_table->setRowHeight(r, m_table->rowHeight(r) + 6);
+    }
+
+    void fillDefeats(const Defeats& defeats)
+    {
+        m_none->setVisible(defeats.all.empty());
+        m_none->setText(defeats.known
+                            ? tr("● None: no monitor is off, no input forced, no limit weaker than planned, no bridge "
+                                 "in. A bridge in a safety chain is dangerous; better fit the real contact.")
+                            : tr("○ Nobody has looked: read the drive in Set, or write down below what is off."));
+        m_defeats->setVisible(!defeats.all.empty());
+        m_defeats->setRowCount(static_cast<int>(defeats.all.size()));
+        m_what.clear();
+        int row = 0;
+        for (const Defeat& d : defeats.all) {
+            const Fact* by = d.justified ? d.justified : d.source;
+            const QString who =
+                by ? tr("%1, %2").arg(QString::fromStdString(by->person.name), localTime(by->time)) : QString();
+            const QString why =
+                d.justified ? tr("● %1 (%2)").arg(QString::fromStdString(d.justified->as<Justified>()->reason), who)
+                : d.mayStay ? tr("■ open")
+                            : tr("■ open: it is taken out (%1)").arg(who);
+            m_what.push_back(d.what);
+            const QString cells[] = {sentence(d.protection), sentence(d.found), sentence(d.wanted), why};
+            for (int c = 0; c < 4; ++c)
+                setCell(*m_defeats, row, c, cells[c], c == 3 && d.open() ? theme().fail : QColor(), cells[c]);
+            ++row;
+        }
+        m_defeats->setColumnWidth(0, 220);
+        m_defeats->setColumnWidth(1, 240);
+        m_defeats->setColumnWidth(2, 150);
+        m_justify->setEnabled(std::ranges::any_of(defeats.all, &Defeat::mayStay));
+    }
+
+    QHBoxLayout* defeatRow()
+    {
+        auto* row = new QHBoxLayout;
+        m_off = line("sign.off", tr("protection that is off"));
+        m_found = line("sign.found", tr("what is found"));
+        m_stays = line("sign.stays", tr("why it stays"));
+        auto* off = button("sign.isOff", tr("It is off"));
+        off->setToolTip(tr("For a drive that is not read, and for bypass plugs."));
+        auto* none = button("sign.noneOff", tr("None is off"));
+        none->setToolTip(tr("You have looked at the drive by hand and found no protection off."));
+        m_justify = button("sign.justify", tr("Justify the selected"));
+        for (QWidget* w :
+             {static_cast<QWidget*>(m_off), static_cast<QWidget*>(m_found), static_cast<QWidget*>(off),
+              static_cast<QWidget*>(none), static_cast<QWidget*>(m_stays), static_cast<QWidget*>(m_justify)})
+            row->addWidget(w, w == m_stays ? 2 : 0);
+        connect(off, &QPushButton::clicked, this, [this] {
+            ProtectionsSeen seen;
+            if (const Fact* before = m_document.evidence().newest<ProtectionsSeen>())
+                seen = *before->as<ProtectionsSeen>();
+            seen.off[m_off->text().trimmed().toStdString()] = m_found->text().trimmed().toStdString();
+            if (record(seen))
+                for (QLineEdit* edit : {m_off, m_found})
+                    edit->clear();
+        });
+        connect(none, &QPushButton::clicked, this, [this] { record(ProtectionsSeen{}); });
+        connect(m_justify, &QPushButton::clicked, this, [this] {
+            const auto at = static_cast<std::size_t>(m_defeats->currentRow());
+            if (m_defeats->currentRow() < 0 || at >= m_what.size())
+                m_words->setText(tr("Choose in the list what stays defeated."));
+            else if (record(Justified{m_what[at], m_stays->text().trimmed().toStdString()}))
+                m_stays->clear();
+        });
+        return row;
     }
 
     QHBoxLayout* bridgeRow()
@@ -253,7 +318,9 @@ private:
         if (path.isEmpty())
             path = QFileDialog::getSaveFileName(
                 this, tr("Write the report"),
-                QStringLiteral("%1-handover.%2").arg(QString::fromStdString(m_document.axis().id), kind));
+                QStringLiteral("%1-%2.%3")
+                    .arg(QString::fromStdString(m_document.axis().id),
+                         m_document.axis().turn.bench ? QStringLiteral("bench") : QStringLiteral("handover"), kind));
         else
             path += QLatin1Char('.') + kind;
         if (path.isEmpty())
@@ -272,12 +339,13 @@ private:
             m_document.note(tr("Report written as %1").arg(kind));
     }
 
-    QLabel *m_head, *m_bridges, *m_words, *m_signed;
-    QLineEdit *m_from, *m_to, *m_why, *m_name, *m_role, *m_remarks;
+    QLabel *m_head, *m_none, *m_words, *m_signed;
+    QLineEdit *m_off, *m_found, *m_stays, *m_from, *m_to, *m_why, *m_name, *m_role, *m_remarks;
     QCheckBox *m_caution, *m_pictures;
     PhotoRow* m_photos;
-    QPushButton* m_strike;
-    QTableWidget* m_table;
+    QPushButton *m_strike, *m_justify;
+    QTableWidget *m_table, *m_defeats;
+    std::vector<std::string> m_what; ///< of the rows of defeated protections
     std::vector<int> m_stations;
 };
 

@@ -1,5 +1,7 @@
 #include "link/session.h"
 
+#include "link/reach.h"
+
 #include "capture.h"
 
 #include <QModbusDataUnit>
@@ -86,6 +88,8 @@ void Session::connectTo(const QString& host, int port)
     connect(m_client.get(), &QModbusClient::stateChanged, this, [this](QModbusDevice::State state) {
         if (state == QModbusDevice::ConnectedState && !m_connected) {
             m_connected = true;
+            const auto* socket = qobject_cast<const QAbstractSocket*>(m_client->device());
+            m_remote = !socket || isRemote(socket->peerAddress(), ownNetworks());
             m_identified = false;
             m_identity = {};
             m_snapshot = {}; // what another drive said is not this one's

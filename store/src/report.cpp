@@ -3,6 +3,8 @@
 #include "core/stations/staleness.h"
 #include "core/units/print.h"
 
+#include "reportwriter.h"
+
 #include <QMarginsF>
 #include <QPageSize>
 #include <QPdfWriter>
@@ -11,62 +13,9 @@
 #include <QTextCursor>
 #include <QTextDocument>
 
-#include <fmt/core.h>
-
-#include <array>
-
 namespace ridge::store {
 
 namespace {
-
-std::string escaped(std::string_view text)
-{
-    std::string out;
-    for (const char c : text) {
-        switch (c) {
-        case '&': out += "&amp;"; break;
-        case '<': out += "&lt;"; break;
-        case '>': out += "&gt;"; break;
-        case '"': out += "&quot;"; break;
-        default: out += c;
-        }
-    }
-    return out;
-}
-
-std::string mark(Verdict v)
-{
-    constexpr std::array<std::string_view, verdictCount> shapes{"? unknown", "&#9679; ok", "&#9650; watch",
-                                                                "&#9632; fail", "&#9675; practised (simulated)"};
-    return std::string(shapes.at(static_cast<std::size_t>(v)));
-}
-
-/// Collects the document piece by piece.
-class Writer {
-public:
-    void heading(std::string_view text) { m_out += fmt::format("<h2>{}</h2>\n", escaped(text)); }
-    void paragraph(std::string_view text) { m_out += fmt::format("<p>{}</p>\n", escaped(text)); }
-    void raw(std::string_view html) { m_out += html; }
-    void open(std::initializer_list<const char*> columns)
-    {
-        m_out += "<table cellspacing=\"0\" cellpadding=\"3\" width=\"100%\">\n<tr>";
-        for (const char* c : columns)
-            m_out += fmt::format("<th align=\"left\">{}</th>", c);
-        m_out += "</tr>\n";
-    }
-    void row(std::initializer_list<std::string> cells)
-    {
-        m_out += "<tr>";
-        for (const std::string& c : cells)
-            m_out += "<td>" + c + "</td>";
-        m_out += "</tr>\n";
-    }
-    void close() { m_out += "</table>\n"; }
-    [[nodiscard]] std::string take() { return std::move(m_out); }
-
-private:
-    std::string m_out;
-};
 
 void readiness(Writer& w, const Evaluation& e)
 {
@@ -145,12 +94,6 @@ void parts(Writer& w, const Axis& a)
     w.close();
 }
 
-/// Where an answer comes from, always said.
-std::string source(const Fact& f)
-{
-    return std::string(originWord(f.origin)) + (f.origin == Origin::Simulated ? " (practice)" : "");
-}
-
 void steps(Writer& w, const Evaluation& e)
 {
     w.heading("Steps of the work");
@@ -179,8 +122,25 @@ void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
     for (const Finding& f : e.findings)
         if (const WireRule* rule = wireRule(f.rule))
             w.paragraph(fmt::format("{} {}: {} ({})", f.rule, f.subject, rule->message, rule->severityWord));
-    for (const Fact* b : openBridges(evidence))
-        w.paragraph("BRIDGE STILL IN: " + plain(lineOf(*b)) + ", " + b->person.name + ", " + b->time.substr(0, 16));
+}
+
+void defeated(Writer& w, const Evaluation& e)
+{
+    w.heading("Defeated protections and bridges");
+    if (e.defeats.all.empty()) {
+        w.paragraph(e.defeats.known
+                        ? "None: no monitor is off, no input forced, no limit weaker than planned, no bridge in."
+                        : "Nobody has looked which protections are off.");
+        return;
+    }
+    w.open({"Protection", "Found", "Wanted", "Known from", "Why it stays"});
+    for (const Defeat& d : e.defeats.all)
+        w.row({escaped(plain(d.protection)), escaped(plain(d.found)), escaped(plain(d.wanted)),
+               d.source ? escaped(d.source->person.name) + ", " + d.source->time.substr(0, 16) : std::string(),
+               d.justified ? escaped(d.justified->as<Justified>()->reason + " – " + d.justified->person.name) + ", "
+                                 + d.justified->time.substr(0, 16)
+                           : std::string(d.mayStay ? "OPEN" : "OPEN: to be taken out")});
+    w.close();
 }
 
 void parameters(Writer& w, const Evaluation& e)
@@ -294,21 +254,13 @@ void record(Writer& w, const Axis& a, const Evidence& evidence, const Facts& fac
 std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& e, const Evidence& evidence,
                        const Facts& facts, std::span<const ReportPhoto> photos)
 {
+    if (a.turn.bench)
+        return benchSheet(machine, a, e, evidence);
     Writer w;
-    w.raw("<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"><title>" + escaped(a.id + " " + a.name)
-          + " – hand-over</title>\n"
-            "<style>body{font-family:Lato,sans-serif;font-size:9pt;color:#26241f} h1{font-size:17pt} "
-            "h2{font-size:12pt;color:#1f5a57} h3{font-size:9.5pt} th{border-bottom:1px solid #8a8577;font-size:8pt} "
-            "td{border-bottom:1px solid #dcd7c9;font-size:8pt;vertical-align:top} "
-            "small{color:#6a6558}</style></head><body>\n");
+    w.begin(a.id + " " + a.name + " – hand-over");
     w.raw(fmt::format("<h1>Hand-over: {} {}</h1>\n", escaped(a.id), escaped(a.name)));
     w.paragraph(machine.name + (a.note.empty() ? "" : ". " + a.note));
-    const DriveIdentity& drive = evidence.view().identity;
-    if (evidence.view().practice())
-        w.raw("<h2>REHEARSAL: rests on a simulated drive or on none, and proves nothing about the machine</h2>\n");
-    else
-        w.paragraph("Drive: " + drive.maker + " " + drive.type + ", serial number " + drive.serial + ", firmware "
-                    + drive.firmware);
+    whichDrive(w, evidence);
     w.paragraph(cautionText("C-00"));
     readiness(w, e);
     steps(w, e);
@@ -316,14 +268,14 @@ std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& 
     parts(w, a);
     workings(w, e);
     wiring(w, e, evidence);
+    defeated(w, e);
     parameters(w, e);
     tuning(w, a, e, evidence);
     safety(w, a, evidence);
     signatures(w, evidence);
     record(w, a, evidence, facts);
     pictures(w, photos);
-    w.raw("</body></html>\n");
-    return w.take();
+    return w.end();
 }
 
 Result<void> writeText(const std::string& path, const std::string& text)

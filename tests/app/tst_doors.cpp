@@ -1,12 +1,16 @@
 #include "app/instruments/ladderview.h"
 #include "app/shell/shots.h"
 #include "app/widgets/runpanel.h"
+#include "core/objects/protections.h"
+#include "core/stations/gates.h"
 #include "support/driveprocess.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QPointer>
+#include <QTableWidget>
 #include <QTest>
 
 using namespace ridge;
@@ -44,6 +48,19 @@ class TestDoors : public QObject {
         m->type("set.address", qPrintable(QStringLiteral("127.0.0.1:%1").arg(port)));
         QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
         m->settle();
+    }
+    /// A new drive holds lower limits than planned: nothing raises them until a person says so (RS14).
+    void acceptLimits()
+    {
+        QVERIFY(!m->find<QPushButton>("set.write")->isEnabled());
+        const QString why = m->window().bench().refusal(Act::Write);
+        QVERIFY2(why.contains(QStringLiteral("raises maximum torque from 100")), qPrintable(why));
+        QTest::mouseClick(m->find<QPushButton>("set.acceptLimits"), Qt::LeftButton);
+        m->settle();
+        QVERIFY(!m->find<QPushButton>("set.acceptLimits")->isVisible());
+        QVERIFY(has([](const Fact& f) {
+            return f.as<Acknowledged>() && f.as<Acknowledged>()->what.starts_with("raise 6072:0=");
+        }));
     }
     [[nodiscard]] bool has(bool (*wanted)(const Fact&)) { return std::ranges::any_of(m->document().facts(), wanted); }
     [[nodiscard]] QPushButton* at(int station, const char* name)
@@ -97,6 +114,7 @@ private Q_SLOTS:
         QVERIFY(!m->find<QPushButton>("set.write")->isEnabled()); // not bound yet
         QVERIFY(press(m->window(), "set.bind"));
         QCOMPARE(m->document().evaluation().check("set.backup")->verdict, Verdict::Ok);
+        acceptLimits();
         QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
         QVERIFY(press(m->window(), "set.write"));
         QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
@@ -136,6 +154,7 @@ private Q_SLOTS:
         connectReal(one);
         QVERIFY(press(m->window(), "set.read"));
         QVERIFY(press(m->window(), "set.bind"));
+        acceptLimits();
         QVERIFY2(m->find<QPushButton>("set.write")->isEnabled(), qPrintable(m->window().bench().refusal(Act::Write)));
         connectReal(two);
         QVERIFY(!m->find<QPushButton>("set.write")->isEnabled());
@@ -148,7 +167,107 @@ private Q_SLOTS:
         m->find<QLineEdit>("set.replaceReason")->setText(QStringLiteral("its fan stood still"));
         QVERIFY(press(m->window(), "set.bind"));
         QCOMPARE(boundDrive(m->document().facts(), "A1").serial, std::string("4712"));
-        QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
+        QVERIFY2(m->find<QPushButton>("set.write")->isEnabled(), qPrintable(m->window().bench().refusal(Act::Write)));
+    }
+
+    /// RS10: what is off in the drive is listed in Sign, stands against the hand-over, and stays only with a reason and
+    /// a name.
+    void whatIsDefeatedStaysOpen()
+    {
+        DriveProcess drive;
+        const int port = drive.start(realPlant(4711));
+        QVERIFY(port > 0);
+        connectReal(port);
+        link::Session& session = m->window().bench().session();
+        bool done = false; // somebody was here before
+        session.write(monitorsOff, 1);
+        session.write(inputsForced, 2, [&](const Result<void>&) { done = true; });
+        QVERIFY(waitFor([&] { return done; }));
+        QVERIFY(press(m->window(), "set.read"));
+        QVERIFY(press(m->window(), "set.bind"));
+        m->window().goTo(8);
+        m->settle();
+        auto* list = m->find<QTableWidget>("defeated");
+        const auto row = [&](const QString& what) {
+            for (int r = 0; r < list->rowCount(); ++r)
+                if (list->item(r, 0)->text().contains(what))
+                    return r;
+            return -1;
+        };
+        QVERIFY(row(QStringLiteral("motor temperature")) >= 0 && row(QStringLiteral("positive limit switch")) >= 0);
+        const auto refused = [&] {
+            QString all;
+            for (const Message& w : refusalsToSign(m->document().evaluation(), m->document().evidence()))
+                all += QString::fromStdString(plain(w)) + QLatin1Char('\n');
+            return all;
+        };
+        QVERIFY(refused().contains(QStringLiteral("motor temperature")));
+        QTest::mouseClick(m->find<QPushButton>("sign.justify"), Qt::LeftButton); // without a choice
+        QVERIFY(m->find<QLabel>("sign.words")->text().contains(QStringLiteral("Choose")));
+        list->setCurrentCell(row(QStringLiteral("motor temperature")), 0);
+        QTest::mouseClick(m->find<QPushButton>("sign.justify"), Qt::LeftButton); // without a reason
+        QVERIFY(m->find<QLabel>("sign.words")->text().contains(QStringLiteral("reason")));
+        QTest::keyClicks(m->find<QLineEdit>("sign.stays"), QStringLiteral("this motor has no sensor"));
+        QTest::mouseClick(m->find<QPushButton>("sign.justify"), Qt::LeftButton);
+        m->settle();
+        QVERIFY(!refused().contains(QStringLiteral("motor temperature")));
+        QVERIFY(refused().contains(QStringLiteral("positive limit switch")));
+        const QString why = list->item(row(QStringLiteral("motor temperature")), 3)->text();
+        QVERIFY2(why.contains(QStringLiteral("no sensor"))
+                     && why.contains(QString::fromStdString(m->document().person().name)),
+                 qPrintable(why));
+        // typed, for what no drive tells
+        QTest::keyClicks(m->find<QLineEdit>("sign.off"), QStringLiteral("input X5"));
+        QTest::mouseClick(m->find<QPushButton>("sign.isOff"), Qt::LeftButton);
+        QVERIFY(m->find<QLabel>("sign.words")->text().contains(QStringLiteral("what is found")));
+        QTest::keyClicks(m->find<QLineEdit>("sign.found"), QStringLiteral("bypass plug"));
+        QTest::mouseClick(m->find<QPushButton>("sign.isOff"), Qt::LeftButton);
+        m->settle();
+        QVERIFY(row(QStringLiteral("input X5")) >= 0);
+        QVERIFY(refused().contains(QStringLiteral("bypass plug")));
+        QTest::mouseClick(m->find<QPushButton>("sign.noneOff"), Qt::LeftButton);
+        m->settle();
+        QCOMPARE(row(QStringLiteral("input X5")), -1);
+    }
+
+    /// RS14 in the window: with an open refusal of the plan nothing moves, by mouse or by key, and the button says why.
+    void anAutomaticResetMovesNothing()
+    {
+        connectSimulated();
+        auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
+        QVERIFY(plus->isEnabled());
+        m->window().goTo(7);
+        m->settle();
+        auto* reset = m->find<QComboBox>("guard.emergencyReset");
+        QVERIFY(reset);
+        reset->setFocus();
+        QTest::keyClick(reset, Qt::Key_Down);
+        m->settle();
+        QCOMPARE(m->document().axis().guard.emergencyReset, std::string("automatic"));
+        QVERIFY(!m->find<QPushButton>("guard.trip")->isEnabled());
+        plus = static_cast<HoldButton*>(at(5, "turn.plus"));
+        QVERIFY(!plus->isEnabled());
+        QTest::keyPress(plus, Qt::Key_Space);
+        runFor(300);
+        QTest::keyRelease(plus, Qt::Key_Space);
+        QVERIFY(!m->window().bench().running());
+        QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("W-EST-03")),
+                 qPrintable(m->window().bench().refusal(Act::Jog)));
+        m->document().undoStack().undo();
+        m->settle();
+        QVERIFY(at(5, "turn.plus")->isEnabled());
+    }
+
+    /// RS14, C-24: over a remote connection no motion is started.
+    void nothingMovesRemotely()
+    {
+        connectSimulated();
+        QVERIFY(at(5, "turn.plus")->isEnabled());
+        m->window().bench().session().setRemote(true);
+        Q_EMIT m->window().bench().changed();
+        for (const auto& [station, name] : {std::pair{5, "turn.plus"}, {6, "tune.run"}, {7, "guard.trip"}})
+            QVERIFY2(!at(station, name)->isEnabled(), name);
+        QVERIFY(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("sees the axis")));
     }
 
     /// What one page starts belongs to the axis it was started on, whatever is looked at when it ends.

@@ -262,6 +262,24 @@ private Q_SLOTS:
         QCOMPARE(plan->bridgesDrawn(), 0);
         QVERIFY(!m->find<QLabel>("wire.bridges")->isVisible());
     }
+
+    /// MF03 in the window: a bench job begun from nothing, and its sheet, that says what is not done.
+    void aBenchJobHasItsSheet()
+    {
+        m->addAxis("bench", "Spare motor");
+        m->window().goTo(8);
+        m->settle();
+        m->window().page()->setProperty("reportPath", m->path("sheet"));
+        m->click("sign.html");
+        QFile file(m->path("sheet.html"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QString sheet = QString::fromUtf8(file.readAll());
+        for (const char* part : {"Bench test:", "Spare motor", "REHEARSAL", "not measured", "It was not run"})
+            QVERIFY2(sheet.contains(QString::fromUtf8(part)), part);
+        QVERIFY(!sheet.contains(QStringLiteral("Hand-over:")));
+        m->click("sign.pdf");
+        QVERIFY(QFileInfo(m->path("sheet.pdf")).size() > 2000);
+    }
 };
 
 QTEST_MAIN(TestKept)

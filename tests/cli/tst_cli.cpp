@@ -426,6 +426,13 @@ private Q_SLOTS:
              "Acknowledge C-02"},
             {"{" + who + R"(,"kind":"waiver","what":{"what":"W-MNS-02 D1","reason":"x"}})", "competent person"},
             {"{" + who + R"(,"kind":"bridge-out","what":{"bridge":"B9"}})", "No bridge B9"},
+            {"{" + who + R"(,"drive":{"serial":"7"},"kind":"drive-written","what":{"wanted":{"6072:0":9000}}})",
+             "cannot be typed"},
+            {"{" + who
+                 + R"(,"drive":{"serial":"7"},"instrument":{"kind":"scope","serial":"S1"},"kind":"stop-test","what":{"kind":"SLP","passed":true}})",
+             "not referenced"},
+            {"{" + who + R"(,"kind":"justified","what":{"what":"2018:1 bit 0","reason":"x"}})", "Nothing of that name"},
+            {"{" + who + R"(,"kind":"protections","what":{"off":{"input X5":""}}})", "what is found"},
             {"{" + who + R"(,"kind":"rumour","what":{}})", "rumour"},
             {"not json", "parse"}};
         for (const Refused& r : all) {
@@ -442,6 +449,56 @@ private Q_SLOTS:
             QStringLiteral("passed"));
         QCOMPARE(run({QStringLiteral("steps"), file}).code, 2);
         QCOMPARE(run({QStringLiteral("steps"), file, QStringLiteral("--axis"), QStringLiteral("A9")}).code, 2);
+    }
+
+    /// RS10, RS14 by script: what is off is written down, listed and justified; a plan from elsewhere whose emergency
+    /// stop resets by itself refuses as one made here; nothing on the command line writes to a drive or moves it.
+    void whatIsDefeatedByScript()
+    {
+        QJsonObject plan = run({QStringLiteral("export"), demo}).json();
+        QJsonArray axes = plan.value(QStringLiteral("axes")).toArray();
+        QJsonObject lift = axes[0].toObject(), guard = lift.value(QStringLiteral("guard")).toObject();
+        guard.insert(QStringLiteral("emergencyReset"), QStringLiteral("automatic"));
+        lift.insert(QStringLiteral("guard"), guard);
+        axes[0] = lift;
+        plan.insert(QStringLiteral("axes"), axes);
+        QFile changed(path("automatic.json"));
+        QVERIFY(changed.open(QIODevice::WriteOnly));
+        changed.write(QJsonDocument(plan).toJson());
+        changed.close();
+        const QString file = path("automatic.vridge");
+        QCOMPARE(run({QStringLiteral("import"), changed.fileName(), file}).code, 0);
+        const QJsonArray steps = run({QStringLiteral("steps"), file, QStringLiteral("--axis"), QStringLiteral("A1")})
+                                     .json()
+                                     .value(QStringLiteral("steps"))
+                                     .toArray();
+        QCOMPARE(steps[3].toObject().value(QStringLiteral("state")).toString(), QStringLiteral("failed"));
+        QVERIFY(steps[3].toObject().value(QStringLiteral("reason")).toString().contains(QStringLiteral("W-EST-03")));
+        const auto append = [&](const QByteArray& what) {
+            QFile f(path("off.json"));
+            if (f.open(QIODevice::WriteOnly))
+                f.write(R"({"origin":"typed","person":{"name":"R. Sorrel","role":"technician"},)" + what + "}");
+            f.close();
+            return run({QStringLiteral("append"), file, QStringLiteral("--axis"), QStringLiteral("A1"), f.fileName()});
+        };
+        const auto listed = [&] {
+            const QJsonObject all =
+                run({QStringLiteral("evaluate"), file, QStringLiteral("--axis"), QStringLiteral("A1")}).json();
+            return all.value(QStringLiteral("axes"))
+                .toArray()[0]
+                .toObject()
+                .value(QStringLiteral("defeated"))
+                .toArray();
+        };
+        QVERIFY(listed().isEmpty());
+        QCOMPARE(append(R"("kind":"protections","what":{"off":{"input X5":"bypass plug"}})").code, 0);
+        QCOMPARE(listed().size(), 1);
+        QCOMPARE(listed()[0].toObject().value(QStringLiteral("open")).toBool(), true);
+        const QByteArray what = listed()[0].toObject().value(QStringLiteral("what")).toString().toUtf8();
+        QCOMPARE(append(R"("kind":"justified","what":{"reason":"until May","what":")" + what + R"("})").code, 0);
+        QCOMPARE(listed()[0].toObject().value(QStringLiteral("open")).toBool(), false);
+        for (const char* act : {"jog", "write", "save", "enable", "move", "reset"})
+            QCOMPARE(run({QString::fromUtf8(act), file}).code, 2);
     }
 
     void aBrokenChainIsTold()

@@ -1,3 +1,5 @@
+#include "core/units/print.h"
+#include "store/report.h"
 #include "support/story.h"
 
 #include <QTest>
@@ -397,6 +399,45 @@ private Q_SLOTS:
         QVERIFY(judge(0.3, 1));
         QVERIFY(!judge(40, 1));
         QVERIFY(!judge(0.3, 0));
+    }
+
+    /// MF03, RP09: the result sheet: identity, readings, run, bus before and after, verdict.
+    void aBenchTestHasItsSheet()
+    {
+        Story s;
+        Axis bench = *axisFromPattern("bench");
+        bench.id = "A9";
+        bench.name = "Motor <7>";
+        bench.choice = s.axis().choice;
+        s.machine.axes.insert(s.machine.axes.begin(), bench);
+        const auto sheet = [&] {
+            const Evidence seen = s.evidence();
+            return QString::fromStdString(
+                store::reportHtml(s.machine, s.axis(), evaluate(s.machine, s.axis(), seen), seen, s.facts));
+        };
+        const auto verdict = [&] { return s.evaluated().check("sign.bench")->verdict; };
+        QVERIFY(sheet().contains(QStringLiteral("not measured")));
+        QVERIFY(sheet().contains(QStringLiteral("It was not run")));
+        QCOMPARE(verdict(), Verdict::Unknown);
+        s.upToTheJog();
+        QCOMPARE(verdict(), Verdict::Unknown);
+        QVERIFY(plain(s.evaluated().check("sign.bench")->reason).find("S22") == 0);
+        Fact& off = s.add(StepDone{"S22", "passed", "", {{"bus", 0.15}, {"off", 1}}, {}});
+        off.instrument = {"voltage tester", "VT-3", "2027-01-01"};
+        QCOMPARE(verdict(), Verdict::Ok);
+        const QString whole = sheet();
+        const double resistance = s.axis().choice.motor->resistance;
+        for (const QString& part :
+             {QStringLiteral("Bench test: A9 Motor &lt;7&gt;"), QStringLiteral("serial number 4711"),
+              QString::fromStdString(s.axis().choice.motor->name), QStringLiteral("<td>0.2\u00A0V</td>"),
+              QStringLiteral("<td>0.15\u00A0V</td>"), QStringLiteral("voltage tester VT-3"),
+              QString::fromStdString(print(resistance, Quantity::Resistance)), QStringLiteral("Jogged in the negative"),
+              QStringLiteral("unhooked"), QStringLiteral("R. Sorrel"), QStringLiteral("ok")})
+            QVERIFY2(whole.contains(part), qPrintable(part + QStringLiteral(" in ") + whole));
+        QVERIFY(!whole.contains(QStringLiteral("<7>")));
+        s.add(StepDone{"S06", "failed", "spread 12 %", {}, {}}); // measured again, and not good
+        QCOMPARE(verdict(), Verdict::Fail);
+        QVERIFY(sheet().contains(QStringLiteral("spread 12 %")));
     }
 };
 

@@ -166,9 +166,7 @@ private Q_SLOTS:
         std::optional<Result<double>> done;
         m_runs->jog({.speed = 20000, .torqueLimit = 600}, [&](const Result<double>& r) { done = r; });
         QVERIFY(m_runs->running());
-        runFor(700);
-        const std::int64_t moving = read({{0x606C, 0}}).at({0x606C, 0});
-        QVERIFY2(std::abs(moving - 20000) < 4000, qPrintable(QString::number(moving)));
+        QVERIFY(waitFor([&] { return std::abs(read({{0x606C, 0}}).at({0x606C, 0}) - 20000) < 4000; }));
         QCOMPARE(read({{0x60E0, 0}}).at({0x60E0, 0}), 600);
         m_runs->release();
         QVERIFY(waitFor([&] { return done.has_value(); }));
@@ -200,7 +198,7 @@ private Q_SLOTS:
             std::optional<Result<Trace>> got;
             m_runs->move({.distance = 50000, .seconds = 0.7, .scale = scale()},
                          [&](const Result<Trace>& t) { got = t; });
-            QVERIFY(waitFor([&] { return got.has_value(); }, 12000));
+            QVERIFY(waitFor([&] { return got.has_value(); }));
             QVERIFY2(got->has_value(), got->has_value() ? "" : messageFor(got->error()).c_str());
             const Trace& t = **got;
             QVERIFY(t.simulated);
@@ -218,7 +216,8 @@ private Q_SLOTS:
         setUp();
         std::optional<Result<Trace>> got;
         m_runs->move({.distance = 200000, .seconds = 1.5, .scale = scale()}, [&](const Result<Trace>& t) { got = t; });
-        runFor(700);
+        QVERIFY(waitFor([&] { return (read({powerBits}).at(powerBits) & 2) != 0; }));
+        runFor(300);
         m_runs->release();
         QVERIFY(waitFor([&] { return got.has_value(); }));
         QVERIFY(!got->has_value());
@@ -232,7 +231,7 @@ private Q_SLOTS:
         std::optional<Result<StopSamples>> got;
         m_runs->stop({.speed = 300000, .delay = 0.4, .runUp = 0.45, .scale = scale()},
                      [&](const Result<StopSamples>& s) { got = s; });
-        QVERIFY(waitFor([&] { return got.has_value(); }, 15000));
+        QVERIFY(waitFor([&] { return got.has_value(); }));
         QVERIFY2(got->has_value(), got->has_value() ? "" : messageFor(got->error()).c_str());
         const auto m = measureStop(**got);
         QVERIFY(m.has_value());
@@ -252,13 +251,13 @@ private Q_SLOTS:
         for (const auto channel : {Runs::Channel::A, Runs::Channel::B}) {
             std::optional<Result<bool>> gone;
             m_runs->openChannel(channel, [&](const Result<bool>& r) { gone = r; });
-            QVERIFY(waitFor([&] { return gone.has_value(); }, 6000));
+            QVERIFY(waitFor([&] { return gone.has_value(); }));
             QVERIFY(gone->has_value());
             QVERIFY(**gone);
         }
         std::optional<Result<bool>> stayed;
         m_runs->proveNoRestart([&](const Result<bool>& r) { stayed = r; });
-        QVERIFY(waitFor([&] { return stayed.has_value(); }, 6000));
+        QVERIFY(waitFor([&] { return stayed.has_value(); }));
         QVERIFY(stayed->has_value() && **stayed);
     }
 

@@ -1,3 +1,4 @@
+#include "link/reach.h"
 #include "link/runs.h"
 #include "support/driveprocess.h"
 #include "support/drivesetup.h"
@@ -199,6 +200,22 @@ private Q_SLOTS:
         QVERIFY(seenTorque && falls >= 1);
         QCOMPARE(read(powerBits) & torque, 0);
         QCOMPARE(read(powerBits) & holds, holds);
+    }
+
+    /// LK11: on this machine and on its own networks a person can stand at the axis; behind a router nobody is taken
+    /// to.
+    void whatIsRemote()
+    {
+        const Networks own{{QHostAddress(QStringLiteral("192.168.1.7")), 24},
+                           {QHostAddress(QStringLiteral("10.4.0.2")), 30},
+                           {QHostAddress(QStringLiteral("fe80::1")), 64}};
+        for (const char* near :
+             {"127.0.0.1", "::1", "192.168.1.20", "192.168.1.7", "::ffff:192.168.1.20", "10.4.0.1", "fe80::99"})
+            QVERIFY2(!isRemote(QHostAddress(QString::fromUtf8(near)), own), near);
+        for (const char* far : {"192.168.2.20", "10.4.0.5", "172.16.0.1", "203.0.113.9", "2001:db8::1"})
+            QVERIFY2(isRemote(QHostAddress(QString::fromUtf8(far)), own), far);
+        QVERIFY(isRemote(QHostAddress(QStringLiteral("192.168.1.20")), {}));
+        QVERIFY(!m_session->remote()); // the drive of this test answers on loopback
     }
 
     /// LK13: maker, type, serial, firmware, safety part, name, restarts and running time, read at the beginning.

@@ -367,7 +367,9 @@ private Q_SLOTS:
                                        AxisRenumbered{"A1", "Z1"},
                                        PhotoKept{"photo-1", "S30"},
                                        InstrumentKept{{"meter", "9", "2027"}},
-                                       LinkEvent{"t", true, 0.4, 0.01}};
+                                       LinkEvent{"t", true, 0.4, 0.01},
+                                       ProtectionsSeen{{{"input X5", "bypass plug"}}},
+                                       Justified{"2018:1 bit 0", "r"}};
         QCOMPARE(all.size(), std::variant_size_v<Payload>);
         for (const Payload& p : all) {
             f.payload = p;

@@ -51,8 +51,8 @@ public:
         QVERIFY2(judged->passed, (std::string(step.id) + ": " + plain(judged->reason)).c_str());
         add(typed);
     }
-    /// Everything, in the order of the work, on the real drive.
-    void wholeJob()
+    /// From the papers to the first jog, on the real drive.
+    void upToTheJog()
     {
         done(1, {}, {{"assessment", "RA-7"}});
         done(2);
@@ -77,6 +77,11 @@ public:
         add(DirectionSeen{true}, Origin::Measured);
         add(Jogged{0.02, 0.6}, Origin::Measured);
         add(Jogged{-0.02, 0.6}, Origin::Measured);
+    }
+    /// Everything, in the order of the work.
+    void wholeJob()
+    {
+        upToTheJog();
         done(21, {{"drop", 1e-4}});
         done(22, {{"bus", 0.1}});
         done(23, {{"error", 1e-5}});

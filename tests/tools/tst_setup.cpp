@@ -37,27 +37,43 @@ class TestSetup : public QObject {
         {
             if (!withDpkg)
                 QFile::remove(m_folder.filePath(QStringLiteral("dpkg-query")));
-            QProcess shell;
+            return shell(environment, QStringLiteral("ensure_packages \"$STUBS/packages.txt\"; echo went on >&2"));
+        }
+        /// The tests, by a ctest that answers with what stands in `first` and, asked again, in `second`.
+        Ended tests(const QString& first, const QString& second)
+        {
+            write("first", first);
+            write("second", second);
+            command("ctest", R"(echo "ctest $*" >>"$STUBS/calls"
+                                case "$*" in *-N*) printf 'Test #13: tst_drive\n  Test #23: tst_doors\n' ;;
+                                *-R*) cat "$STUBS/second"; ! grep -q FAILED "$STUBS/second" ;;
+                                *) cat "$STUBS/first"; ! grep -q FAILED "$STUBS/first" ;; esac)");
+            return shell(
+                {}, QStringLiteral("cd \"$STUBS\"; . '" TOOLS_DIR "/run-tests.sh'; run_tests asan; echo went on >&2"));
+        }
+
+    private:
+        Ended shell(const QStringList& environment, const QString& script)
+        {
+            QDir(m_folder.path()).mkpath(QStringLiteral("build/asan"));
+            QProcess bash;
             QProcessEnvironment e;
             e.insert(QStringLiteral("STUBS"), m_folder.path());
             // nothing of the real machine but the tools of the shell
             e.insert(QStringLiteral("PATH"), m_folder.path() + QStringLiteral(":") + tools());
             for (const QString& item : environment)
                 e.insert(item.section(QLatin1Char('='), 0, 0), item.section(QLatin1Char('='), 1));
-            shell.setProcessEnvironment(e);
-            shell.setStandardInputFile(QProcess::nullDevice());
-            shell.start(QStringLiteral("/bin/bash"),
-                        {QStringLiteral("-c"),
-                         QStringLiteral("set -euo pipefail; . '" TOOLS_DIR
-                                        "/setup.sh'; ensure_packages \"$STUBS/packages.txt\"; echo went on >&2")});
-            shell.waitForFinished(20000);
+            bash.setProcessEnvironment(e);
+            bash.setStandardInputFile(QProcess::nullDevice());
+            bash.start(QStringLiteral("/bin/bash"),
+                       {QStringLiteral("-c"),
+                        QStringLiteral("set -euo pipefail; . '" TOOLS_DIR "/setup.sh'; %1").arg(script)});
+            bash.waitForFinished(20000);
             QFile calls(m_folder.filePath(QStringLiteral("calls")));
             const bool called = calls.open(QIODevice::ReadOnly);
-            return {shell.exitCode(), QString::fromUtf8(shell.readAllStandardError()),
+            return {bash.exitCode(), QString::fromUtf8(bash.readAllStandardError()),
                     called ? QString::fromUtf8(calls.readAll()) : QString()};
         }
-
-    private:
         void write(const char* name, const QString& text)
         {
             QFile file(m_folder.filePath(QString::fromLatin1(name)));
@@ -74,7 +90,7 @@ class TestSetup : public QObject {
         {
             const QString folder = m_folder.filePath(QStringLiteral("tools"));
             QDir().mkpath(folder);
-            for (const char* name : {"bash", "grep", "sed", "awk", "cat", "env", "tail", "true"})
+            for (const char* name : {"bash", "grep", "sed", "awk", "cat", "env", "tail", "true", "tee"})
                 for (const char* place : {"/usr/bin/", "/bin/"})
                     if (QFile::exists(QString::fromLatin1(place) + QString::fromLatin1(name))) {
                         QFile::link(QString::fromLatin1(place) + QString::fromLatin1(name),
@@ -128,6 +144,33 @@ private Q_SLOTS:
         const Ended end = stubs.run({QStringLiteral("AS=1000")});
         QCOMPARE(end.code, 0);
         QVERIFY2(end.calls.contains(QStringLiteral("alpha beta gamma-dev [noninteractive]")), qPrintable(end.calls));
+    }
+    /// Only what holds against a drive in real time is run once more, and only when it failed by an assertion or its
+    /// time.
+    void testsAreRepeatedForTimeOnly()
+    {
+        const QString good = QStringLiteral("100% tests passed\n");
+        const auto failed = [](const char* lines) {
+            return QStringLiteral("The following tests FAILED:\n") + QString::fromUtf8(lines)
+                   + QStringLiteral("Errors while running CTest\n");
+        };
+        const auto went = [](const QString& first, const QString& second) {
+            Stubs stubs({});
+            const Ended end = stubs.tests(first, second);
+            return std::pair{end.code == 0 && end.words.contains(QStringLiteral("went on")),
+                             end.calls.contains(QStringLiteral("-R"))};
+        };
+        using Went = std::pair<bool, bool>; // well, and repeated
+        QCOMPARE(went(good, good), Went(true, false));
+        const QString one = failed("\t 13 - tst_drive (Failed)\n");
+        QCOMPARE(went(one, good), Went(true, true));
+        QCOMPARE(went(one, one), Went(false, true));
+        QCOMPARE(went(failed("\t 13 - tst_drive (Timeout)\n\t 23 - tst_doors (Failed)\n"), good), Went(true, true));
+        QCOMPARE(went(failed("\t 13 - tst_drive (SEGFAULT)\n"), good), Went(false, false));
+        QCOMPARE(went(failed("\t 13 - tst_drive (Failed)\n\t 4 - tst_units (Failed)\n"), good), Went(false, false));
+        QCOMPARE(went(QStringLiteral("ERROR: AddressSanitizer: heap-use-after-free\n") + one, good),
+                 Went(false, false));
+        QCOMPARE(went(QStringLiteral("x.cpp:3: runtime error: shift\n") + one, good), Went(false, false));
     }
     void aFailingListIsTold()
     {

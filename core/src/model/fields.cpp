@@ -25,6 +25,7 @@ constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"}
 constexpr std::array<std::string_view, 4> networks{"TN", "TT", "IT", "corner"};
 constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
 constexpr std::array<std::string_view, 3> torqueOffSchools{"control-supply", "before-feedback", "after-mains"};
+constexpr std::array<std::string_view, 2> emergencyResets{"by hand", "automatic"};
 constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
 
 constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
@@ -195,6 +196,10 @@ constexpr std::array guardTable{
     number<&GuardPlan::allowedDrop>("allowedDrop", "Permitted drop", Travel, positive,
                                     "Of the load while the brake closes."),
     number<&GuardPlan::category>("category", "Category", Count, {0, 4, false, "count"}),
+    choice<&GuardPlan::emergencyReset>("emergencyReset", "Emergency stop resets", emergencyResets,
+                                       "By hand, and the reset starts nothing (ISO 13850)."),
+    flag<&GuardPlan::limitedPosition>("limitedPosition", "Limited position (SLP) is used",
+                                      "Only while the position is referenced."),
     words<&GuardPlan::assessment>("assessment", "Risk assessment"),
 };
 constexpr std::array cycleTable{

@@ -44,7 +44,8 @@ bool typable(const Payload& p)
            || std::holds_alternative<StopTested>(p) || std::holds_alternative<BridgeIn>(p)
            || std::holds_alternative<BridgeOut>(p) || std::holds_alternative<Acknowledged>(p)
            || std::holds_alternative<Waived>(p) || std::holds_alternative<PositionLost>(p)
-           || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p);
+           || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p)
+           || std::holds_alternative<ProtectionsSeen>(p) || std::holds_alternative<Justified>(p);
 }
 
 bool needsInstrument(const Payload& p) { return std::holds_alternative<StopTested>(p); }
@@ -58,6 +59,8 @@ std::string_view missingIn(const Fact& f)
         return "the person";
     if (fromDrive(f.payload) && !f.identity.known())
         return "the identity of the drive";
+    if (f.origin == Origin::Typed && fromDrive(f.payload) && !typable(f.payload))
+        return "the drive itself: this is not typed";
     if (f.origin == Origin::Typed && needsInstrument(f.payload) && !f.instrument.named())
         return "the instrument";
     return {};

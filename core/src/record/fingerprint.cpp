@@ -148,7 +148,9 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
                                   .add(a.guard.permitted)
                                   .add(a.guard.allowedDrop)
                                   .add(a.guard.category)
-                                  .add(a.guard.reaction));
+                                  .add(a.guard.reaction)
+                                  .add(a.guard.emergencyReset == "automatic")
+                                  .add(a.guard.limitedPosition));
     set(PlanPart::Process, Hash()
                                .add(a.tune.band)
                                .add(a.tune.followLimit)

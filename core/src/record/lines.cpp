@@ -100,6 +100,16 @@ struct Line {
     {
         return say("Instrument {} {}", p.instrument.kind, p.instrument.serial);
     }
+    Message operator()(const ProtectionsSeen& p) const
+    {
+        if (p.off.empty())
+            return "Looked at the protections: none is off";
+        Message m = "Protections that are off";
+        for (const auto& [protection, found] : p.off)
+            m = say("{}; {}: {}", m, protection, found);
+        return m;
+    }
+    Message operator()(const Justified& p) const { return say("Stays defeated: {}. {}", p.what, p.reason); }
     Message operator()(const LinkEvent& p) const { return say("{}", p.text); }
 };
 

@@ -116,6 +116,8 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         detail::evaluateTurn(c);
         detail::evaluateGuard(c);
         out.steps = stepStates(machine, axis, evidence, out.findings, !out.plan.devices.empty());
+        out.defeats = defeatedProtections(axis, out, evidence);
+        out.raised = raisedLimits(axis, out, evidence);
         detail::evaluateSign(c);
     }
     onlyNumbers(out);

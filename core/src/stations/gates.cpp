@@ -106,6 +106,24 @@ Message notStruck(const StruckOut& struck, const Evidence& evidence)
     return {};
 }
 
+/// Safely limited position, by its short name (IEC 61800-5-2).
+bool usesPosition(const std::string& kind) { return kind.starts_with("SLP"); }
+
+bool someEmpty(const std::map<std::string, std::string>& off)
+{
+    return std::ranges::any_of(off, [](const auto& row) { return row.second.empty(); });
+}
+
+Message notJustified(const Justified& justified, const Defeats& defeats)
+{
+    if (justified.reason.empty())
+        return "What stays defeated needs its reason.";
+    const auto it = std::ranges::find(defeats.all, justified.what, &Defeat::what);
+    if (it == defeats.all.end())
+        return say("Nothing of that name is defeated: {}.", justified.what);
+    return it->mayStay ? Message{} : Message("A bridge is taken out; no reason keeps it in.");
+}
+
 Message notDone(const StepDone& done, const Machine& machine, const Axis& axis, const Evaluation& e,
                 const Evidence& evidence)
 {
@@ -144,8 +162,16 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
         return link.error == 0 ? Message("There is no fault.") : Message{};
     if (!e.memory.backup)
         return cautionText("C-07");
-    if (act == Act::Write || act == Act::Save)
-        return evidence.view().practice() ? Message{} : locked(e, 14);
+    if (act == Act::Write || act == Act::Save) {
+        if (evidence.view().practice())
+            return {};
+        if (Message m = locked(e, 14); !m.empty() || act == Act::Save || e.raised.empty())
+            return m;
+        if (e.raised.size() == 1)
+            return say("Writing raises {}: acknowledge it by name first.", e.raised.front().words);
+        return say("Writing raises {}, and {} more limits: acknowledge them by name first.", e.raised.front().words,
+                   e.raised.size() - 1);
+    }
     return toMove(act, e, evidence, link);
 }
 
@@ -174,6 +200,12 @@ Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis,
                    : say("No bridge {} is in.", out->bridge);
     if (const auto* struck = f.as<StruckOut>())
         return notStruck(*struck, evidence);
+    if (const auto* stop = f.as<StopTested>(); stop && usesPosition(stop->kind) && !step(e, 25).done())
+        return "A limited position proves nothing while the position is not referenced: home the axis first (S25).";
+    if (const auto* justified = f.as<Justified>())
+        return notJustified(*justified, e.defeats);
+    if (const auto* seen = f.as<ProtectionsSeen>(); seen && (seen->off.contains("") || someEmpty(seen->off)))
+        return "Say which protection is off and what is found.";
     if (const auto* done = f.as<StepDone>())
         return notDone(*done, machine, axis, e, evidence);
     return {};
@@ -188,6 +220,11 @@ std::vector<Message> refusalsToSign(const Evaluation& e, const Evidence& evidenc
         out.push_back(say("{}: {}", p.subject, messageFor(p)));
     for (const Fact* b : openBridges(evidence))
         out.push_back(say("{} (W-BRG-02): {}.", Message(wireRule("W-BRG-02")->message), lineOf(*b)));
+    for (const Defeat& d : e.defeats.all)
+        if (d.mayStay && d.open())
+            out.push_back(say("Defeated and not justified: {}, {}.", d.protection, d.found));
+    if (!e.defeats.known && !evidence.view().practice())
+        out.emplace_back("Nobody has looked which protections are off: read the drive, or write it down by hand.");
     for (const Check& c : e.checks)
         if (c.verdict == Verdict::Fail && c.station != Station::Sign)
             out.push_back(say("{} fails: {}", Message(c.title), c.reason));

@@ -4,8 +4,39 @@
 
 namespace ridge::detail {
 
+namespace {
+/// What the result sheet of a bench test says: everything done up to the unhooking.
+void benchVerdict(Context& c)
+{
+    const StepStatus *failed = nullptr, *left = nullptr;
+    bool practised = false;
+    for (const StepStatus& s : c.out.steps) {
+        if (s.step->number > 22)
+            break;
+        if (!failed && (s.state == StepState::Failed || s.state == StepState::Stale))
+            failed = &s;
+        if (!left && !s.done())
+            left = &s;
+        practised = practised || s.practised;
+    }
+    const StepStatus* named = failed ? failed : left;
+    auto& verdict = c.fact("sign.bench", "Bench test", Station::Sign,
+                           failed ? std::optional(false)
+                           : left ? std::nullopt
+                                  : std::optional(true),
+                           named ? say("{} {}: {}. {}", named->step->id, Message(named->step->title),
+                                       Message(stepStateWord(named->state)), named->reason)
+                                 : Message("Identified, measured, run, measured again and unhooked."),
+                           failed ? Message(failed->step->onFail) : Message("The steps up to S22."));
+    if (practised && verdict.verdict == Verdict::Ok)
+        verdict.verdict = Verdict::Practised;
+}
+} // namespace
+
 void evaluateSign(Context& c)
 {
+    if (c.axis.turn.bench)
+        benchVerdict(c);
     std::int64_t failing = 0, unknown = 0, practised = 0;
     for (const Check& check : c.out.checks) {
         failing += check.verdict == Verdict::Fail;
@@ -43,6 +74,20 @@ void evaluateSign(Context& c)
                            : counted(static_cast<std::int64_t>(bridges.size()), "{} temporary bridge is still in.",
                                      "{} temporary bridges are still in."),
            "Take every bridge out and strike it off the register.");
+    const Defeats& d = c.out.defeats;
+    const std::int64_t left = d.open(), all = static_cast<std::int64_t>(d.all.size());
+    c.fact("sign.defeated", "Nothing is defeated without a reason", Station::Sign,
+           left > 0  ? std::optional(false)
+           : d.known ? std::optional(true)
+                     : std::nullopt,
+           left > 0   ? counted(left, "{} protection is defeated and not justified.",
+                                "{} protections are defeated and not justified.")
+           : !d.known ? Message("Nobody has looked which protections are off.")
+           : all > 0  ? counted(all, "{} protection is defeated, justified by name.",
+                                "{} protections are defeated, each justified by name.")
+                      : Message("No protection is off, weakened, forced or bridged."),
+           d.known ? "Put it back, or say by name why it stays."
+                   : "Read from drive in Set, or write down by hand what is off.");
     std::int64_t open = 0, stale = 0;
     for (const StepStatus& s : c.out.steps) {
         if (s.step->number == 32)
@@ -58,6 +103,12 @@ void evaluateSign(Context& c)
                          : stale > 0 ? say("{} steps are not done, {} of them stale.", open, stale)
                                      : say("{} steps are not done.", open),
                          "The line at the foot of the window names the next one.");
+    if (c.axis.guard.limitedPosition)
+        c.fact(
+            "guard.limited_position", "Position is referenced for its limit", Station::Guard, c.out.steps.at(24).done(),
+            c.out.steps.at(24).done() ? Message("The axis was homed and its repeatability seen.")
+                                      : Message("A limited position (SLP) is used and the position is not referenced."),
+            "Home the axis (S25) before the limit is relied on.");
     const auto practisedStep = std::ranges::find(c.out.steps, true, &StepStatus::practised);
     if (practisedStep != c.out.steps.end() && steps.verdict == Verdict::Ok)
         steps.verdict = Verdict::Practised;

@@ -6,9 +6,12 @@ namespace ridge::detail {
 
 namespace {
 
-/// Bridges that are in: a registered one is a warning until hand-over, one without owner or reason refuses.
-void bridgeFindings(Context& c)
+/// An emergency stop that resets by itself refuses. Bridges that are in: a registered one is a warning until hand-over,
+/// one without owner or reason refuses.
+void safetyFindings(Context& c)
 {
+    if (c.axis.guard.emergencyReset == "automatic")
+        c.out.findings.push_back({"W-EST-03", "emergency stop", {}});
     for (const Fact* f : openBridges(c.evidence))
         c.out.findings.push_back({"W-BRG-03", f->as<BridgeIn>()->bridge, {}});
     for (const Fact* f : c.evidence.all())
@@ -42,7 +45,7 @@ void layPlan(Context& c)
 void evaluateWire(Context& c)
 {
     if (!c.axis.choice.motor || !c.axis.choice.drive)
-        bridgeFindings(c);
+        safetyFindings(c);
     if (!c.axis.choice.motor || !c.axis.choice.drive) {
         if (c.axis.choice.stepper)
             c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
@@ -54,7 +57,7 @@ void evaluateWire(Context& c)
         return;
     }
     layPlan(c);
-    bridgeFindings(c);
+    safetyFindings(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
     for (const Finding& f : c.out.findings) {

@@ -105,7 +105,8 @@ private:
     /// Notes where the axis stands, once a connection; later runs first go back there.
     void fromStart(Next next);
     void goTo(std::int64_t position, Next next);
-    void newSetPoint(std::uint16_t word);
+    void newSetPoint(std::uint16_t word, Next taken);
+    void whenAcknowledged(bool wanted, int triesLeft, Next next);
     void whenReached(int triesLeft, Next next);
     /// A capture of this run: `armed` when the drive records, `captured` with the columns; ends the run when either
     /// fails.

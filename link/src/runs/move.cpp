@@ -33,7 +33,7 @@ void Runs::captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& tra
                                             10000};
     const auto armed = [this, order] {
         m_session.write(targetPosition, static_cast<std::int64_t>(std::llround(order.distance)));
-        newSetPoint(0x4F); // relative
+        newSetPoint(0x4F, [] {}); // relative
     };
     const auto captured = [this, order, trace, step](const Columns& c) {
         trace->simulated = m_session.simulated();

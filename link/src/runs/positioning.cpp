@@ -25,14 +25,30 @@ void Runs::fromStart(std::function<void()> next)
 void Runs::goTo(std::int64_t position, std::function<void()> next)
 {
     m_session.write(targetPosition, position);
-    newSetPoint(0x0F);
-    later(40, [this, next = std::move(next)] { whenReached(400, next); });
+    newSetPoint(0x0F, [this, next = std::move(next)] { whenReached(400, next); });
 }
 
-void Runs::newSetPoint(std::uint16_t word)
+/// Hands a set-point over by the drive's own handshake: the edge is taken back, then given, each time until bit 12 of
+/// the statusword follows. A drive that is slow is waited for, and what was reached before is not taken for this one.
+void Runs::newSetPoint(std::uint16_t word, Next taken)
 {
     m_session.control(word);
-    later(10, [this, word] { m_session.control(word | 0x10); }); // a drive looks at the edge once a cycle
+    whenAcknowledged(false, 300, [this, word, taken = std::move(taken)] {
+        m_session.control(word | 0x10);
+        whenAcknowledged(true, 300, taken);
+    });
+}
+
+void Runs::whenAcknowledged(bool wanted, int triesLeft, Next next)
+{
+    reading({statusword}, [this, wanted, triesLeft, next = std::move(next)](const Values& v) {
+        if (((v.at(statusword) & 0x1000) != 0) == wanted)
+            next();
+        else if (triesLeft == 0)
+            fail({"time-out", {}, {}, {}});
+        else
+            later(10, [this, wanted, triesLeft, next] { whenAcknowledged(wanted, triesLeft - 1, next); });
+    });
 }
 
 void Runs::whenReached(int triesLeft, std::function<void()> next)

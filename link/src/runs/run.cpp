@@ -213,7 +213,7 @@ void Runs::enable(int wanted, Next next)
                         return;
                     }
                     m_session.control(0x0000);
-                    later(30, [this, next] { stepEnable(40, next); });
+                    later(30, [this, next] { stepEnable(120, next); }); // 3 s: some pre-charge first
                 });
             });
         });

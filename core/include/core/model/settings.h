@@ -51,7 +51,9 @@ struct GuardPlan {
     std::optional<double> permitted;   ///< longest delay the risk assessment allows [s]
     std::optional<double> allowedDrop; ///< at the load
     double category = 3;
-    std::string assessment; ///< reference of the risk assessment
+    std::string emergencyReset = "by hand"; ///< of the emergency stop: by hand, automatic
+    bool limitedPosition = false;           ///< a safely limited position (SLP) is used
+    std::string assessment;                 ///< reference of the risk assessment
     bool operator==(const GuardPlan&) const = default;
 };
 

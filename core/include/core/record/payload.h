@@ -139,6 +139,15 @@ struct PhotoKept {
 struct InstrumentKept {
     Instrument instrument;
 };
+/// A person looked which protections are off on a drive that cannot be read, bypass plugs among them. The newest list
+/// counts; an empty one says that none is off.
+struct ProtectionsSeen {
+    std::map<std::string, std::string> off; ///< protection, what is found
+};
+/// A defeated protection stays, and why; by name.
+struct Justified {
+    std::string what, reason; ///< what: as the list of defeated protections names it
+};
 /// Something the link met: lost, found again, watchdog proved.
 struct LinkEvent {
     std::string text;
@@ -147,17 +156,19 @@ struct LinkEvent {
     double travel = 0;  ///< of the load in that time [m or rad]
 };
 
-using Payload = std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten,
-                             DriveSaved, PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested,
-                             BridgeIn, BridgeOut, Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound,
-                             PositionLost, StruckOut, PhotoKept, InstrumentKept, LinkEvent, AxisRenumbered>;
+using Payload =
+    std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten, DriveSaved,
+                 PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested, BridgeIn, BridgeOut,
+                 Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound, PositionLost, StruckOut, PhotoKept,
+                 InstrumentKept, LinkEvent, AxisRenumbered, ProtectionsSeen, Justified>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
-    "note",        "plan",          "old-entry",    "step",      "conductor",  "drive-read", "drive-written",
-    "drive-saved", "power-cycled",  "hand-turn",    "direction", "jog",        "capture",    "stop-test",
-    "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
-    "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered"};
+    "note",          "plan",        "old-entry",    "step",        "conductor",     "drive-read",
+    "drive-written", "drive-saved", "power-cycled", "hand-turn",   "direction",     "jog",
+    "capture",       "stop-test",   "bridge-in",    "bridge-out",  "acknowledged",  "waiver",
+    "signature",     "fault-seen",  "fault-reset",  "drive-bound", "position-lost", "struck-out",
+    "photo",         "instrument",  "link",         "renumbered",  "protections",   "justified"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
 /// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
@@ -321,6 +332,17 @@ template <class V>
 void fields(V&& v, LinkEvent& p)
 {
     v("text", p.text), v("proof", p.proof), v("time_s", p.time), v("travel", p.travel);
+}
+
+template <class V>
+void fields(V&& v, ProtectionsSeen& p)
+{
+    v("off", p.off);
+}
+template <class V>
+void fields(V&& v, Justified& p)
+{
+    v("what", p.what), v("reason", p.reason);
 }
 
 } // namespace ridge

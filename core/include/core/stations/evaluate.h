@@ -9,6 +9,7 @@
 #include "core/sizing/matchstepper.h"
 #include "core/sizing/regen.h"
 #include "core/sizing/thermal.h"
+#include "core/stations/defeated.h"
 #include "core/stations/steps.h"
 #include "core/wiring/rules.h"
 #include "core/working/check.h"
@@ -86,9 +87,11 @@ struct Evaluation {
     WirePlan plan;
     std::vector<Finding> findings;
     double maxPayload = 0;
-    DriveMemory memory;    ///< what is known to stand in the drive
-    bool verified = false; ///< the last write was read back equal within rounding
-    StepStates steps;      ///< empty when only sizing was asked for
+    DriveMemory memory;              ///< what is known to stand in the drive
+    bool verified = false;           ///< the last write was read back equal within rounding
+    StepStates steps;                ///< empty when only sizing was asked for
+    Defeats defeats;                 ///< protections that are off, weakened, forced or bridged
+    std::vector<RaisedLimit> raised; ///< limits that writing would raise and nobody acknowledged
     [[nodiscard]] const ResultValue* result(std::string_view id) const;
     [[nodiscard]] const Check* check(std::string_view id) const;
 };

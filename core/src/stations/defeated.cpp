@@ -1,0 +1,151 @@
+#include "core/stations/defeated.h"
+
+#include "core/objects/protections.h"
+#include "core/stations/evaluate.h"
+#include "core/stations/planfacts.h"
+
+#include <algorithm>
+
+namespace ridge {
+
+namespace {
+
+std::string stateOf(ObjectKey key, std::int64_t value) { return keyText(key) + "=" + std::to_string(value); }
+
+/// What the drive holds, compared with the list.
+class Comparison {
+public:
+    Comparison(const Axis& axis, const Evaluation& evaluation, std::vector<Defeat>& into)
+        : m_axis(axis)
+        , m_evaluation(evaluation)
+        , m_memory(evaluation.memory)
+        , m_into(into)
+    {}
+
+    void values()
+    {
+        for (const Protection& p : protections()) {
+            const auto held = m_memory.held.find(p.key);
+            if (held == m_memory.held.end() || switchedOff(p, held->second))
+                continue;
+            const auto& plan = m_evaluation.parameters;
+            const auto row = std::ranges::find(plan, p.key, &PlannedParameter::key);
+            if (row != plan.end() && protectsLess(p, held->second, row->value))
+                add(stateOf(p.key, held->second), std::string(p.name), rawAmount(m_axis, p.key, held->second),
+                    say("planned {}", rawAmount(m_axis, p.key, row->value)));
+        }
+    }
+    void bits()
+    {
+        if (const auto off = m_memory.held.find(monitorsOff); off != m_memory.held.end())
+            for (const NamedBit& b : monitors())
+                if (off->second >> b.bit & 1)
+                    add(keyText(monitorsOff) + " bit " + std::to_string(b.bit), say("monitor: {}", Message(b.name)),
+                        "switched off", "on");
+        const auto forced = m_memory.held.find(inputsForced), to = m_memory.held.find(inputsForcedTo);
+        if (forced == m_memory.held.end())
+            return;
+        for (const NamedBit& b : digitalInputs())
+            if (forced->second >> b.bit & 1) {
+                const bool high = to != m_memory.held.end() && (to->second >> b.bit & 1);
+                add(keyText(inputsForced) + " bit " + std::to_string(b.bit) + (high ? "=1" : "=0"),
+                    say("input: {}", Message(b.name)), high ? "forced to 1" : "forced to 0", "as wired");
+            }
+    }
+
+private:
+    void add(std::string what, Message protection, Message found, Message wanted)
+    {
+        m_into.push_back({std::move(what), std::move(protection), std::move(found), std::move(wanted),
+                          m_memory.lastWrite ? m_memory.lastWrite : m_memory.lastRead, nullptr, true});
+    }
+    /// Off altogether: a window that watches nothing, soft limits of which the low one is not below the high one.
+    bool switchedOff(const Protection& p, std::int64_t value)
+    {
+        if (p.key == ObjectKey{0x6065, 0} && value == windowOff) {
+            add(stateOf(p.key, value), std::string(p.name), "switched off", "on");
+            return true;
+        }
+        if (p.key.index != 0x607D)
+            return false;
+        const auto low = m_memory.held.find({0x607D, 1}), high = m_memory.held.find({0x607D, 2});
+        if (low == m_memory.held.end() || high == m_memory.held.end() || low->second < high->second)
+            return false;
+        if (p.key.sub == 1)
+            add(stateOf({0x607D, 1}, low->second) + " " + stateOf({0x607D, 2}, high->second), "soft limits",
+                "switched off", "on, at both ends of the travel");
+        return true;
+    }
+
+    const Axis& m_axis;
+    const Evaluation& m_evaluation;
+    const DriveMemory& m_memory;
+    std::vector<Defeat>& m_into;
+};
+
+} // namespace
+
+std::int64_t Defeats::open() const { return std::ranges::count_if(all, &Defeat::open); }
+
+Message rawAmount(const Axis& axis, ObjectKey key, std::int64_t value)
+{
+    const ObjectEntry* entry = ObjectDictionary::shipped().find(key);
+    const auto raw = static_cast<double>(value);
+    const std::string unit = entry ? entry->unit : std::string();
+    const bool rotary = axis.mechanism.rotary();
+    using enum Quantity;
+    if (unit == "unit")
+        return say("{}", amount(raw / unitsPerTravel(axis), resolve(Travel, rotary)));
+    if (unit == "unit/s")
+        return say("{}", amount(raw / unitsPerTravel(axis), resolve(TravelSpeed, rotary)));
+    if (unit == "permille")
+        return say("{} %", decimal(raw / 10, 1));
+    if (unit == "ms")
+        return say("{}", amount(raw * 1e-3, Time));
+    if (unit == "0.1 V")
+        return say("{}", amount(raw * 0.1, Voltage));
+    return key == ObjectKey{0x2130, 1} ? Message(value ? "fitted" : "none") : say("{}", value);
+}
+
+Defeats defeatedProtections(const Axis& axis, const Evaluation& evaluation, const Evidence& evidence)
+{
+    Defeats out;
+    Comparison comparison(axis, evaluation, out.all);
+    comparison.values();
+    comparison.bits();
+    const Fact* typed = evidence.newest<ProtectionsSeen>();
+    out.known = typed || !evaluation.memory.held.empty();
+    if (typed)
+        for (const auto& [protection, found] : typed->as<ProtectionsSeen>()->off)
+            out.all.push_back(
+                {"typed " + protection + "=" + found, say("{}", protection), say("{}", found), "on", typed, nullptr, true});
+    for (const Fact* justification : evidence.every<Justified>())
+        for (Defeat& d : out.all)
+            if (d.what == justification->as<Justified>()->what)
+                d.justified = justification;
+    for (const Fact* b : openBridges(evidence)) {
+        const auto& in = *b->as<BridgeIn>();
+        out.all.push_back({"bridge " + in.bridge, say("bridge {}: {} to {}", in.bridge, in.from, in.to),
+                           say("in: {}", in.why), "out", b, nullptr, false});
+    }
+    return out;
+}
+
+std::vector<RaisedLimit> raisedLimits(const Axis& axis, const Evaluation& evaluation, const Evidence& evidence)
+{
+    std::vector<RaisedLimit> out;
+    for (const PlannedParameter& row : evaluation.parameters) {
+        const Protection* p = protectionAt(row.key);
+        const auto held = evaluation.memory.held.find(row.key);
+        if (!p || held == evaluation.memory.held.end() || !protectsLess(*p, row.value, held->second))
+            continue;
+        std::string what = "raise " + stateOf(row.key, row.value);
+        if (!evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == what; }))
+            out.push_back({std::move(what), say("{} from {} to {}", Message(p->name),
+                                                rawAmount(axis, row.key, held->second),
+                                                rawAmount(axis, row.key, row.value))});
+    }
+    return out;
+}
+
+} // namespace ridge
