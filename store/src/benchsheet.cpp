@@ -18,7 +18,7 @@ std::string entryText(const StepEntry& entry, const StepDone& done)
                    : std::string(entry.label) + ": " + print(value->second, entry.quantity);
     const auto words = done.words.find(key);
     return words == done.words.end() || words->second.empty() ? std::string()
-                                                             : std::string(entry.label) + ": " + words->second;
+                                                              : std::string(entry.label) + ": " + words->second;
 }
 
 std::string readings(const StepStatus& s)
@@ -37,7 +37,8 @@ std::string by(const Fact* f)
 {
     if (!f)
         return {};
-    const std::string with = f->instrument.named() ? "<br>" + escaped(f->instrument.kind + " " + f->instrument.serial) : "";
+    const std::string with =
+        f->instrument.named() ? "<br>" + escaped(f->instrument.kind + " " + f->instrument.serial) : "";
     return escaped(f->person.name) + ", " + f->time.substr(0, 16) + ", " + source(*f) + with;
 }
 
@@ -62,8 +63,9 @@ void theRun(Writer& w, const Axis& a, const Evidence& evidence)
         else if (const auto* t = f->as<HandTurned>())
             figures = fmt::format("{:.0f} counts, {:.0f} expected", t->counts, t->expected);
         else if (const auto* c = f->as<MoveCaptured>())
-            figures = "peak torque " + print(c->peakTorque, Quantity::Torque)
-                      + (c->settled ? ", settled after " + print(c->settling, Quantity::Time) : std::string(", not settled"));
+            figures =
+                "peak torque " + print(c->peakTorque, Quantity::Torque)
+                + (c->settled ? ", settled after " + print(c->settling, Quantity::Time) : std::string(", not settled"));
         else if (const auto* s = f->as<StopTested>())
             figures = std::string(s->passed ? "passed" : "failed");
         else if (!f->as<DirectionSeen>() && !f->as<FaultSeen>())
@@ -89,7 +91,7 @@ std::string benchSheet(const Machine& machine, const Axis& a, const Evaluation& 
     w.heading("Identity");
     whichDrive(w, evidence);
     const auto& motor = a.choice.motor;
-    w.paragraph(motor                ? "Motor: " + motor->name
+    w.paragraph(motor              ? "Motor: " + motor->name
                 : a.choice.stepper ? "Motor: " + a.choice.stepper->name
                                    : std::string("Motor: not named"));
     w.heading("DC bus before and after");

@@ -78,13 +78,14 @@ private Q_SLOTS:
                 const std::string words = sentences(found);
                 QVERIFY2(words.find(b.name) != std::string::npos, words.c_str());
                 if (key == inputsForced)
-                    QVERIFY2(words.find(b.bit == 0 ? "forced to 1" : "forced to 0") != std::string::npos, words.c_str());
+                    QVERIFY2(words.find(b.bit == 0 ? "forced to 1" : "forced to 0") != std::string::npos,
+                             words.c_str());
             }
     }
 
-    /// Values that switch a protection off altogether are called off, not raised. CiA 402 (IEC 61800-7-201): a following
-    /// error window of FFFFFFFF watches nothing; soft limits of which the low one is not below the high one are common
-    /// practice for none.
+    /// Values that switch a protection off altogether are called off, not raised. CiA 402 (IEC 61800-7-201): a
+    /// following error window of FFFFFFFF watches nothing; soft limits of which the low one is not below the high one
+    /// are common practice for none.
     void offIsCalledOff()
     {
         Story s;
@@ -196,10 +197,10 @@ private Q_SLOTS:
         for (const Act act : {Act::Write, Act::Jog, Act::Move, Act::StopTest, Act::ProveWatchdog})
             QVERIFY2(s.refused(act, s.link()).find("W-EST-03") != std::string::npos, s.refused(act, s.link()).c_str());
         QVERIFY(s.step(4).state == StepState::Failed);
-        QVERIFY(s.refusedTyped(Waived{"W-EST-03 emergency stop", "it is small"}, {},
-                               Person{"E. Moss", "competent person"})
-                    .find("no waiver")
-                != std::string::npos);
+        QVERIFY(
+            s.refusedTyped(Waived{"W-EST-03 emergency stop", "it is small"}, {}, Person{"E. Moss", "competent person"})
+                .find("no waiver")
+            != std::string::npos);
         Story stepper;
         stepper.axis().choice = {};
         stepper.axis().guard.emergencyReset = "automatic";

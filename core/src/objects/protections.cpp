@@ -21,15 +21,14 @@ constexpr std::array table{
     Protection{{0x60E1, 0}, true, "torque limit, negative"},
 };
 constexpr std::array monitorBits{
-    NamedBit{0, "motor temperature"},   NamedBit{1, "power stage temperature"},
-    NamedBit{2, "mains phase loss"},    NamedBit{3, "limit switches"},
-    NamedBit{4, "following error"},     NamedBit{5, "feedback"},
-    NamedBit{6, "brake supply"},        NamedBit{7, "motor overload (i²t)"},
-    NamedBit{8, "brake resistor load"},
+    NamedBit{0, "motor temperature"}, NamedBit{1, "power stage temperature"}, NamedBit{2, "mains phase loss"},
+    NamedBit{3, "limit switches"},    NamedBit{4, "following error"},         NamedBit{5, "feedback"},
+    NamedBit{6, "brake supply"},      NamedBit{7, "motor overload (i²t)"},    NamedBit{8, "brake resistor load"},
 };
 constexpr std::array inputBits{
-    NamedBit{0, "negative limit switch"}, NamedBit{1, "positive limit switch"}, NamedBit{2, "home switch"},
-    NamedBit{3, "interlock"},             NamedBit{16, "torque-off channel A"}, NamedBit{17, "torque-off channel B"},
+    NamedBit{0, "negative limit switch"}, NamedBit{1, "positive limit switch"},
+    NamedBit{2, "home switch"},           NamedBit{3, "interlock"},
+    NamedBit{16, "torque-off channel A"}, NamedBit{17, "torque-off channel B"},
 };
 } // namespace
 

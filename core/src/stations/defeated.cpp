@@ -117,8 +117,8 @@ Defeats defeatedProtections(const Axis& axis, const Evaluation& evaluation, cons
     out.known = typed || !evaluation.memory.held.empty();
     if (typed)
         for (const auto& [protection, found] : typed->as<ProtectionsSeen>()->off)
-            out.all.push_back(
-                {"typed " + protection + "=" + found, say("{}", protection), say("{}", found), "on", typed, nullptr, true});
+            out.all.push_back({"typed " + protection + "=" + found, say("{}", protection), say("{}", found), "on",
+                               typed, nullptr, true});
     for (const Fact* justification : evidence.every<Justified>())
         for (Defeat& d : out.all)
             if (d.what == justification->as<Justified>()->what)
@@ -141,9 +141,9 @@ std::vector<RaisedLimit> raisedLimits(const Axis& axis, const Evaluation& evalua
             continue;
         std::string what = "raise " + stateOf(row.key, row.value);
         if (!evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == what; }))
-            out.push_back({std::move(what), say("{} from {} to {}", Message(p->name),
-                                                rawAmount(axis, row.key, held->second),
-                                                rawAmount(axis, row.key, row.value))});
+            out.push_back(
+                {std::move(what), say("{} from {} to {}", Message(p->name), rawAmount(axis, row.key, held->second),
+                                      rawAmount(axis, row.key, row.value))});
     }
     return out;
 }
