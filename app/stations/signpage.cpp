@@ -163,17 +163,17 @@ private:
                 setCell(*m_defeats, row, c, cells[c], c == 3 && d.open() ? theme().fail : QColor(), cells[c]);
             ++row;
         }
-        m_defeats->setColumnWidth(0, 220);
-        m_defeats->setColumnWidth(1, 240);
-        m_defeats->setColumnWidth(2, 150);
+        m_defeats->setColumnWidth(0, 184);
+        m_defeats->setColumnWidth(1, 120);
+        m_defeats->setColumnWidth(2, 120);
         m_justify->setEnabled(std::ranges::any_of(defeats.all, &Defeat::mayStay));
     }
 
     QHBoxLayout* defeatRow()
     {
         auto* row = new QHBoxLayout;
-        m_off = line("sign.off", tr("protection that is off"));
-        m_found = line("sign.found", tr("what is found"));
+        m_off = line("sign.off", tr("protection"));
+        m_found = line("sign.found", tr("found"));
         m_stays = line("sign.stays", tr("why it stays"));
         auto* off = button("sign.isOff", tr("It is off"));
         off->setToolTip(tr("For a drive that is not read, and for bypass plugs."));
@@ -183,7 +183,7 @@ private:
         for (QWidget* w :
              {static_cast<QWidget*>(m_off), static_cast<QWidget*>(m_found), static_cast<QWidget*>(off),
               static_cast<QWidget*>(none), static_cast<QWidget*>(m_stays), static_cast<QWidget*>(m_justify)})
-            row->addWidget(w, w == m_stays ? 2 : 0);
+            row->addWidget(w, w == m_stays ? 2 : w == m_off || w == m_found ? 1 : 0);
         connect(off, &QPushButton::clicked, this, [this] {
             ProtectionsSeen seen;
             if (const Fact* before = m_document.evidence().newest<ProtectionsSeen>())

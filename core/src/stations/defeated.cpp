@@ -73,7 +73,7 @@ private:
             return false;
         if (p.key.sub == 1)
             add(stateOf({0x607D, 1}, low->second) + " " + stateOf({0x607D, 2}, high->second), "soft limits",
-                "switched off", "on, at both ends of the travel");
+                "switched off", "on at both ends");
         return true;
     }
 

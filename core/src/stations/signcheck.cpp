@@ -76,7 +76,7 @@ void evaluateSign(Context& c)
            "Take every bridge out and strike it off the register.");
     const Defeats& d = c.out.defeats;
     const std::int64_t left = d.open(), all = static_cast<std::int64_t>(d.all.size());
-    c.fact("sign.defeated", "Nothing is defeated without a reason", Station::Sign,
+    c.fact("sign.defeated", "Protections on, or justified", Station::Sign,
            left > 0  ? std::optional(false)
            : d.known ? std::optional(true)
                      : std::nullopt,
