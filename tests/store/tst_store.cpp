@@ -453,6 +453,32 @@ private Q_SLOTS:
         QCOMPARE(again->facts()->size(), facts->size());
     }
 
+    /// A walk recorded by an earlier release: what this one adds to the plan does not fell what was proved before.
+    void aWalkOfBeforeStaysGood()
+    {
+        const QString path = fresh();
+        QVERIFY(QFile::copy(QStringLiteral(TEST_DATA_DIR "/walked.vridge"), path));
+        QFile::setPermissions(path, QFile::ReadOwner | QFile::WriteOwner);
+        const auto file = MachineFile::open(path.toStdString());
+        QVERIFY2(file.has_value(), file ? "" : messageFor(file.error()).c_str());
+        QVERIFY(file->chain().holds() && file->keptAside().empty());
+        const auto machine = file->machine();
+        const auto facts = file->facts();
+        QVERIFY(machine.has_value() && facts.has_value());
+        QCOMPARE(facts->size(), std::size_t{70});
+        const Axis& lift = machine->axes[0];
+        View view;
+        view.now = facts->back().time;
+        const Evidence evidence(*facts, lift.id, view, fingerprintOf(*machine, lift));
+        int practised = 0;
+        for (const StepStatus& s : evaluate(*machine, lift, evidence).steps) {
+            QVERIFY2(s.state != StepState::Stale && s.state != StepState::Failed,
+                     (std::string(s.step->id) + " " + plain(s.reason)).c_str());
+            practised += s.practised;
+        }
+        QVERIFY(practised >= 8);
+    }
+
     void versionsAreKept()
     {
         const QString path = fresh();

@@ -143,14 +143,18 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
                              .add(a.choice.withBrake)
                              .add(a.choice.motor ? a.choice.motor->brakeTorque : 0.0)
                              .add(a.choice.motor ? a.choice.motor->brakeEngage : 0.0));
-    set(PlanPart::SafetyPlan, Hash()
-                                  .add(a.guard.delay)
-                                  .add(a.guard.permitted)
-                                  .add(a.guard.allowedDrop)
-                                  .add(a.guard.category)
-                                  .add(a.guard.reaction)
-                                  .add(a.guard.emergencyReset == "automatic")
-                                  .add(a.guard.limitedPosition));
+    Hash safety;
+    safety.add(a.guard.delay)
+        .add(a.guard.permitted)
+        .add(a.guard.allowedDrop)
+        .add(a.guard.category)
+        .add(a.guard.reaction);
+    // what came later counts from where it is chosen: results of files of before stay good
+    if (a.guard.emergencyReset == "automatic")
+        safety.add(std::string_view("automatic reset"));
+    if (a.guard.limitedPosition)
+        safety.add(std::string_view("limited position"));
+    set(PlanPart::SafetyPlan, safety);
     set(PlanPart::Process, Hash()
                                .add(a.tune.band)
                                .add(a.tune.followLimit)
