@@ -24,6 +24,14 @@ class TestKept : public QObject {
 
     std::unique_ptr<MachineFixture> m;
 
+    [[nodiscard]] QString pictureFile(const char* name, int side)
+    {
+        QImage image(side, side, QImage::Format_RGB32);
+        image.fill(Qt::darkCyan);
+        const QString path = m->path(name);
+        return image.save(path) ? path : QString();
+    }
+
 private Q_SLOTS:
     void init() { m = std::make_unique<MachineFixture>(); }
     void cleanup() { m.reset(); }
@@ -130,16 +138,6 @@ private Q_SLOTS:
         QVERIFY(marked);
     }
 
-private:
-    [[nodiscard]] QString pictureFile(const char* name, int side)
-    {
-        QImage image(side, side, QImage::Format_RGB32);
-        image.fill(Qt::darkCyan);
-        const QString path = m->path(name);
-        return image.save(path) ? path : QString();
-    }
-
-private Q_SLOTS:
     /// MF06: photos on device, name plate, conductor, bridge and step: kept in the file with date and person, dropped
     /// or chosen, shown where they belong, in the report on wish.
     void photosAreKept()
