@@ -19,6 +19,8 @@ using nlohmann::json;
 [[nodiscard]] Outcome fastestCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome gentlestCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome busCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome machineCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome wiresCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome fitCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome inertiaCommand(std::span<const std::string> words);
 

@@ -78,6 +78,13 @@ json factAsJson(const Fact& f)
     return j;
 }
 
+/// What axes share follows a new number, and forgets an axis that went.
+void share(Opened& o, store::Change& change, const std::string& from, const std::string& to)
+{
+    o.machine.shared = afterRenaming(o.machine.shared, from, to);
+    change.header = o.machine;
+}
+
 bool usableName(const std::string& name)
 {
     return !name.empty() && name.size() <= 200
@@ -181,6 +188,7 @@ Outcome axisCommand(std::span<const std::string> words)
             return bad(std::string(wrong));
         change.axes = {renumbered};
         change.removed = {axis.id};
+        share(o, change, axis.id, renumbered.id);
         for (const Axis& other : o.machine.axes)
             change.order.push_back(other.id == axis.id ? renumbered.id : other.id);
         Fact& f = change.facts.emplace_back();
@@ -192,6 +200,7 @@ Outcome axisCommand(std::span<const std::string> words)
     }
     if (verb == "remove") {
         change.removed = {axis.id};
+        share(o, change, axis.id, {});
         return edited(o, std::move(change), nullptr, "Remove axis " + axis.id + " " + axis.name,
                       json{{"removed", axis.id}});
     }

@@ -327,7 +327,7 @@ void Document::swapMachine(Machine& other, const QString& text)
                 Fact& f = change.facts.emplace_back(planFact(&m_machine.axes[k], text));
                 f.payload = AxisRenumbered{other.axes[k].id, m_machine.axes[k].id};
             }
-    if (!(other.site == m_machine.site)) // a site touches every axis
+    if (!(other.site == m_machine.site && other.shared == m_machine.shared)) // these touch every axis
         for (const Axis& axis : m_machine.axes)
             if (std::ranges::find(other.axes, axis.id, &Axis::id) != other.axes.end())
                 change.facts.push_back(planFact(&axis, text));

@@ -50,7 +50,7 @@ public:
         return *this;
     }
     /// Holds a button until its run has left a fact of this kind. A run that was interrupted (the drive stops by itself
-    /// when the program is held up) is reset and held again, as a person does, three times at most.
+    /// when the program is held up) is reset and held again, as a person does, some times at most.
     template <class P>
     Walk& hold(const char* name, const char* reset, int holdTime = 0)
     {
@@ -58,9 +58,14 @@ public:
             return std::ranges::count_if(m_window.document().facts(), [](const Fact& f) { return f.as<P>(); });
         };
         const auto before = count();
-        for (int tries = 0; tries < 3 && m_failed.isEmpty() && count() == before; ++tries) {
-            if (const auto* b = m_window.page()->findChild<QPushButton*>(QString::fromLatin1(reset));
-                tries > 0 && b && b->isEnabled())
+        const auto open = [this](const char* button) {
+            const auto* b = m_window.page()->findChild<QPushButton*>(QString::fromLatin1(button));
+            return b && b->isVisible() && b->isEnabled();
+        };
+        for (int tries = 0; tries < 4 && m_failed.isEmpty() && count() == before; ++tries) {
+            for (int waited = 0; tries > 0 && waited < 5000 && !open(reset) && !open(name); waited += 25)
+                pause(25); // what the drive says of it is a moment away
+            if (tries > 0 && open(reset))
                 app::press(m_window, reset);
             press(name, true, holdTime);
         }

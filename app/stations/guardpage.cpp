@@ -155,7 +155,7 @@ private:
             setCell(*m_table, r, 4, t.offTime > 0 ? shown(t.offTime, Quantity::Time, 3) : QString());
             setCell(*m_table, r, 5, t.kind == "SS1" ? shown(t.drop, travelQuantity(), 3) : QString());
         }
-        const int widths[] = {134, 82, 86, 68, 68};
+        const int widths[] = {134, 82, 82, 66, 78};
         for (int c = 0; c < 5; ++c)
             m_table->setColumnWidth(c, widths[c]);
     }

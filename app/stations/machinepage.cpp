@@ -152,6 +152,7 @@ private:
         connect(m_down, &QPushButton::clicked, this, [this] { shift(1); });
         connect(m_remove, &QPushButton::clicked, this, [this] {
             withChosen(tr("Remove axis %1"), [](Machine& m, std::size_t k) {
+                m.shared = afterRenaming(std::move(m.shared), m.axes[k].id, {});
                 m.axes.erase(m.axes.begin() + static_cast<std::ptrdiff_t>(k));
             });
             m_words->setText(tr("Removed. Its record stays; Ctrl+Z brings the axis back."));
@@ -307,7 +308,10 @@ private:
             m_words->setText(tr("A drive is connected to this axis: disconnect it first."));
             return;
         }
-        withChosen(tr("Renumber axis %1"), [&](Machine& m, std::size_t k) { m.axes[k].id = number; });
+        withChosen(tr("Renumber axis %1"), [&](Machine& m, std::size_t k) {
+            m.shared = afterRenaming(std::move(m.shared), m.axes[k].id, number);
+            m.axes[k].id = number;
+        });
         m_axisName->clear();
     }
 

@@ -206,6 +206,62 @@ Axis axisFrom(const json& j)
     return a;
 }
 
+json sharedJson(const SharedParts& s)
+{
+    json j = json::object();
+    for (const DriveUnit& u : s.units)
+        j["drives"].push_back({{"name", u.name}, {"axes", u.axes}});
+    for (const GantryPair& g : s.gantries)
+        j["gantries"].push_back({{"left", g.left},
+                                 {"right", g.right},
+                                 {"skewLimit", g.skewLimit ? json(*g.skewLimit) : json()},
+                                 {"alarmsCrossed", g.alarmsCrossed}});
+    for (const SupplyGroup& g : s.supplies)
+        j["supplies"].push_back({{"name", g.name}, {"axes", g.axes}});
+    for (const SafetyInput& in : s.safety)
+        j["safety"].push_back({{"name", in.name}, {"kind", in.kind}, {"acts", in.acts}});
+    return j;
+}
+
+std::vector<std::string> axisIds(const json& j, const std::string& where)
+{
+    std::vector<std::string> out;
+    for (const json& id : list(j, "axes", where, 64))
+        out.push_back(id.is_string() ? id.get<std::string>() : throw Wrong{where + "/axes", "a text was expected"});
+    return out;
+}
+
+SharedParts sharedFrom(const json& j)
+{
+    SharedParts s;
+    if (j.is_null())
+        return s;
+    if (!j.is_object())
+        throw Wrong{"/shared", "a group of values was expected"};
+    for (const json& u : list(j, "drives", "/shared", 200))
+        s.units.push_back({text(u, "name", "/shared/drives"), axisIds(u, "/shared/drives")});
+    for (const json& g : list(j, "gantries", "/shared", 200)) {
+        GantryPair pair{text(g, "left", "/shared/gantries"), text(g, "right", "/shared/gantries"), std::nullopt,
+                        truth(g, "alarmsCrossed", "/shared/gantries")};
+        if (!member(g, "skewLimit").is_null())
+            pair.skewLimit = number(g, "skewLimit", "/shared/gantries");
+        s.gantries.push_back(std::move(pair));
+    }
+    for (const json& g : list(j, "supplies", "/shared", 200))
+        s.supplies.push_back({text(g, "name", "/shared/supplies"), axisIds(g, "/shared/supplies")});
+    for (const json& in : list(j, "safety", "/shared", 200)) {
+        SafetyInput input{text(in, "name", "/shared/safety"), text(in, "kind", "/shared/safety"), {}};
+        const json& acts = member(in, "acts");
+        if (!acts.is_null() && !acts.is_object())
+            throw Wrong{"/shared/safety/acts", "a group of values was expected"};
+        for (const auto& [axis, act] : acts.items())
+            input.acts[axis] = act.is_string() ? act.get<std::string>()
+                                               : throw Wrong{"/shared/safety/acts/" + axis, "a text was expected"};
+        s.safety.push_back(std::move(input));
+    }
+    return s;
+}
+
 json headerJson(const Machine& m)
 {
     json j = m.extra.empty() ? json::object() : json::parse(m.extra, nullptr, false);
@@ -217,6 +273,8 @@ json headerJson(const Machine& m)
     j["note"] = m.note;
     j["site"] = json::object();
     writeFields(j["site"], siteFields(), &m.site, false);
+    if (!m.shared.empty())
+        j["shared"] = sharedJson(m.shared);
     return j;
 }
 
@@ -225,9 +283,10 @@ Machine headerFrom(const json& j)
     Machine m;
     m.name = text(j, "name", "");
     m.note = text(j, "note", "");
-    extraKeys(j, {"format", "version", "name", "note", "site", "axes", "facts"}, m.extra);
+    extraKeys(j, {"format", "version", "name", "note", "site", "shared", "axes", "facts"}, m.extra);
     if (const json& site = member(j, "site"); !site.is_null())
         readFields(site, siteFields(), &m.site, false, "/site");
+    m.shared = sharedFrom(member(j, "shared"));
     return m;
 }
 

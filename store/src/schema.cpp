@@ -1,6 +1,7 @@
 #include "store/schema.h"
 
 #include "core/model/fields.h"
+#include "core/model/shared.h"
 #include "core/units/print.h"
 #include "store/machinejson.h"
 
@@ -100,6 +101,31 @@ json cycleSchema()
     return s;
 }
 
+json sharedSchema()
+{
+    const json text{{"type", "string"}}, ids{{"type", "array"}, {"maxItems", 64}, {"items", text}};
+    const auto rows = [](const json& properties) {
+        return json{{"type", "array"}, {"maxItems", 200}, {"items", {{"type", "object"}, {"properties", properties}}}};
+    };
+    json kind = text, act = text;
+    for (const auto k : safetyInputKinds())
+        kind["enum"].push_back(k);
+    for (const auto a : safetyActs())
+        act["enum"].push_back(a);
+    return {
+        {"type", "object"},
+        {"description", "What axes share: drives with several axes, beams on two drives, d.c. buses, safety logic."},
+        {"properties",
+         {{"drives", rows({{"name", text}, {"axes", ids}})},
+          {"supplies", rows({{"name", text}, {"axes", ids}})},
+          {"gantries", rows({{"left", text},
+                             {"right", text},
+                             {"skewLimit", {{"type", {"number", "null"}}}},
+                             {"alarmsCrossed", {{"type", "boolean"}}}})},
+          {"safety",
+           rows({{"name", text}, {"kind", kind}, {"acts", {{"type", "object"}, {"additionalProperties", act}}}})}}}};
+}
+
 json axisSchema()
 {
     return {
@@ -149,6 +175,7 @@ std::string machineSchema()
           {"name", {{"type", "string"}}},
           {"note", {{"type", "string"}}},
           {"site", groupSchema(siteFields())},
+          {"shared", sharedSchema()},
           {"axes", {{"type", "array"}, {"maxItems", 200}, {"items", axisSchema()}}}}}};
     return schema.dump(1) + "\n";
 }

@@ -501,6 +501,62 @@ private Q_SLOTS:
             QCOMPARE(run({QString::fromUtf8(act), file}).code, 2);
     }
 
+    /// MF07 by script: one bus, one matrix, one wire list, and what cannot be.
+    void whatAxesShare()
+    {
+        QJsonObject plan = run({QStringLiteral("export"), demo}).json();
+        const auto with = [&](const QByteArray& shared) {
+            plan.insert(QStringLiteral("shared"), QJsonDocument::fromJson(shared).object());
+            QFile f(path("shared.json"));
+            if (f.open(QIODevice::WriteOnly))
+                f.write(QJsonDocument(plan).toJson());
+            return f.fileName();
+        };
+        const QString good = with(R"({"supplies":[{"name":"B1","axes":["A1","A2"]}],
+            "gantries":[{"left":"A1","right":"A2","alarmsCrossed":true}],
+            "safety":[{"name":"gate","kind":"emergency stop","acts":{"A1":"SS1","A2":"SS1"}}]})");
+        const Ran r = run({QStringLiteral("machine"), good});
+        QVERIFY2(r.code == 0, r.error.constData());
+        const QJsonArray buses = r.json().value(QStringLiteral("buses")).toArray();
+        QCOMPARE(buses[0].toObject().value(QStringLiteral("axes")).toArray().size(), 2);
+        const QJsonObject matrix = r.json().value(QStringLiteral("matrix")).toObject();
+        QCOMPARE(matrix.value(QStringLiteral("acts")).toArray()[0].toArray()[1].toString(), QStringLiteral("SS1"));
+        const QByteArray wires = run({QStringLiteral("wires"), good}).out;
+        QVERIFY(wires.startsWith("from,to,cable,mm2,colour,pair\n"));
+        QVERIFY(wires.contains("\nD1.ALM,D2.EXT,control,0.5,,\n"));
+        QVERIFY(wires.contains("\nD1.P,D2.P,bus B1,4,,\n"));
+        // numbers follow, and what is left of a beam is none
+        const QString file = path("shared.vridge");
+        QCOMPARE(run({QStringLiteral("import"), good, file}).code, 0);
+        const auto axis = [&](const char* verb, const QStringList& more) {
+            return run(QStringList{QStringLiteral("axis"), QString::fromUtf8(verb), file, QStringLiteral("--axis"),
+                                   QStringLiteral("A2")}
+                       + more)
+                .code;
+        };
+        QCOMPARE(axis("renumber", {QStringLiteral("--number"), QStringLiteral("Z2")}), 0);
+        const auto shared = [&] {
+            return run({QStringLiteral("export"), file}).json().value(QStringLiteral("shared")).toObject();
+        };
+        QCOMPARE(shared().value(QStringLiteral("gantries")).toArray()[0].toObject().value(QStringLiteral("right")),
+                 QJsonValue(QStringLiteral("Z2")));
+        QCOMPARE(run({QStringLiteral("axis"), QStringLiteral("remove"), file, QStringLiteral("--axis"),
+                      QStringLiteral("Z2")})
+                     .code,
+                 0);
+        QVERIFY(!shared().contains(QStringLiteral("gantries")) && !shared().contains(QStringLiteral("supplies")));
+        const Ran wrong = run({QStringLiteral("machine"), with(R"({"supplies":[{"name":"B1","axes":["A1","A9"]}]})")});
+        QCOMPARE(wrong.code, 1);
+        QVERIFY(wrong.json()
+                    .value(QStringLiteral("problems"))
+                    .toArray()[0]
+                    .toObject()
+                    .value(QStringLiteral("sentence"))
+                    .toString()
+                    .contains(QStringLiteral("A9")));
+        QCOMPARE(run({QStringLiteral("machine"), with(R"({"supplies":3})")}).code, 2);
+    }
+
     void aBrokenChainIsTold()
     {
         const QString file = path("broken.vridge");

@@ -223,6 +223,33 @@ std::map<std::pair<std::string, std::string>, std::string> valuesOf(const Axis& 
 }
 } // namespace
 
+namespace {
+std::string sharedWords(const SharedParts& s)
+{
+    std::string out;
+    const auto add = [&](const std::string& words) { out += (out.empty() ? "" : "; ") + words; };
+    const auto joined = [](const std::vector<std::string>& axes) {
+        std::string all;
+        for (const std::string& a : axes)
+            all += (all.empty() ? "" : "+") + a;
+        return all;
+    };
+    for (const DriveUnit& u : s.units)
+        add("drive " + u.name + ": " + joined(u.axes));
+    for (const SupplyGroup& g : s.supplies)
+        add("bus " + g.name + ": " + joined(g.axes));
+    for (const GantryPair& g : s.gantries)
+        add("beam " + g.left + "+" + g.right + (g.alarmsCrossed ? ", alarms crossed" : ""));
+    for (const SafetyInput& in : s.safety) {
+        std::string acts;
+        for (const auto& [axis, act] : in.acts)
+            acts += (acts.empty() ? "" : ", ") + axis + " " + act;
+        add(in.name + ": " + acts);
+    }
+    return out;
+}
+} // namespace
+
 std::vector<Difference> differences(const Machine& before, const Machine& after)
 {
     std::vector<Difference> out;
@@ -231,6 +258,8 @@ std::vector<Difference> differences(const Machine& before, const Machine& after)
     for (const Field& f : siteFields())
         if (const std::string b = shownValue(f, &before.site, false), a = shownValue(f, &after.site, false); a != b)
             out.push_back({"", "Site", std::string(f.label), b, a});
+    if (!(before.shared == after.shared))
+        out.push_back({"", "Machine", "What axes share", sharedWords(before.shared), sharedWords(after.shared)});
     for (const Axis& old : before.axes) {
         const auto now = std::ranges::find(after.axes, old.id, &Axis::id);
         if (now == after.axes.end()) {

@@ -117,7 +117,11 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         Hash()
             .add(w.resistorWiring)
             .add(a.choice.resistor ? std::string_view(a.choice.resistor->name) : std::string_view{}));
-    set(PlanPart::WiringSafety, Hash().add(w.monitorWired).add(w.twoChannels));
+    Hash torqueOff;
+    torqueOff.add(w.monitorWired).add(w.twoChannels);
+    if (const GantryPair* g = gantryOf(machine, a.id))
+        torqueOff.add(std::string_view(g->left)).add(std::string_view(g->right)).add(g->alarmsCrossed);
+    set(PlanPart::WiringSafety, torqueOff);
     f.parts.at(static_cast<std::size_t>(PlanPart::Motor)) = motor(a);
     set(PlanPart::Feedback, Hash().add(counts(a)));
     f.parts.at(static_cast<std::size_t>(PlanPart::Coupling)) = coupling(a);
@@ -154,6 +158,9 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         safety.add(std::string_view("automatic reset"));
     if (a.guard.limitedPosition)
         safety.add(std::string_view("limited position"));
+    for (const SafetyInput& in : machine.shared.safety)
+        if (const auto act = in.acts.find(a.id); act != in.acts.end() && act->second != "none")
+            safety.add(std::string_view(in.name)).add(std::string_view(act->second));
     set(PlanPart::SafetyPlan, safety);
     set(PlanPart::Process, Hash()
                                .add(a.tune.band)

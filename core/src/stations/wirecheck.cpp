@@ -6,12 +6,14 @@ namespace ridge::detail {
 
 namespace {
 
-/// An emergency stop that resets by itself refuses. Bridges that are in: a registered one is a warning until hand-over,
-/// one without owner or reason refuses.
+/// An emergency stop that resets by itself refuses, and a beam whose alarms are not crossed. Bridges that are in: a
+/// registered one is a warning until hand-over, one without owner or reason refuses.
 void safetyFindings(Context& c)
 {
     if (c.axis.guard.emergencyReset == "automatic")
         c.out.findings.push_back({"W-EST-03", "emergency stop", {}});
+    if (const GantryPair* g = gantryOf(c.machine, c.axis.id); g && !g->alarmsCrossed)
+        c.out.findings.push_back({"W-GAN-01", g->left == c.axis.id ? g->right : g->left, {}});
     for (const Fact* f : openBridges(c.evidence))
         c.out.findings.push_back({"W-BRG-03", f->as<BridgeIn>()->bridge, {}});
     for (const Fact* f : c.evidence.all())

@@ -15,6 +15,8 @@ constexpr std::array sentences{
     Sentence{"not-a-number", "“{x}” is not a number with a unit I know."},
     Sentence{"unknown-unit", "I do not know the unit “{x}”."},
     Sentence{"wrong-dimension", "This is {x}; the field wants {allowed}."},
+    Sentence{"unknown-axis", "There is no axis {x} in this machine."},
+    Sentence{"twice", "{x} stands here twice; once is all it can."},
     Sentence{"choice", "“{x}” is not one of the choices here."},
     Sentence{"out-of-range", "This is beyond what the program accepts (limit {limit}); check the unit."},
     Sentence{"not-positive", "This must be more than zero."},

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/model/axis.h"
+#include "core/model/shared.h"
 
 #include <string>
 #include <string_view>
@@ -29,6 +30,7 @@ struct Machine {
     std::string name, note, extra;
     Site site;
     std::vector<Axis> axes;
+    SharedParts shared;
     [[nodiscard]] const Axis* axis(std::string_view idOrName) const;
     bool operator==(const Machine&) const = default;
 };

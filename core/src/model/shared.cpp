@@ -1,0 +1,153 @@
+#include "core/model/shared.h"
+
+#include "core/model/machine.h"
+
+#include <algorithm>
+#include <array>
+
+namespace ridge {
+
+namespace {
+
+constexpr std::array<std::string_view, 6> kinds{"emergency stop",  "guard",    "light curtain",
+                                                "enabling device", "two-hand", "other"};
+constexpr std::array<std::string_view, 6> acts{"none", "STO", "SS1", "SS2", "SOS", "SLS"};
+
+std::string place(const char* list, std::size_t k)
+{
+    return "shared." + std::string(list) + "[" + std::to_string(k) + "]";
+}
+
+class Problems {
+public:
+    explicit Problems(const Machine& machine)
+        : m_machine(machine)
+    {}
+    void add(const char* code, std::string subject, std::string actual)
+    {
+        found.push_back({code, std::move(subject), std::move(actual), {}});
+    }
+    void known(const std::string& id, const std::string& subject)
+    {
+        if (std::ranges::find(m_machine.axes, id, &Axis::id) == m_machine.axes.end())
+            add("unknown-axis", subject, id);
+    }
+    /// Groups of axes of which none may be in two.
+    template <class Group>
+    void groups(const std::vector<Group>& all, const char* list, std::size_t least)
+    {
+        std::vector<std::string> seen;
+        for (std::size_t k = 0; k < all.size(); ++k) {
+            const std::string subject = place(list, k);
+            if (all[k].name.empty())
+                add("missing", subject + ".name", {});
+            if (all[k].axes.size() < least)
+                add("missing", subject + ".axes", {});
+            for (const std::string& id : all[k].axes) {
+                known(id, subject + ".axes");
+                if (std::ranges::find(seen, id) != seen.end())
+                    add("twice", subject + ".axes", id);
+                seen.push_back(id);
+            }
+        }
+    }
+    std::vector<Error> found;
+
+private:
+    const Machine& m_machine;
+};
+
+} // namespace
+
+std::span<const std::string_view> safetyInputKinds() { return kinds; }
+std::span<const std::string_view> safetyActs() { return acts; }
+
+std::vector<Error> sharedProblems(const Machine& machine)
+{
+    const SharedParts& s = machine.shared;
+    Problems p(machine);
+    p.groups(s.units, "units", 2);
+    p.groups(s.supplies, "supplies", 2);
+    std::vector<std::string> sides;
+    for (std::size_t k = 0; k < s.gantries.size(); ++k) {
+        const GantryPair& g = s.gantries[k];
+        const std::string subject = place("gantries", k);
+        if (g.left == g.right)
+            p.add("twice", subject + ".right", g.right);
+        for (const std::string& side : {g.left, g.right}) {
+            p.known(side, subject);
+            if (std::ranges::find(sides, side) != sides.end())
+                p.add("twice", subject, side);
+        }
+        sides.insert(sides.end(), {g.left, g.right});
+    }
+    for (std::size_t k = 0; k < s.safety.size(); ++k) {
+        const SafetyInput& in = s.safety[k];
+        const std::string subject = place("safety", k);
+        if (in.name.empty())
+            p.add("missing", subject + ".name", {});
+        if (std::ranges::find(kinds, in.kind) == kinds.end())
+            p.add("choice", subject + ".kind", in.kind);
+        for (const auto& [id, act] : in.acts) {
+            p.known(id, subject + ".acts");
+            if (std::ranges::find(acts, act) == acts.end())
+                p.add("choice", subject + ".acts", act);
+        }
+    }
+    return p.found;
+}
+
+const GantryPair* gantryOf(const Machine& machine, std::string_view axis)
+{
+    const auto it = std::ranges::find_if(machine.shared.gantries,
+                                         [&](const GantryPair& g) { return g.left == axis || g.right == axis; });
+    return it == machine.shared.gantries.end() ? nullptr : &*it;
+}
+
+const DriveUnit* unitOf(const Machine& machine, std::string_view axis)
+{
+    const auto it = std::ranges::find_if(
+        machine.shared.units, [&](const DriveUnit& u) { return std::ranges::find(u.axes, axis) != u.axes.end(); });
+    return it == machine.shared.units.end() ? nullptr : &*it;
+}
+
+std::string axisLetter(const Machine& machine, std::string_view axis)
+{
+    const DriveUnit* unit = unitOf(machine, axis);
+    if (!unit)
+        return {};
+    const auto at = std::ranges::find(unit->axes, axis) - unit->axes.begin();
+    return {static_cast<char>('A' + at)};
+}
+
+SharedParts afterRenaming(SharedParts parts, std::string_view from, std::string_view to)
+{
+    const auto list = [&](std::vector<std::string>& axes) {
+        if (to.empty())
+            std::erase(axes, from);
+        else
+            std::ranges::replace(axes, from, std::string(to));
+    };
+    for (DriveUnit& u : parts.units)
+        list(u.axes);
+    for (SupplyGroup& g : parts.supplies)
+        list(g.axes);
+    for (SafetyInput& in : parts.safety)
+        if (auto node = in.acts.extract(std::string(from)); !node.empty() && !to.empty()) {
+            node.key() = to;
+            in.acts.insert(std::move(node));
+        }
+    if (to.empty()) {
+        // one axis is no group and no beam
+        std::erase_if(parts.units, [](const DriveUnit& u) { return u.axes.size() < 2; });
+        std::erase_if(parts.supplies, [](const SupplyGroup& g) { return g.axes.size() < 2; });
+        std::erase_if(parts.gantries, [&](const GantryPair& g) { return g.left == from || g.right == from; });
+    }
+    for (GantryPair& g : parts.gantries)
+        for (std::string* side : {&g.left, &g.right})
+            if (*side == from)
+                *side = to;
+    return parts;
+}
+
+} // namespace ridge
