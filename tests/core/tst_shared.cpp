@@ -141,6 +141,13 @@ private Q_SLOTS:
         const std::set<std::string> known = ends(plan);
         for (const Conductor& c : plan.conductors)
             QVERIFY2(known.contains(c.a) && known.contains(c.b), c.id.c_str());
+        // two drives of one name are two drives all the same
+        Machine twins = store::demoMachine();
+        std::erase_if(twins.axes, [](const Axis& a) { return !a.choice.motor || !a.choice.drive; });
+        QVERIFY(twins.axes.size() >= 4);
+        twins.shared.units = {{"N", {twins.axes[0].id, twins.axes[1].id}}, {"N", {twins.axes[2].id, twins.axes[3].id}}};
+        QCOMPARE(std::ranges::count(machineWirePlan(twins).devices, std::string("drive"), &WireDevice::kind),
+                 static_cast<std::ptrdiff_t>(twins.axes.size()) - 2);
     }
 
     void aSharedBusAndABeam()

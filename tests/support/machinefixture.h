@@ -1,4 +1,6 @@
 #pragma once
+#include "app/shell/shots.h"
+
 #include "windowfixture.h"
 
 #include <QComboBox>
@@ -36,5 +38,24 @@ public:
         box->setCurrentIndex(at);
         find<QLineEdit>("axis.name")->setText(QString::fromUtf8(name));
         click("axis.add");
+    }
+    /// S01 and S02 on their cards.
+    void papersAndPlace()
+    {
+        using ridge::app::typeStep;
+        QCOMPARE(typeStep(window(), 1, {{"assessment", "RA-7"}, {"plates", "yes"}, {"stops", "yes"}}), QString());
+        QCOMPARE(typeStep(window(), 2, {{"area", "yes"}, {"charge", "yes"}, {"stop", "yes"}, {"propped", "yes"}}),
+                 QString());
+    }
+    /// S03 with a bus that is dead.
+    void deadBus()
+    {
+        QCOMPARE(ridge::app::typeStep(window(), 3,
+                                      {{"provedBefore", "yes"},
+                                       {"bus", "0.1 V"},
+                                       {"lines", "0 V"},
+                                       {"earth", "0 V"},
+                                       {"provedAfter", "yes"}}),
+                 QString());
     }
 };

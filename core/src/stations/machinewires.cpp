@@ -161,7 +161,7 @@ WirePlan machineWirePlan(const Machine& machine)
     plan.id = "machine";
     plan.title = machine.name;
     plan.stage = "commissioning";
-    std::map<std::string, std::string> driveOf, unitDrive; // by axis; by name of a unit
+    std::map<std::string, std::string> driveOf, unitDrive; // by axis; by the first axis of a drive
     std::vector<const Axis*> planned;
     for (const Axis& a : machine.axes)
         if (a.choice.motor && a.choice.drive)
@@ -170,7 +170,7 @@ WirePlan machineWirePlan(const Machine& machine)
     for (const Axis* a : planned) {
         const WirePlan own = buildWirePlan(machine, *a);
         const DriveUnit* unit = unitOf(machine, a->id);
-        std::string& shared = unit ? unitDrive[unit->name] : driveOf[a->id];
+        std::string& shared = unit ? unitDrive[unit->axes.front()] : driveOf[a->id];
         if (shared.empty())
             shared = "D" + std::to_string(++drives);
         driveOf[a->id] = shared;

@@ -46,9 +46,8 @@ void layPlan(Context& c)
 
 void evaluateWire(Context& c)
 {
-    if (!c.axis.choice.motor || !c.axis.choice.drive)
-        safetyFindings(c);
     if (!c.axis.choice.motor || !c.axis.choice.drive) {
+        safetyFindings(c);
         if (c.axis.choice.stepper)
             c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
                    "No connection plan is drawn for stepper drives yet.",
