@@ -85,11 +85,7 @@ private:
         QPushButton* reset = resetButton("guard.reset", [this](const QString& words) { say(words); });
         m_panel->addWidget(m_take);
         m_panel->addWidget(reset);
-        connect(m_trip, &HoldButton::held, this, &GuardPage::trip);
-        connect(m_trip, &HoldButton::released, this, [this] {
-            if (m_moving)
-                m_moving->runs.release();
-        });
+        runWhileHeld(*m_trip, [this] { trip(); });
         connect(m_a, &QPushButton::clicked, this, [this] { channel(link::Runs::Channel::A, "channel A"); });
         connect(m_b, &QPushButton::clicked, this, [this] { channel(link::Runs::Channel::B, "channel B"); });
         connect(m_restart, &QPushButton::clicked, this, &GuardPage::restart);
@@ -225,14 +221,12 @@ private:
         order.delay = a.guard.delay.value_or(0.6);
         order.scale = m_bench.scale();
         const FactSource source = m_bench.source();
-        m_moving = &m_bench.here();
         say(source.origin == Origin::Simulated
                 ? tr("Running the SIMULATED axis to working speed, then tripping; let go to stop.")
                 : tr("Running to working speed, then tripping; let go to stop."));
-        m_moving->runs.stop(
+        m_bench.runs().stop(
             order,
             [this, source, speed = a.tune.testSpeed, brake = brakeFitted(a)](const Result<StopSamples>& samples) {
-                m_moving = nullptr;
                 if (!samples)
                     noteInterrupted(source, "S27", samples.error());
                 if (refused(samples))
@@ -313,7 +307,6 @@ private:
     RunPanel* m_panel;
     HoldButton* m_trip;
     QPushButton *m_a, *m_b, *m_restart, *m_take;
-    AxisLink* m_moving = nullptr;
     Figures* m_figures;
     QTableWidget* m_table;
     QScrollArea* m_scroll;

@@ -8,6 +8,18 @@ void StationPage::noteInterrupted(const FactSource& source, const char* step, co
         m_document.append(source, StepDone{step, "interrupted", messageFor(error), {}, {}});
 }
 
+void StationPage::runWhileHeld(HoldButton& button, std::function<void()> begin)
+{
+    connect(&button, &HoldButton::held, this, [this, begin = std::move(begin)] {
+        m_held = &m_bench.here();
+        begin();
+    });
+    connect(&button, &HoldButton::released, this, [this] {
+        if (m_held)
+            m_held->runs.release();
+    });
+}
+
 QPushButton* StationPage::resetButton(const char* name, std::function<void(const QString&)> say)
 {
     QPushButton* b = button(name, tr("Reset the fault"));

@@ -2,7 +2,9 @@
 #include "app/document/bench.h"
 #include "app/document/document.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/runpanel.h"
 
+#include <QPointer>
 #include <QWidget>
 
 namespace ridge::app {
@@ -42,12 +44,18 @@ protected:
     {
         return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear");
     }
+    /// `begin` while the button is held; letting go ends whatever then runs on the axis it began on, whatever is in
+    /// view and whatever an earlier run still has to say.
+    void runWhileHeld(HoldButton& button, std::function<void()> begin);
     /// A run that the link did not survive: its step failed with the word for it.
     void noteInterrupted(const FactSource& source, const char* step, const Error& error);
     /// The reset of a fault: an act of its own; there while the drive of the axis in view has one.
     [[nodiscard]] QPushButton* resetButton(const char* name, std::function<void(const QString&)> say);
     Document& m_document;
     Bench& m_bench;
+
+private:
+    QPointer<AxisLink> m_held;
 };
 
 [[nodiscard]] StationPage* makeLoad(Document& document, Bench& bench);

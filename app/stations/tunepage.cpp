@@ -104,11 +104,7 @@ private:
         m_panel->addWidget(m_apply);
         m_panel->addWidget(m_live);
         m_panel->addWidget(resetButton("tune.reset", [this](const QString& words) { say(words); }));
-        connect(m_run, &HoldButton::held, this, &TunePage::run);
-        connect(m_run, &HoldButton::released, this, [this] {
-            if (m_moving)
-                m_moving->runs.release();
-        });
+        runWhileHeld(*m_run, [this] { run(); });
         connect(m_apply, &QPushButton::clicked, this, &TunePage::applyGains);
         connect(m_panel, &RunPanel::leadWanted, this, &StationPage::nextWanted);
         return m_panel;
@@ -328,13 +324,11 @@ private:
         order.seconds = e.tune->move.time + 0.35;
         order.scale = m_bench.scale();
         const FactSource source = m_bench.source();
-        m_moving = &m_bench.here();
         say(source.origin == Origin::Simulated ? tr("Running the SIMULATED axis; let go to stop.")
                                                : tr("Running; let go to stop."));
-        m_moving->runs.move(
+        m_bench.runs().move(
             order,
             [this, source, plan = *e.tune, rotary = a.mechanism.rotary()](const Result<Trace>& trace) {
-                m_moving = nullptr;
                 m_panel->rest();
                 if (!trace) {
                     noteInterrupted(source, "S23", trace.error());
@@ -376,7 +370,6 @@ private:
     RunPanel* m_panel;
     HoldButton* m_run;
     QPushButton* m_apply;
-    AxisLink* m_moving = nullptr;
     QCheckBox* m_live;
     QTableWidget* m_table;
     Figures* m_figures;

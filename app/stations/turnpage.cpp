@@ -117,10 +117,8 @@ private:
              {static_cast<QWidget*>(m_agree), static_cast<QWidget*>(m_wrong), static_cast<QWidget*>(m_watchdog),
               static_cast<QWidget*>(reset), static_cast<QWidget*>(m_device)})
             m_run->addWidget(w);
-        for (const auto& [b, way] : {std::pair{m_plus, 1}, std::pair{m_minus, -1}}) {
-            connect(b, &HoldButton::held, this, [this, way = way] { jog(way); });
-            connect(b, &HoldButton::released, this, [this] { release(); });
-        }
+        runWhileHeld(*m_plus, [this] { jog(1); });
+        runWhileHeld(*m_minus, [this] { jog(-1); });
         connect(m_agree, &QPushButton::clicked, this, [this] { direction(true); });
         connect(m_wrong, &QPushButton::clicked, this, [this] { direction(false); });
         connect(m_device, &QCheckBox::clicked, this, [this](bool on) {
@@ -247,12 +245,6 @@ private:
         });
     }
 
-    void release()
-    {
-        if (m_jogging)
-            m_jogging->runs.release(); // of the axis that moves, whatever is in view
-    }
-
     void jog(int way)
     {
         if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty()) {
@@ -265,11 +257,9 @@ private:
         order.torqueLimit = static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000);
         const FactSource source = m_bench.source();
         const Jogged jogged{way * a.turn.jogSpeed, a.turn.jogTorqueShare};
-        m_jogging = &m_bench.here();
         m_run->say(source.origin == Origin::Simulated ? tr("Jogging the SIMULATED axis; let go to stop.")
                                                       : tr("Jogging; let go to stop."));
-        m_jogging->runs.jog(order, [this, source, jogged](const Result<double>& moved) {
-            m_jogging = nullptr;
+        m_bench.runs().jog(order, [this, source, jogged](const Result<double>& moved) {
             if (!moved) {
                 noteInterrupted(source, "S20", moved.error());
                 m_run->say(QString::fromStdString(messageFor(moved.error())) + QLatin1Char(' ')
@@ -342,7 +332,6 @@ private:
     FieldForm* m_form = nullptr;
     std::string m_built;
     std::optional<double> m_start;
-    AxisLink* m_jogging = nullptr;
 };
 
 } // namespace

@@ -4,6 +4,7 @@
 #include "core/objects/protections.h"
 #include "core/stations/gates.h"
 #include "support/driveprocess.h"
+#include "support/proxy.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
 
@@ -374,6 +375,38 @@ private Q_SLOTS:
             // it belongs to A1, whatever is in view
             QVERIFY(waitFor([&] { return has([](const Fact& f) { return f.as<Jogged>() && f.axis == "A1"; }); }));
         }
+    }
+
+    /// Held again while a slow drive still answers for the jog before: letting go ends this one as it ended that one.
+    void aSecondHoldEndsToo()
+    {
+        DriveProcess drive;
+        Proxy cable(drive.start(liftPlant()));
+        m->window().goTo(4);
+        m->type("set.address", qPrintable(QStringLiteral("127.0.0.1:%1").arg(cable.port())));
+        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
+        QVERIFY(press(m->window(), "set.read"));
+        if (auto* accept = m->find<QPushButton>("set.acceptLimits"); accept->isVisible())
+            QTest::mouseClick(accept, Qt::LeftButton);
+        QVERIFY(press(m->window(), "set.write"));
+        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
+        auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
+        link::Session& session = m->window().bench().session();
+        const auto jogs = [&] {
+            return std::ranges::count_if(m->document().facts(), [](const Fact& f) { return f.as<Jogged>(); });
+        };
+        const auto holdAndLetGo = [&](int before) {
+            const auto from = session.snapshot().position;
+            QTest::mousePress(plus, Qt::LeftButton);
+            QVERIFY2(waitFor([&] { return jogs() == before && session.snapshot().position > from + 5000; }),
+                     "it never moved");
+            QTest::mouseRelease(plus, Qt::LeftButton);
+            QVERIFY2(waitFor([&] { return !m->window().bench().running(); }), "letting go did not end the jog");
+        };
+        cable.delayAnswers(40);
+        holdAndLetGo(0);
+        holdAndLetGo(1); // at once
+        QVERIFY(waitFor([&] { return session.snapshot().velocity == 0 && jogs() == 2; }));
     }
 
     /// A fault is named and in the record, with the drive's history, before anything resets it; no run does.

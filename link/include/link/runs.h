@@ -90,6 +90,8 @@ private:
     void fail(const Error& error) { end(&error); }
     /// The stop, ahead of everything, again and again until the drive's state proves it.
     void bringToRest(int triesLeft);
+    /// At rest: what the run still wants to read is read, then it is over.
+    void atRest();
     void finished();
     /// Writes values and reads them back; `next` only when the drive holds every one of them.
     void checked(const Values& values, Next next);
@@ -117,6 +119,8 @@ private:
 
     Session& m_session;
     Finish m_finish;
+    std::vector<ObjectKey> m_lastReads; ///< once it is at rest
+    std::optional<Values> m_lastValues;
     std::optional<Error> m_error;
     std::optional<std::int64_t> m_start; ///< position where test moves begin
     bool m_running = false, m_ending = false, m_releaseEndsWell = false, m_enablingDevice = false;

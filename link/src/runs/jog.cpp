@@ -16,7 +16,7 @@ void Runs::jog(const JogOrder& order, std::function<void(const Result<double>&)>
 {
     struct Kept {
         Values limits; ///< as the drive held them
-        std::optional<std::int64_t> from, to;
+        std::optional<std::int64_t> from;
     };
     const auto kept = std::make_shared<Kept>();
     const bool free = begin([this, kept, order, done = std::move(done)](const Error* error) {
@@ -27,19 +27,16 @@ void Runs::jog(const JogOrder& order, std::function<void(const Result<double>&)>
             return;
         }
         // the way counts, not the command
-        m_session.read({positionActual}, [kept, order, done](const Result<Values>& v) {
-            const double way = v && kept->from ? static_cast<double>(v->at(positionActual) - *kept->from) : 0;
-            if (!v)
-                done(tl::make_unexpected(v.error()));
-            else if (way * order.speed <= 0)
-                done(refuse("not-moved"));
-            else
-                done(way);
-        });
+        const double way = static_cast<double>(m_lastValues->at(positionActual) - *kept->from);
+        if (way * order.speed <= 0)
+            done(refuse("not-moved"));
+        else
+            done(way);
     });
     if (!free)
         return;
     forgetStart();
+    m_lastReads = {positionActual};
     reading({torqueUp, torqueDown, positionActual}, [this, kept, order](const Values& v) {
         kept->from = v.at(positionActual);
         kept->limits = {{torqueUp, v.at(torqueUp)}, {torqueDown, v.at(torqueDown)}};

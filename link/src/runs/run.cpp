@@ -34,6 +34,8 @@ bool Runs::begin(Finish finish)
     }
     m_running = true;
     m_releaseEndsWell = false;
+    m_lastReads.clear();
+    m_lastValues.reset();
     ++m_run;
     m_finish = std::move(finish);
     return true;
@@ -62,6 +64,7 @@ void Runs::stopNow()
     m_ending = true;
     ++m_run;
     m_error.reset();
+    m_lastReads.clear();
     m_finish = {};
     bringToRest(240);
 }
@@ -78,13 +81,30 @@ void Runs::bringToRest(int triesLeft)
         const bool torque = state == DriveState::OperationEnabled || state == DriveState::QuickStopActive
                             || state == DriveState::FaultReactionActive;
         if (!torque) {
-            finished();
+            atRest();
         } else if (triesLeft > 0) {
             later(25, [this, triesLeft] { bringToRest(triesLeft - 1); });
         } else {
             m_error = Error{"stop-not-proved", {}, {}, {}};
             finished();
         }
+    });
+}
+
+void Runs::atRest()
+{
+    if (m_error || m_lastReads.empty()) {
+        finished();
+        return;
+    }
+    m_session.urgentRead(m_lastReads, [this, run = m_run](const Result<Values>& v) {
+        if (run != m_run)
+            return;
+        if (v)
+            m_lastValues = *v;
+        else
+            m_error = v.error();
+        finished();
     });
 }
 
