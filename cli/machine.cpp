@@ -1,24 +1,10 @@
 #include "core/stations/machineplan.h"
-#include "core/units/print.h"
+#include "store/tables.h"
 
 #include "arguments.h"
 #include "outcomes.h"
 
 namespace ridge::cli {
-
-namespace {
-
-std::string quoted(const std::string& cell)
-{
-    if (cell.find_first_of(",\"\n") == std::string::npos)
-        return cell;
-    std::string out = "\"";
-    for (const char c : cell)
-        out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + "\"";
-}
-
-} // namespace
 
 /// What belongs to the machine: its buses, its matrix, its judgements, and what cannot be.
 Outcome machineCommand(std::span<const std::string> words)
@@ -57,11 +43,7 @@ Outcome wiresCommand(std::span<const std::string> words)
     const auto call = open(words, 1, {});
     if (!call)
         return call.error();
-    std::string out = "from,to,cable,mm2,colour,pair\n";
-    for (const Conductor& c : machineWirePlan(call->machine).conductors)
-        out += quoted(c.a) + "," + quoted(c.b) + "," + quoted(c.cable) + "," + printNumber(c.mm2) + ","
-               + quoted(c.colour) + "," + quoted(c.pair) + "\n";
-    return {0, out, {}};
+    return {0, store::wireListCsv(machineWirePlan(call->machine)), {}};
 }
 
 } // namespace ridge::cli

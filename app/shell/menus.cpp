@@ -1,5 +1,6 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
+#include "app/widgets/figures.h"
 #include "core/stations/steps.h"
 
 #include "mainwindow.h"

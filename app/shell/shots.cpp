@@ -17,6 +17,7 @@
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPixmap>
+#include <QTabWidget>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -303,6 +304,11 @@ int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size)
     const QString failed = walkThrough(window, shoot);
     window.goTo(MainWindow::machineView);
     shoot(QStringLiteral("machine"));
+    if (auto* tabs = window.page()->findChild<QTabWidget*>(QStringLiteral("machine.tabs"))) {
+        tabs->setCurrentIndex(1);
+        shoot(QStringLiteral("machine-shared"));
+        tabs->setCurrentIndex(0);
+    }
     struct View {
         std::size_t axis;
         Station station;

@@ -3,6 +3,7 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/instruments.h"
 #include "app/widgets/photos.h"
+#include "app/widgets/shared.h"
 #include "core/model/patterns.h"
 
 #include "station.h"
@@ -41,6 +42,8 @@ public:
         auto* tabs = new QTabWidget;
         tabs->setObjectName(QStringLiteral("machine.tabs"));
         tabs->addTab(recordTab(), tr("Record: entries are only added"));
+        m_shared = new SharedList(document);
+        tabs->addTab(m_shared, tr("What axes share"));
         tabs->addTab(versionTab(), tr("Named versions"));
         tabs->addTab(photoTab(), tr("Photos"));
         m_instruments = new InstrumentList(document);
@@ -65,6 +68,7 @@ public:
         fillRecord();
         fillVersions();
         m_instruments->refresh();
+        m_shared->refresh();
         m_photos->setOf(m_document.hasAxis() ? m_photoOf->currentText().trimmed() : QString());
         m_allPhotos->setOf({});
         m_photosOf->setText(
@@ -338,6 +342,7 @@ private:
     void fillAxes(const Machine& m)
     {
         m_axes->setRowCount(static_cast<int>(m.axes.size()));
+        m_axes->setMinimumHeight(30 + 22 * std::clamp(m_axes->rowCount(), 2, 6)); // six are seen whole
         for (std::size_t k = 0; k < m.axes.size(); ++k) {
             const Axis& a = m.axes[k];
             const Evaluation& e = m_document.evaluationOf(k);
@@ -486,6 +491,7 @@ private:
     QLabel *m_words, *m_chain;
     FieldForm* m_form;
     InstrumentList* m_instruments;
+    SharedList* m_shared;
     QComboBox* m_photoOf;
     QLabel* m_photosOf;
     PhotoRow *m_photos, *m_allPhotos;

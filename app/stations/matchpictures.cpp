@@ -205,14 +205,17 @@ QString MatchPictures::drawHeat(const Evaluation& e)
 
 QString MatchPictures::drawBus()
 {
-    if (!m_bus || !m_busFor || !(*m_busFor == m_document.machine())) {
-        m_bus = machineBus(m_document.machine());
+    const Axis& axis = m_document.axis();
+    if (!m_busFor || m_busAxis != axis.id || !(*m_busFor == m_document.machine())) {
+        m_bus = busWith(m_document.machine(), axis.id);
         m_busFor = m_document.machine();
+        m_busAxis = axis.id;
     }
+    const MachineBus& bus = m_bus.bus;
     axes(QObject::tr("power from the bus, W"), QObject::tr("time in the cycle of the machine, s"));
     std::vector<PlotView::Curve> curves;
-    for (std::size_t k = 0; k < m_bus->axes.size(); ++k) {
-        const MachineBus::AxisPower& a = m_bus->axes[k];
+    for (std::size_t k = 0; k < bus.axes.size(); ++k) {
+        const MachineBus::AxisPower& a = bus.axes[k];
         PlotView::Curve c{QVector<double>(a.time.begin(), a.time.end()),
                           QVector<double>(a.power.begin(), a.power.end()), 0, static_cast<int>(k % 4)};
         c.style = k < 4 ? Qt::SolidLine : Qt::DashLine;
@@ -223,18 +226,19 @@ QString MatchPictures::drawBus()
         curves.push_back(std::move(c));
     }
     m_plot.setCurves(curves);
-    const Axis& axis = m_document.axis();
-    const bool mine = std::ranges::any_of(m_bus->axes, [&](const auto& a) { return a.id == axis.id; });
+    const bool mine = std::ranges::any_of(bus.axes, [&](const auto& a) { return a.id == axis.id; });
     m_plot.setMarks(mine ? QVector<double>{axis.cycle.offset} : QVector<double>{},
                     mine ? QStringList{QObject::tr("start of %1").arg(QString::fromStdString(axis.id))}
                          : QStringList{});
+    const QString where = m_bus.name.empty() ? QObject::tr("Were all axes on one bus")
+                                             : QObject::tr("On the bus %1").arg(QString::fromStdString(m_bus.name));
     QString words =
-        QObject::tr("On one bus %1 a cycle go to the resistor, with each axis alone %2; %3 come from the mains. Pull "
+        QObject::tr("%1, %2 a cycle go to the resistor, with each axis alone %3; %4 come from the mains. Pull "
                     "the start of this axis to shift it.")
-            .arg(shown(m_bus->toResistor, Quantity::Energy, 3), shown(m_bus->resistorApart, Quantity::Energy, 3),
-                 shown(m_bus->fromMains, Quantity::Energy, 3));
-    if (!m_bus->leftOut.empty())
-        words += QObject::tr(" Without %1.").arg(QString::fromStdString(m_bus->leftOut.front()));
+            .arg(where, shown(bus.toResistor, Quantity::Energy, 3), shown(bus.resistorApart, Quantity::Energy, 3),
+                 shown(bus.fromMains, Quantity::Energy, 3));
+    if (!bus.leftOut.empty())
+        words += QObject::tr(" Without %1.").arg(QString::fromStdString(bus.leftOut.front()));
     return words;
 }
 

@@ -2,7 +2,7 @@
 #include "app/document/document.h"
 #include "app/widgets/plotview.h"
 #include "core/stations/candidates.h"
-#include "core/stations/machinebus.h"
+#include "core/stations/machineplan.h"
 #include "core/stations/ratiosweep.h"
 
 #include <optional>
@@ -44,8 +44,9 @@ private:
     std::optional<Axis> m_sweptFor; ///< with the swept value set aside
     Site m_sweptSite;
     MatchPicture m_sweptPicture;
-    std::optional<MachineBus> m_bus;
+    BusOfMachine m_bus;
     std::optional<Machine> m_busFor;
+    std::string m_busAxis;
 };
 
 /// Up to four candidates beside each other: a row a test, the tightest of each column marked.

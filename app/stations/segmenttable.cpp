@@ -1,15 +1,14 @@
 #include "segmenttable.h"
 
 #include "app/theme/theme.h"
+#include "app/widgets/choicedelegate.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "core/units/print.h"
 
 #include "station.h"
 
-#include <QComboBox>
 #include <QHeaderView>
-#include <QStyledItemDelegate>
 
 #include <algorithm>
 #include <array>
@@ -20,36 +19,6 @@ namespace {
 
 constexpr std::array<std::string_view, 11> columns{
     "kind", "distance", "time", "speed", "acceleration", "deceleration", "endSpeed", "jerk", "law", "payload", "force"};
-
-/// Words are chosen, not typed.
-class ChoiceDelegate final : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    QWidget* createEditor(QWidget* parent, const QStyleOptionViewItem& option, const QModelIndex& index) const override
-    {
-        const Field& f = segmentField(columns[static_cast<std::size_t>(index.column())]);
-        if (f.kind != FieldKind::Choice)
-            return QStyledItemDelegate::createEditor(parent, option, index);
-        auto* box = new QComboBox(parent);
-        for (const auto word : f.choices)
-            box->addItem(QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size())));
-        return box;
-    }
-    void setEditorData(QWidget* editor, const QModelIndex& index) const override
-    {
-        if (auto* box = qobject_cast<QComboBox*>(editor))
-            box->setCurrentText(index.data().toString());
-        else
-            QStyledItemDelegate::setEditorData(editor, index);
-    }
-    void setModelData(QWidget* editor, QAbstractItemModel* model, const QModelIndex& index) const override
-    {
-        if (auto* box = qobject_cast<QComboBox*>(editor))
-            model->setData(index, box->currentText());
-        else
-            QStyledItemDelegate::setModelData(editor, model, index);
-    }
-};
 
 QString shortHead(std::string_view key)
 {
@@ -76,7 +45,13 @@ SegmentTable::SegmentTable(Document& document, QWidget* parent)
 {
     setObjectName(QStringLiteral("segments"));
     setAccessibleName(tr("Segments of the cycle"));
-    setItemDelegate(new ChoiceDelegate(this));
+    setItemDelegate(new ChoiceDelegate(
+        [](const QModelIndex& index) {
+            const Field& f = segmentField(columns[static_cast<std::size_t>(index.column())]);
+            return f.kind == FieldKind::Choice ? std::span<const std::string_view>(f.choices)
+                                               : std::span<const std::string_view>{};
+        },
+        this));
     setColumnCount(static_cast<int>(columns.size()));
     verticalHeader()->setDefaultSectionSize(24);
     horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);

@@ -95,12 +95,11 @@ private:
             QColor colour;
         };
         std::vector<Open> open;
-        constexpr const char* marks[] = {"○ %1", "● %1", "▲ %1", "■ %1", "◎ %1"};
         for (const Check& c : e.checks)
             if (c.verdict != Verdict::Ok && c.station != Station::Sign)
                 open.push_back(
                     {static_cast<int>(c.station), said(c.title),
-                     QString::fromUtf8(marks[static_cast<int>(c.verdict)]).arg(said(verdictWord(c.verdict))),
+                     verdictMark(c.verdict) + QLatin1Char(' ') + said(verdictWord(c.verdict)),
                      sentence(c.reason) + (c.help.empty() ? QString() : QStringLiteral("  ") + sentence(c.help)),
                      theme().verdict(c.verdict)});
         int steps = 0;

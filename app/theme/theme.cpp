@@ -162,4 +162,10 @@ void paintVerdict(QPainter& painter, const QPointF& c, double s, Verdict verdict
     painter.restore();
 }
 
+QString verdictMark(Verdict verdict)
+{
+    constexpr const char* marks[] = {"○", "●", "▲", "■", "◎"};
+    return QString::fromUtf8(marks[static_cast<int>(verdict)]);
+}
+
 } // namespace ridge::app

@@ -27,7 +27,7 @@ void loadFonts();
 
 /// Shape of a verdict: ring unknown, disc ok, triangle watch, square fail.
 void paintVerdict(QPainter& painter, const QPointF& centre, double size, Verdict verdict);
-
-/// A sentence of the core as text of the interface.
+/// The same shape as a character; hollow with a dot: practised.
+[[nodiscard]] QString verdictMark(Verdict verdict);
 
 } // namespace ridge::app

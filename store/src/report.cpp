@@ -1,5 +1,6 @@
 #include "store/report.h"
 
+#include "core/model/sharedgrid.h"
 #include "core/stations/staleness.h"
 #include "core/units/print.h"
 
@@ -143,6 +144,24 @@ void defeated(Writer& w, const Evaluation& e)
     w.close();
 }
 
+/// What this axis shares with others, and what the safety logic of the machine asks of it.
+void shared(Writer& w, const Machine& machine, const Axis& a)
+{
+    const auto at = static_cast<std::size_t>(std::ranges::find(machine.axes, a.id, &Axis::id) - machine.axes.begin());
+    const auto rows = sharedRows(machine);
+    const auto touches = [&](const SharedRow& r) {
+        return at < r.axes.size() && r.axes[at] != sharedChoices(r.kind).front();
+    };
+    if (std::ranges::none_of(rows, touches))
+        return;
+    w.heading("Shared with other axes");
+    w.open({"Shared", "Name", "Kind", "This axis"});
+    for (const SharedRow& r : rows)
+        if (touches(r))
+            w.row({std::string(sharedKindTitle(r.kind)), escaped(r.name), escaped(r.type), escaped(r.axes[at])});
+    w.close();
+}
+
 void parameters(Writer& w, const Evaluation& e)
 {
     w.heading("Parameters");
@@ -268,6 +287,7 @@ std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& 
     parts(w, a);
     workings(w, e);
     wiring(w, e, evidence);
+    shared(w, machine, a);
     defeated(w, e);
     parameters(w, e);
     tuning(w, a, e, evidence);

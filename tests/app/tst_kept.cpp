@@ -2,6 +2,7 @@
 #include "app/shell/shots.h"
 #include "app/theme/sentence.h"
 #include "app/widgets/stepspanel.h"
+#include "core/stations/machineplan.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 #include "support/machinefixture.h"
@@ -10,10 +11,12 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDragEnterEvent>
+#include <QFileDialog>
 #include <QListWidget>
 #include <QMimeData>
 #include <QTableWidget>
 #include <QTest>
+#include <QTimer>
 
 using namespace ridge;
 using namespace ridge::app;
@@ -41,7 +44,7 @@ private Q_SLOTS:
     void instrumentsAreKept()
     {
         m->machinePage();
-        m->find<QTabWidget>("machine.tabs")->setCurrentIndex(3);
+        m->tab("Instruments");
         const auto keep = [&](const char* kind, const char* serial, const char* calibrated, const char* rate) {
             m->find<QLineEdit>("instrument.kind")->setText(QString::fromUtf8(kind));
             m->find<QLineEdit>("instrument.serial")->setText(QString::fromUtf8(serial));
@@ -78,7 +81,7 @@ private Q_SLOTS:
         QVERIFY(check && check->verdict == Verdict::Watch);
         // kept anew with another date it is in date; what was read before stays on watch
         m->machinePage();
-        m->find<QTabWidget>("machine.tabs")->setCurrentIndex(3);
+        m->tab("Instruments");
         m->find<QTableWidget>("instruments")->setCurrentCell(1, 0);
         QCOMPARE(m->find<QLineEdit>("instrument.serial")->text(), QStringLiteral("M-1"));
         QVERIFY(keep("meter", "M-1", "2031-05-31", "").isEmpty());
@@ -143,7 +146,7 @@ private Q_SLOTS:
                                          [](const Fact& f) { return f.as<PhotoKept>() != nullptr; });
         };
         m->machinePage();
-        m->find<QTabWidget>("machine.tabs")->setCurrentIndex(2);
+        m->tab("Photos");
         m->find<QComboBox>("photo.of")->setCurrentText(QStringLiteral("name plate of the drive"));
         auto* row = m->find<PhotoRow>("photos");
         QVERIFY(row->add(text.fileName()).contains(QStringLiteral("no picture")));
@@ -269,6 +272,130 @@ private Q_SLOTS:
         QVERIFY(!sheet.contains(QStringLiteral("Hand-over:")));
         m->click("sign.pdf");
         QVERIFY(QFileInfo(m->path("sheet.pdf")).size() > 2000);
+    }
+
+    /// MF07: drives of several axes, beams, buses and safety inputs are laid in one grid of the machine; what cannot be
+    /// is refused where it is typed, what follows stands beside it, and one wire list comes of it.
+    void whatAxesShare()
+    {
+        QCOMPARE(m->window().newMachine(m->path("own.vridge"), QStringLiteral("Own"), {}), QString());
+        m->addAxis("vertical-screw", "Left lift");
+        m->addAxis("vertical-screw", "Right lift");
+        m->addAxis("linear-stage", "Slide");
+        m->tab("What axes share");
+        auto* grid = m->find<QTableWidget>("shared");
+        const auto add = [&](const char* title) {
+            auto* kind = m->find<QComboBox>("shared.kind");
+            kind->setCurrentIndex(kind->findText(QString::fromUtf8(title)));
+            m->click("shared.add");
+            return grid->currentRow();
+        };
+        /// Twice on a cell, then a choice of its list or a text, then Enter.
+        const auto enter = [&](int row, int column, const char* text) {
+            grid->setFocus();
+            grid->setCurrentCell(row, column);
+            const QPoint at = grid->visualItemRect(grid->item(row, column)).center();
+            QTest::mouseClick(grid->viewport(), Qt::LeftButton, {}, at);
+            QTest::mouseDClick(grid->viewport(), Qt::LeftButton, {}, at);
+            const QString wanted = QString::fromUtf8(text);
+            if (auto* box = grid->viewport()->findChild<QComboBox*>()) {
+                const int choice = box->findText(wanted);
+                QVERIFY2(choice >= 0, text);
+                box->setCurrentIndex(choice);
+                QTest::keyClick(box, Qt::Key_Enter);
+            } else {
+                auto* line = grid->viewport()->findChild<QLineEdit*>();
+                QVERIFY2(line, text);
+                line->setText(wanted);
+                QTest::keyClick(line, Qt::Key_Enter);
+            }
+            m->settle();
+        };
+        const auto says = [&](const char* title) {
+            auto* follows = m->find<QTableWidget>("shared.follows");
+            for (int r = 0; r < follows->rowCount(); ++r)
+                if (follows->item(r, 0)->text().contains(QString::fromUtf8(title)))
+                    return follows->item(r, 0)->text().left(1) + follows->item(r, 1)->text();
+            return QString();
+        };
+        const auto words = [&] { return m->find<QLabel>("shared.words")->text(); };
+        const auto shared = [&]() -> const SharedParts& { return m->document().machine().shared; };
+
+        const int beam = add("Beam");
+        QVERIFY(says("shared.gantries[0]").startsWith(QStringLiteral("■"))); // no sides yet
+        enter(beam, 4, "left");
+        enter(beam, 5, "right");
+        enter(beam, 3, "0.4 kg");
+        QVERIFY2(words().contains(QStringLiteral("mass")), qPrintable(words()));
+        enter(beam, 3, "0.8 mm");
+        QCOMPARE(shared().gantries.at(0), (GantryPair{"A1", "A2", 0.0008, false}));
+        QCOMPARE(grid->item(beam, 1)->text(), QStringLiteral("A1 + A2"));
+        QVERIFY(says("crossed").startsWith(QStringLiteral("■")));
+        enter(beam, 2, "alarms crossed");
+        QVERIFY(says("crossed").startsWith(QStringLiteral("●")));
+
+        const int input = add("Safety input");
+        enter(input, 1, "stop at the gate");
+        enter(input, 4, "SS1");
+        QVERIFY(says("asked the same").contains(QStringLiteral("stop at the gate")));
+        enter(input, 5, "SS1");
+        enter(input, 6, "STO");
+        QVERIFY(says("asked the same").startsWith(QStringLiteral("●")));
+        for (const char* axis : {"Left lift", "Right lift", "Slide"})
+            QVERIFY(says(axis).startsWith(QStringLiteral("●")));
+
+        const int bus = add("D.c. bus");
+        enter(bus, 4, "on it");
+        enter(bus, 5, "on it");
+        const int second = add("D.c. bus");
+        enter(second, 5, "on it"); // it is on the first
+        QVERIFY2(words().contains(QStringLiteral("B1")), qPrintable(words()));
+        QVERIFY(shared().supplies.at(1).axes.empty());
+        enter(second, 1, "B1");
+        QVERIFY2(words().contains(QStringLiteral("twice")), qPrintable(words()));
+        m->click("shared.remove");
+        QCOMPARE(shared().supplies.size(), std::size_t{1});
+        m->document().undoStack().undo();
+        m->settle();
+        QCOMPARE(shared().supplies.size(), std::size_t{2});
+        QCOMPARE(grid->rowCount(), 4);
+        m->document().undoStack().redo();
+        m->settle();
+        const int unit = add("Shared drive");
+        enter(unit, 5, "on it");
+        enter(unit, 4, "on it");
+        QCOMPARE(grid->item(unit, 4)->text(), QStringLiteral("B")); // the letters follow the order of entry
+        QCOMPARE(grid->item(unit, 5)->text(), QStringLiteral("A"));
+
+        // the file holds it, and the machine's own judgement is that of the core
+        const auto file = store::MachineFile::open(m->document().path().toStdString());
+        QVERIFY(file && file->machine()->shared == shared());
+        QCOMPARE(m->find<QTableWidget>("shared.follows")->rowCount(),
+                 static_cast<int>(sharedProblems(*file->machine()).size() + machineChecks(*file->machine()).size()));
+        m->click("shared.wires"); // no motor is chosen
+        QVERIFY(words().contains(QStringLiteral("nothing to wire")));
+    }
+
+    /// The one wire list is saved as a table that other programs read.
+    void theWireListIsSaved()
+    {
+        m->machinePage();
+        m->tab("What axes share");
+        const QString path = m->path("wires.csv");
+        QTimer::singleShot(0, qApp, [&] {
+            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            QVERIFY(dialog);
+            dialog->findChild<QLineEdit*>()->setText(path);
+            QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Enter);
+        });
+        m->click("shared.wires");
+        QFile file(path);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QList<QByteArray> lines = file.readAll().trimmed().split('\n');
+        QCOMPARE(lines.first(), QByteArray("from,to,cable,mm2,colour,pair"));
+        QCOMPARE(static_cast<std::size_t>(lines.size()) - 1,
+                 machineWirePlan(m->document().machine()).conductors.size());
+        QVERIFY(m->find<QLabel>("shared.words")->text().contains(path));
     }
 };
 

@@ -119,7 +119,7 @@ private Q_SLOTS:
         m->type("load.moving", "60");
         m->document().append(m->document().typedSource(), NoteMade{"heavier tray"});
         m->machinePage();
-        m->find<QTabWidget>("machine.tabs")->setCurrentIndex(1);
+        m->tab("Named versions");
         auto* versions = m->find<QTableWidget>("versions");
         QCOMPARE(versions->rowCount(), 1);
         versions->setCurrentCell(0, 0);

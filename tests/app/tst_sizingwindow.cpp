@@ -480,7 +480,14 @@ private Q_SLOTS:
         showPicture("Heat");
         QVERIFY(m->find<QLabel>("match.words")->text().contains(QStringLiteral("peak current may last")));
         showPicture("Bus");
-        QVERIFY(m->find<QLabel>("match.words")->text().contains(QStringLiteral("resistor")));
+        const auto words = [&] { return m->find<QLabel>("match.words")->text(); };
+        QVERIFY2(words().contains(QStringLiteral("resistor")) && words().contains(QStringLiteral("bus B1")),
+                 qPrintable(words())); // the traverse shares it with the dial
+        go(0, Station::Match);
+        showPicture("Bus");
+        QVERIFY2(words().contains(QStringLiteral("all axes")), qPrintable(words())); // the lift has its own
+        go(1, Station::Match);
+        showPicture("Bus");
         // the start of this axis is pulled to 0.8 s, as one step of undo
         auto* plot = m->find<PlotView>("match.plot");
         const int steps = m->document().undoStack().count();

@@ -1,12 +1,22 @@
+#include "core/model/sharedgrid.h"
 #include "core/stations/machineplan.h"
+#include "store/report.h"
 #include "support/story.h"
 
 #include <algorithm>
+#include <limits>
 #include <set>
 
 using namespace ridge;
 
 namespace {
+/// The demo with nothing shared yet.
+Machine apartMachine()
+{
+    Machine m = store::demoMachine();
+    m.shared = {};
+    return m;
+}
 std::set<std::string> ends(const WirePlan& plan)
 {
     std::set<std::string> all;
@@ -44,7 +54,7 @@ class TestShared : public QObject {
 private Q_SLOTS:
     void whatCannotBeIsSaid()
     {
-        Machine m = store::demoMachine();
+        Machine m = apartMachine();
         QVERIFY(codes(m).empty());
         m.shared.units = {{"N1", {"A1", "A2"}}};
         m.shared.supplies = {{"B1", {"A1", "A2", "A3"}}};
@@ -70,6 +80,10 @@ private Q_SLOTS:
         says([](SharedParts& s) { s.safety[0].acts["A1"] = "ring"; }, "choice shared.safety[0].acts");
         says([](SharedParts& s) { s.safety[0].acts["Z9"] = "STO"; }, "unknown-axis shared.safety[0].acts");
         says([](SharedParts& s) { s.safety[0].name.clear(); }, "missing shared.safety[0].name");
+        says([](SharedParts& s) { s.safety.push_back(s.safety[0]); }, "twice shared.safety[1].name");
+        says([](SharedParts& s) { s.units.push_back({"N1", {"A3", "A4"}}); }, "twice shared.units[1].name");
+        says([](SharedParts& s) { s.gantries[0].left.clear(); }, "missing shared.gantries[0]");
+        says([](SharedParts& s) { s.gantries[0].skewLimit = -1; }, "not-positive shared.gantries[0].skewLimit");
     }
 
     /// What axes share follows a new number and forgets an axis that went.
@@ -92,14 +106,62 @@ private Q_SLOTS:
         QCOMPARE(gone.safety[0].acts.size(), std::size_t{1});
     }
 
+    /// The grid: a line for each thing, a column for each axis; no axis stands in two drives, buses or beams.
+    void oneGrid()
+    {
+        Machine m = apartMachine();
+        const std::size_t axes = m.axes.size();
+        for (const SharedKind kind : {SharedKind::Unit, SharedKind::Beam, SharedKind::Supply, SharedKind::Input}) {
+            m.shared = withNew(withNew({}, kind), kind);
+            const auto rows = sharedRows(m);
+            QCOMPARE(rows.size(), std::size_t{2});
+            QCOMPARE(rows[0].axes, std::vector<std::string>(axes, std::string(sharedChoices(kind).front())));
+            QVERIFY(without(m.shared, rows[0]) == without(m.shared, rows[1]) || rows[0].name != rows[1].name);
+            QCOMPARE(withType(m.shared, rows[0], "bell").has_value(), false);
+            QCOMPARE(withAxis(m, rows[0], "A1", "bell").error().code, std::string("choice"));
+            const std::string some(sharedChoices(kind)[1]);
+            QCOMPARE(withAxis(m, rows[0], "Z9", some).error().code, std::string("unknown-axis"));
+            m.shared = *withAxis(m, rows[0], "A2", some);
+            QVERIFY(sharedRows(m)[0].axes[1] != sharedChoices(kind).front());
+            if (kind == SharedKind::Input) {
+                QVERIFY(withAxis(m, rows[1], "A2", some).has_value()); // every input asks every axis
+            } else {
+                const auto taken = withAxis(m, rows[1], "A2", some);
+                QCOMPARE(taken.error().code, std::string("taken"));
+                QCOMPARE(taken.error().actual, sharedRows(m)[0].name);
+            }
+            if (kind != SharedKind::Beam) {
+                QCOMPARE(withName(m.shared, rows[1], "").error().code, std::string("missing"));
+                QCOMPARE(withName(m.shared, rows[1], rows[0].name).error().code, std::string("twice"));
+                m.shared = *withName(m.shared, rows[1], "other");
+                QCOMPARE(sharedRows(m)[1].name, std::string("other"));
+                QCOMPARE(withLimit(m.shared, rows[0], 1e-3).error().code, std::string("choice"));
+            }
+            m.shared = *withAxis(m, rows[0], "A2", std::string(sharedChoices(kind).front()));
+            QCOMPARE(sharedRows(m)[0].axes[1], std::string(sharedChoices(kind).front()));
+        }
+        m.shared = withNew({}, SharedKind::Beam);
+        const SharedRow beam = sharedRows(m)[0];
+        m.shared = *withAxis(m, beam, "A1", "left");
+        m.shared = *withAxis(m, beam, "A1", "right"); // changes its side
+        QCOMPARE(m.shared.gantries[0], (GantryPair{"", "A1", {}, false}));
+        QCOMPARE(codes(m), std::vector<std::string>{"missing shared.gantries[0]"});
+        QVERIFY(withLimit(m.shared, beam, 0.001).has_value());
+        for (const double wrong : {0.0, -1e-3, 1.5, std::numeric_limits<double>::quiet_NaN()})
+            QVERIFY(!withLimit(m.shared, beam, wrong).has_value());
+        m.shared = *withAxis(m, beam, "A3", "left");
+        m.axes[2].mechanism.type = "rotary-table";
+        QVERIFY(sharedLimitQuantity(m, beam) == Quantity::Angle);
+    }
+
     /// One wire list: every device once, every end on a terminal that is there, no terminal of the 24 V supply's input
     /// fed twice; of one axis alone it is the plan of that axis.
     void oneWireList()
     {
-        Machine one = store::demoMachine();
+        Machine one = apartMachine();
         std::erase_if(one.axes, [](const Axis& a) { return a.id != "A1"; });
         QVERIFY(wires(machineWirePlan(one)) == wires(buildWirePlan(one, one.axes[0])));
-        const Machine m = store::demoMachine();
+        const Machine m = apartMachine();
         const WirePlan plan = machineWirePlan(m);
         std::size_t servos = 0;
         for (const Axis& a : m.axes)
@@ -127,7 +189,7 @@ private Q_SLOTS:
     /// not.
     void aDriveWithSeveralAxes()
     {
-        Machine m = store::demoMachine();
+        Machine m = apartMachine();
         std::erase_if(m.axes, [](const Axis& a) { return a.id != "A1" && a.id != "A2"; });
         m.shared.units = {{"N1", {"A1", "A2"}}};
         const WirePlan plan = machineWirePlan(m);
@@ -142,7 +204,7 @@ private Q_SLOTS:
         for (const Conductor& c : plan.conductors)
             QVERIFY2(known.contains(c.a) && known.contains(c.b), c.id.c_str());
         // two drives of one name are two drives all the same
-        Machine twins = store::demoMachine();
+        Machine twins = apartMachine();
         std::erase_if(twins.axes, [](const Axis& a) { return !a.choice.motor || !a.choice.drive; });
         QVERIFY(twins.axes.size() >= 4);
         twins.shared.units = {{"N", {twins.axes[0].id, twins.axes[1].id}}, {"N", {twins.axes[2].id, twins.axes[3].id}}};
@@ -152,7 +214,7 @@ private Q_SLOTS:
 
     void aSharedBusAndABeam()
     {
-        Machine m = store::demoMachine();
+        Machine m = apartMachine();
         m.shared.supplies = {{"B1", {"A1", "A2"}}};
         m.shared.gantries = {{"A1", "A2", 1e-3, true}};
         const WirePlan plan = machineWirePlan(m);
@@ -181,6 +243,10 @@ private Q_SLOTS:
         QCOMPARE(together->bus.capacitance, capacitance);
         QCOMPARE(together->resistorPower, resistors);
         QVERIFY(together->bus.toResistor <= wasted + 1e-9);
+        QCOMPARE(busWith(m, "A2").name, std::string("B1"));
+        QCOMPARE(busWith(m, "A2").bus.toResistor, together->bus.toResistor);
+        QVERIFY(busWith(m, "A3").name.empty());
+        QCOMPARE(busWith(m, "A3").bus.axes.size(), machineBus(m).axes.size());
         const Check bus = find(machineChecks(m), "machine.bus.B1");
         QVERIFY(bus.demand.has_value());
         QVERIFY(std::abs(*bus.demand - together->bus.toResistor / together->bus.cycle) < 1e-12);
@@ -189,7 +255,7 @@ private Q_SLOTS:
     /// One matrix. IEC 60204-1, 9.2, from memory: an emergency stop ends with the power removed (category 0 or 1).
     void oneMatrix()
     {
-        Machine m = store::demoMachine();
+        Machine m = apartMachine();
         QCOMPARE(find(machineChecks(m), "machine.emergency_stop.A1").verdict, Verdict::Unknown);
         m.shared.gantries = {{"A1", "A2", {}, true}};
         m.shared.safety = {{"stop at the gate", "emergency stop", {{"A1", "SS1"}, {"A2", "SLS"}, {"A3", "STO"}}},
@@ -239,9 +305,26 @@ private Q_SLOTS:
             other, fingerprintOf(s.machine, s.machine.axes[2]))[static_cast<std::size_t>(PlanPart::SafetyPlan)]);
     }
 
+    /// The hand-over of an axis says what it shares, and only that.
+    void theReportSaysWhatIsShared()
+    {
+        Machine m = apartMachine();
+        const auto html = [&](std::size_t axis) {
+            const Axis& a = m.axes[axis];
+            return store::reportHtml(m, a, evaluate(m, a), Evidence{}, {});
+        };
+        QVERIFY(html(0).find("Shared with other axes") == std::string::npos);
+        m.shared.supplies = {{"B<1>", {"A1", "A2"}}};
+        m.shared.safety = {{"stop at the gate", "emergency stop", {{"A2", "SS1"}}}};
+        QVERIFY(html(0).find("B&lt;1&gt;") != std::string::npos);
+        QVERIFY(html(0).find("stop at the gate") == std::string::npos);
+        QVERIFY(html(1).find("stop at the gate") != std::string::npos);
+        QVERIFY(html(2).find("Shared with other axes") == std::string::npos);
+    }
+
     void itTravelsWithTheMachine()
     {
-        Machine m = store::demoMachine();
+        Machine m = apartMachine();
         const std::string bare = store::writeMachine(m);
         QVERIFY(bare.find("\"shared\"") == std::string::npos); // files of before stay as they were
         m.shared.units = {{"N1", {"A1", "A2"}}};
@@ -251,7 +334,7 @@ private Q_SLOTS:
         const auto back = store::parseMachine(store::writeMachine(m));
         QVERIFY(back.has_value());
         QVERIFY(back->shared == m.shared);
-        QCOMPARE(differences(store::demoMachine(), m).size(), std::size_t{1});
+        QCOMPARE(differences(apartMachine(), m).size(), std::size_t{1});
         for (const char* wrong :
              {R"("shared":5)", R"("shared":{"drives":7})", R"("shared":{"drives":[{"name":"N","axes":[1]}]})",
               R"("shared":{"safety":[{"name":"s","kind":"guard","acts":3}]})",

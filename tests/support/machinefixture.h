@@ -6,6 +6,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QTabWidget>
 #include <QTableWidget>
 #include <QTest>
 
@@ -15,6 +16,16 @@ public:
     void machinePage()
     {
         window().goTo(ridge::app::MainWindow::machineView);
+        settle();
+    }
+    /// The tab of the machine page that begins so.
+    void tab(const char* title)
+    {
+        auto* tabs = find<QTabWidget>("machine.tabs");
+        for (int k = 0; k < tabs->count(); ++k)
+            if (tabs->tabText(k).startsWith(QString::fromUtf8(title)))
+                tabs->setCurrentIndex(k);
+        QVERIFY2(tabs->tabText(tabs->currentIndex()).startsWith(QString::fromUtf8(title)), title);
         settle();
     }
     void choose(int row)

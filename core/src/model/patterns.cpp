@@ -239,12 +239,13 @@ std::string sharedWords(const SharedParts& s)
     for (const SupplyGroup& g : s.supplies)
         add("bus " + g.name + ": " + joined(g.axes));
     for (const GantryPair& g : s.gantries)
-        add("beam " + g.left + "+" + g.right + (g.alarmsCrossed ? ", alarms crossed" : ""));
+        add("beam " + g.left + "+" + g.right + (g.alarmsCrossed ? ", alarms crossed" : "")
+            + (g.skewLimit ? ", skew at most " + printNumber(*g.skewLimit) : ""));
     for (const SafetyInput& in : s.safety) {
         std::string acts;
         for (const auto& [axis, act] : in.acts)
             acts += (acts.empty() ? "" : ", ") + axis + " " + act;
-        add(in.name + ": " + acts);
+        add(in.name + " (" + in.kind + "): " + acts);
     }
     return out;
 }

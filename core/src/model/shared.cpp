@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <set>
 
 namespace ridge {
 
@@ -32,15 +33,23 @@ public:
         if (std::ranges::find(m_machine.axes, id, &Axis::id) == m_machine.axes.end())
             add("unknown-axis", subject, id);
     }
+    void nextList() { m_names.clear(); }
+    void named(const std::string& name, const std::string& subject)
+    {
+        if (name.empty())
+            add("missing", subject + ".name", {});
+        else if (!m_names.insert(name).second)
+            add("twice", subject + ".name", name);
+    }
     /// Groups of axes of which none may be in two.
     template <class Group>
     void groups(const std::vector<Group>& all, const char* list, std::size_t least)
     {
         std::vector<std::string> seen;
+        nextList();
         for (std::size_t k = 0; k < all.size(); ++k) {
             const std::string subject = place(list, k);
-            if (all[k].name.empty())
-                add("missing", subject + ".name", {});
+            named(all[k].name, subject);
             if (all[k].axes.size() < least)
                 add("missing", subject + ".axes", {});
             for (const std::string& id : all[k].axes) {
@@ -55,6 +64,7 @@ public:
 
 private:
     const Machine& m_machine;
+    std::set<std::string> m_names; ///< of the list that is looked at
 };
 
 } // namespace
@@ -72,20 +82,26 @@ std::vector<Error> sharedProblems(const Machine& machine)
     for (std::size_t k = 0; k < s.gantries.size(); ++k) {
         const GantryPair& g = s.gantries[k];
         const std::string subject = place("gantries", k);
-        if (g.left == g.right)
+        if (!g.left.empty() && g.left == g.right)
             p.add("twice", subject + ".right", g.right);
+        if (g.skewLimit && !(*g.skewLimit > 0))
+            p.add("not-positive", subject + ".skewLimit", {});
         for (const std::string& side : {g.left, g.right}) {
+            if (side.empty()) {
+                p.add("missing", subject, {});
+                continue;
+            }
             p.known(side, subject);
             if (std::ranges::find(sides, side) != sides.end())
                 p.add("twice", subject, side);
         }
         sides.insert(sides.end(), {g.left, g.right});
     }
+    p.nextList();
     for (std::size_t k = 0; k < s.safety.size(); ++k) {
         const SafetyInput& in = s.safety[k];
         const std::string subject = place("safety", k);
-        if (in.name.empty())
-            p.add("missing", subject + ".name", {});
+        p.named(in.name, subject);
         if (std::ranges::find(kinds, in.kind) == kinds.end())
             p.add("choice", subject + ".kind", in.kind);
         for (const auto& [id, act] : in.acts) {

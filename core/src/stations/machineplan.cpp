@@ -46,6 +46,8 @@ void emergencyStops(const Machine& machine, std::vector<Check>& out)
 void beams(const Machine& machine, std::vector<Check>& out)
 {
     for (const GantryPair& g : machine.shared.gantries) {
+        if (g.left.empty() || g.right.empty())
+            continue; // no beam yet; it is told among the problems
         const std::string pair = g.left + "+" + g.right;
         std::string differs;
         for (const SafetyInput& in : machine.shared.safety)
@@ -117,6 +119,17 @@ std::vector<BusOfMachine> busesOfMachine(const Machine& machine)
         if (a.choice.motor && a.choice.drive && std::ranges::find(grouped, a.id) == grouped.end())
             out.push_back(busOf(machine, a.id, {a.id}));
     return out;
+}
+
+BusOfMachine busWith(const Machine& machine, std::string_view axis)
+{
+    for (const SupplyGroup& g : machine.shared.supplies)
+        if (std::ranges::find(g.axes, axis) != g.axes.end())
+            return busOf(machine, g.name, g.axes);
+    std::vector<std::string> all;
+    for (const Axis& a : machine.axes)
+        all.push_back(a.id);
+    return busOf(machine, {}, all);
 }
 
 std::vector<Check> machineChecks(const Machine& machine)

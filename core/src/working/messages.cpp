@@ -17,6 +17,7 @@ constexpr std::array sentences{
     Sentence{"wrong-dimension", "This is {x}; the field wants {allowed}."},
     Sentence{"unknown-axis", "There is no axis {x} in this machine."},
     Sentence{"twice", "{x} stands here twice; once is all it can."},
+    Sentence{"taken", "It belongs to {x} already; take it out there first."},
     Sentence{"choice", "“{x}” is not one of the choices here."},
     Sentence{"out-of-range", "This is beyond what the program accepts (limit {limit}); check the unit."},
     Sentence{"not-positive", "This must be more than zero."},

@@ -28,6 +28,8 @@ struct BusOfMachine {
 };
 /// Every supply group, and every other servo axis alone.
 [[nodiscard]] std::vector<BusOfMachine> busesOfMachine(const Machine& machine);
+/// The bus of an axis's supply group; without a group, without a name: all servo axes, were they on one bus.
+[[nodiscard]] BusOfMachine busWith(const Machine& machine, std::string_view axis);
 
 /// Judgements that belong to the machine: an emergency stop for every axis, both sides of a beam asked the same and
 /// their alarms crossed, each shared bus within its resistors.

@@ -1,0 +1,44 @@
+#pragma once
+#include "app/document/document.h"
+#include "core/model/sharedgrid.h"
+
+#include <QWidget>
+
+class QComboBox;
+class QLabel;
+class QTableWidget;
+
+namespace ridge::app {
+
+/// What the axes of the machine share, as one grid: a line for a drive of several axes, a beam, a bus or a safety
+/// input, a column for each axis. Beside it what follows: what cannot be, and the judgements of the machine.
+class SharedList : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit SharedList(Document& document, QWidget* parent = nullptr);
+    void refresh();
+
+protected:
+    void showEvent(QShowEvent* event) override;
+
+private:
+    [[nodiscard]] QWidget* gridSide();
+    [[nodiscard]] QWidget* followsSide();
+    void fillGrid();
+    void fillFollows();
+    void typed(int row, int column);
+    void add();
+    void remove();
+    void change(const QString& text, const Result<SharedParts>& parts);
+    void saveWires();
+    [[nodiscard]] Result<SharedParts> entered(const SharedRow& row, int column, const QString& text) const;
+    Document& m_document;
+    std::vector<SharedRow> m_rows;
+    QTableWidget *m_grid, *m_follows;
+    QComboBox* m_kind;
+    QLabel* m_words;
+    bool m_filling = false;
+};
+
+} // namespace ridge::app
