@@ -42,6 +42,21 @@ void onlyNumbers(Evaluation& e)
         }
 }
 
+/// Tightest first; checks are large, so their places are sorted and each is moved once.
+void sortChecks(std::vector<Check>& checks)
+{
+    std::vector<const Check*> order;
+    order.reserve(checks.size());
+    for (const Check& c : checks)
+        order.push_back(&c);
+    std::ranges::stable_sort(order, [](const Check* a, const Check* b) { return tighter(*a, *b); });
+    std::vector<Check> sorted;
+    sorted.reserve(checks.size());
+    for (const Check* c : order)
+        sorted.push_back(std::move(checks[static_cast<std::size_t>(c - checks.data())]));
+    checks = std::move(sorted);
+}
+
 /// Load, Move and Match.
 void evaluateSizing(detail::Context& c)
 {
@@ -121,7 +136,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         detail::evaluateSign(c);
     }
     onlyNumbers(out);
-    std::ranges::stable_sort(out.checks, tighter);
+    sortChecks(out.checks);
     return out;
 }
 

@@ -124,6 +124,19 @@ void captureChecks(Context& c, const TunePlan& t)
 
 } // namespace
 
+namespace {
+/// Taken over when the loop is the one of before.
+LoopMargins marginsOf(const Context& c, const LoopModel& model)
+{
+    if (c.memo && c.memo->margins && c.memo->margins->first == model)
+        return c.memo->margins->second;
+    LoopMargins margins = loopMargins(model, LoopBreak::Torque, 161);
+    if (c.memo)
+        c.memo->margins = {model, margins};
+    return margins;
+}
+} // namespace
+
 void evaluateTune(Context& c)
 {
     if (c.axis.choice.stepper) {
@@ -169,7 +182,7 @@ void evaluateTune(Context& c)
     model.plant.viscous = t.plant.viscous;
     model.gains = t.gains;
     model.delay = transportDelay;
-    t.margins = loopMargins(model, LoopBreak::Torque, 161);
+    t.margins = marginsOf(c, model);
     c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number,
              t.margins.phaseMargin_deg.value_or(0));
     if (Recorder* rec = c.steps())

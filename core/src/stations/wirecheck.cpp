@@ -25,18 +25,13 @@ void safetyFindings(Context& c)
 /// The plan and what its rules find; taken over when nothing they read has changed.
 void layPlan(Context& c)
 {
-    const Axis& a = c.axis;
-    EvaluationMemo::PlanInput input;
-    if (c.memo) {
-        input = {a.choice, a.wiring, c.machine.site,        a.guard.category,    a.load.incline,
-                 a.id,     a.name,   a.load.counterbalance, a.mechanism.rotary()};
-        if (c.memo->plan && c.memo->plan->first == input) {
-            c.out.plan = c.memo->plan->second.plan;
-            c.out.findings = c.memo->plan->second.findings;
-            return;
-        }
+    WirePlanInput input = wirePlanInput(c.machine, c.axis);
+    if (c.memo && c.memo->plan && c.memo->plan->first == input) {
+        c.out.plan = c.memo->plan->second.plan;
+        c.out.findings = c.memo->plan->second.findings;
+        return;
     }
-    c.out.plan = buildWirePlan(c.machine, a);
+    c.out.plan = buildWirePlan(input);
     c.out.findings = wireFindings(c.out.plan);
     if (c.memo)
         c.memo->plan = {std::move(input), {c.out.plan, c.out.findings}};

@@ -51,13 +51,13 @@ private:
 
 double mm2(double area) { return std::round(area * 1e6 * 100) / 100; }
 
-void supply(Draft& d, const Machine& machine, const WiringPlan& w)
+void supply(Draft& d, const WirePlanInput& in)
 {
-    const Site& site = machine.site;
+    const WiringPlan& w = in.wiring;
     auto& g = d.device("G1", "mains_source",
                        {{"L1", "ac.l1"}, {"L2", "ac.l2"}, {"L3", "ac.l3"}, {"N", "ac.n"}, {"PE", "pe"}});
-    g.numbers = {{"v", site.mains}, {"tol_pct", 10}, {"phases", site.mainsPhases}};
-    g.words["network"] = site.network;
+    g.numbers = {{"v", in.mains}, {"tol_pct", 10}, {"phases", in.mainsPhases}};
+    g.words["network"] = in.network;
     auto& q = d.device("Q1", "disconnector", {{"1", "x"}, {"2", "x"}, {"3", "x"}, {"4", "x"}, {"5", "x"}, {"6", "x"}});
     q.through = {{"1", "2"}, {"3", "4"}, {"5", "6"}};
     q.flags["lockable"] = true;
@@ -86,10 +86,10 @@ void supply(Draft& d, const Machine& machine, const WiringPlan& w)
     d.cable("control", "control", 2);
 }
 
-void driveDevice(Draft& d, const Machine& machine, const Axis& axis)
+void driveDevice(Draft& d, const WirePlanInput& in)
 {
-    const ServoDrive& drive = *axis.choice.drive;
-    const WiringPlan& w = axis.wiring;
+    const WirePlanInput::Drive& drive = *in.drive;
+    const WiringPlan& w = in.wiring;
     auto& dev =
         d.device("D1", "drive",
                  {{"L1", "ac.l1"},     {"L2", "ac.l2"},     {"L3", "ac.l3"},     {"PE", "pe"},      {"P", "dbr.p"},
@@ -101,7 +101,7 @@ void driveDevice(Draft& d, const Machine& machine, const Axis& axis)
                   {"M-", "edm.n"},     {"ALM", "alm.out"}});
     for (const auto& [name, function] : {std::pair{"LIM+", "limit+"}, std::pair{"LIM-", "limit-"}})
         dev.terminals[name] = {"di", {}, function, "sink", 0, false};
-    const auto bus = busFromMains(machine.site.mains, 3);
+    const auto bus = busFromMains(in.mains, 3);
     dev.numbers = {{"v_min", drive.mainsLowest},
                    {"v_max", drive.mainsHighest},
                    {"phases", drive.mainsPhases},
@@ -121,12 +121,11 @@ void driveDevice(Draft& d, const Machine& machine, const Axis& axis)
     dev.flags = {{"chopper", true}, {"brake_on_sto", true}, {"brake_suppressed", w.brakeSuppressed}};
 }
 
-void motorSide(Draft& d, const Axis& axis)
+void motorSide(Draft& d, const WirePlanInput& in)
 {
-    const ServoMotor& motor = *axis.choice.motor;
-    const WiringPlan& w = axis.wiring;
+    const WirePlanInput::Motor& motor = *in.motor;
+    const WiringPlan& w = in.wiring;
     const double s = mm2(w.motorWire);
-    const bool brake = axis.choice.withBrake && motor.brakeTorque > 0;
     auto& m = d.device("M1", "motor",
                        {{"U", "mot.u"},
                         {"V", "mot.v"},
@@ -137,14 +136,14 @@ void motorSide(Draft& d, const Axis& axis)
                         {"T2", "tmp.2"}});
     m.numbers["i_nom_a"] = motor.ratedCurrent;
     std::vector<Shield> shields{{"outer", "", {"D1.SH1", "M1.SH"}}};
-    if (brake && w.innerBrakeShield)
+    if (motor.brake && w.innerBrakeShield)
         shields.push_back({"inner", "brake", {"D1.0V"}});
     d.cable("motor cable", "motor_power", w.motorCable, shields);
     d.wire("D1.U", "M1.U", "motor cable", s);
     d.wire("D1.V", "M1.V", "motor cable", s);
     d.wire("D1.W", "M1.W", "motor cable", s);
     d.wire("D1.PE", "M1.PE", "motor cable", s, "gnye");
-    if (brake) {
+    if (motor.brake) {
         m.brake = BrakeCoil{24, motor.brakeCurrent, -10, 10, true, w.brakeSuppressed};
         m.terminals["B+"] = {"brk.p", {}, {}, {}, 0, false};
         m.terminals["B-"] = {"brk.n", {}, {}, {}, 0, false};
@@ -172,13 +171,13 @@ void motorSide(Draft& d, const Axis& axis)
     d.wire("D1.T2", "M1.T2", "feedback cable", 0.25, "", "sensor");
 }
 
-void resistorSide(Draft& d, const Axis& axis)
+void resistorSide(Draft& d, const WirePlanInput& in)
 {
-    const std::string& how = axis.wiring.resistorWiring;
-    if ((how == "external" || how == "both") && axis.choice.resistor) {
+    const std::string& how = in.wiring.resistorWiring;
+    if ((how == "external" || how == "both") && in.resistor) {
         auto& r = d.device("RB1", "brake_resistor", {{"1", "res.1"}, {"2", "res.2"}, {"PE", "pe"}});
-        r.numbers = {{"ohm", axis.choice.resistor->resistance}, {"cont_w", axis.choice.resistor->continuousPower}};
-        r.flags["thermal"] = axis.choice.resistor->thermalSwitch;
+        r.numbers = {{"ohm", in.resistor->resistance}, {"cont_w", in.resistor->continuousPower}};
+        r.flags["thermal"] = in.resistor->thermalSwitch;
         d.cable("resistor cable", "dbr", 1.5, {{"outer", "", {"D1.SH1"}}});
         d.wire("D1.P", "RB1.1", "resistor cable", 1.5);
         d.wire("D1.R", "RB1.2", "resistor cable", 1.5);
@@ -188,9 +187,9 @@ void resistorSide(Draft& d, const Axis& axis)
         d.wire("D1.I", "D1.R", "", 1.5);
 }
 
-void safetySide(Draft& d, const Axis& axis)
+void safetySide(Draft& d, const WirePlanInput& in)
 {
-    const WiringPlan& w = axis.wiring;
+    const WiringPlan& w = in.wiring;
     auto& s =
         d.device("SL1", "safety_logic",
                  {{"24P", "v24.p"}, {"24N", "v24.n"}, {"FBK", "di"}, {"O1", "so.1"}, {"O2", "so.2"}, {"OM", "so.n"}});
@@ -229,25 +228,51 @@ void safetySide(Draft& d, const Axis& axis)
 
 } // namespace
 
-WirePlan buildWirePlan(const Machine& machine, const Axis& axis)
+WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
+{
+    const Choice& c = axis.choice;
+    WirePlanInput in;
+    in.id = axis.id;
+    in.name = axis.name;
+    in.network = machine.site.network;
+    in.mains = machine.site.mains;
+    in.mainsPhases = machine.site.mainsPhases;
+    in.ambient = machine.site.ambient;
+    in.category = axis.guard.category;
+    in.vertical = std::abs(std::sin(axis.load.incline)) > 0.05 && !axis.mechanism.rotary();
+    in.counterbalanced = axis.load.counterbalance != "none";
+    in.wiring = axis.wiring;
+    if (c.motor)
+        in.motor = {c.motor->ratedCurrent, c.motor->brakeCurrent, brakeFitted(axis)};
+    if (c.drive)
+        in.drive = {c.drive->mainsLowest,       c.drive->mainsHighest,    c.drive->mainsPhases,
+                    c.drive->ratedInputCurrent, c.drive->leastResistance, c.drive->brakeOutputCurrent,
+                    c.drive->busCapacitance};
+    if (c.resistor)
+        in.resistor = {c.resistor->resistance, c.resistor->continuousPower, c.resistor->thermalSwitch};
+    return in;
+}
+
+WirePlan buildWirePlan(const Machine& machine, const Axis& axis) { return buildWirePlan(wirePlanInput(machine, axis)); }
+
+WirePlan buildWirePlan(const WirePlanInput& in)
 {
     WirePlan plan;
-    if (!axis.choice.motor || !axis.choice.drive)
+    if (!in.motor || !in.drive)
         return plan;
-    plan.id = axis.id;
-    plan.title = axis.name;
+    plan.id = in.id;
+    plan.title = in.name;
     plan.stage = "commissioning";
-    plan.ambient = celsius(machine.site.ambient);
+    plan.ambient = celsius(in.ambient);
     plan.conductor = std::max(40.0, plan.ambient);
     Draft d(plan);
-    supply(d, machine, axis.wiring);
-    driveDevice(d, machine, axis);
-    motorSide(d, axis);
-    resistorSide(d, axis);
-    safetySide(d, axis);
-    const bool vertical = std::abs(std::sin(axis.load.incline)) > 0.05 && !axis.mechanism.rotary();
-    plan.axes.push_back({axis.id, "D1", "M1", vertical, axis.load.counterbalance != "none"});
-    plan.safety.push_back({"SF1", "SS1", static_cast<int>(std::clamp(axis.guard.category, 0.0, 4.0)), {axis.id}});
+    supply(d, in);
+    driveDevice(d, in);
+    motorSide(d, in);
+    resistorSide(d, in);
+    safetySide(d, in);
+    plan.axes.push_back({in.id, "D1", "M1", in.vertical, in.counterbalanced});
+    plan.safety.push_back({"SF1", "SS1", static_cast<int>(std::clamp(in.category, 0.0, 4.0)), {in.id}});
     return plan;
 }
 

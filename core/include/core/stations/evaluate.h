@@ -58,6 +58,35 @@ struct TunePlan {
     double band = 0; ///< at the motor [rad]
 };
 
+/// Everything that a connection plan is laid from.
+struct WirePlanInput {
+    struct Motor {
+        double ratedCurrent = 0, brakeCurrent = 0;
+        bool brake = false; ///< chosen, and the motor has one
+        bool operator==(const Motor&) const = default;
+    };
+    struct Drive {
+        double mainsLowest = 0, mainsHighest = 0, mainsPhases = 0, ratedInputCurrent = 0, leastResistance = 0,
+               brakeOutputCurrent = 0, busCapacitance = 0;
+        bool operator==(const Drive&) const = default;
+    };
+    struct Resistor {
+        double resistance = 0, continuousPower = 0;
+        bool thermalSwitch = false;
+        bool operator==(const Resistor&) const = default;
+    };
+    std::string id, name, network;
+    double mains = 0, mainsPhases = 0, ambient = 0, category = 0;
+    bool vertical = false, counterbalanced = false;
+    WiringPlan wiring;
+    std::optional<Motor> motor;
+    std::optional<Drive> drive;
+    std::optional<Resistor> resistor;
+    bool operator==(const WirePlanInput&) const = default;
+};
+[[nodiscard]] WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis);
+[[nodiscard]] WirePlan buildWirePlan(const WirePlanInput& input);
+
 class EvaluationMemo;
 struct Options {
     bool working = false;           ///< build the steps behind every number
@@ -113,22 +142,13 @@ public:
         bool working = false;
         bool operator==(const SizingInput&) const = default;
     };
-    /// Everything that the connection plan and its rules read.
-    struct PlanInput {
-        Choice choice;
-        WiringPlan wiring;
-        Site site;
-        double category = 0, incline = 0;
-        std::string id, name, counterbalance;
-        bool rotary = false;
-        bool operator==(const PlanInput&) const = default;
-    };
     struct Plan {
         WirePlan plan;
         std::vector<Finding> findings;
     };
     std::optional<std::pair<SizingInput, Evaluation>> sizing;
-    std::optional<std::pair<PlanInput, Plan>> plan;
+    std::optional<std::pair<WirePlanInput, Plan>> plan;
+    std::optional<std::pair<LoopModel, LoopMargins>> margins;
 };
 
 /// Pure: same input, same output; no clock, no files, no globals.
@@ -161,7 +181,7 @@ struct Prediction {
 /// Largest static torque at the motor over the cycle's positions: no friction, no efficiency [N·m].
 [[nodiscard]] double staticTorque(const AxisChain& chain, const Motion& motion, double payload);
 
-/// The connection plan that follows from the choice.
+/// The connection plan that follows from the choice; empty without motor and drive.
 [[nodiscard]] WirePlan buildWirePlan(const Machine& machine, const Axis& axis);
 
 /// Values of the drive's objects computed from the axis; empty without motor and drive.
