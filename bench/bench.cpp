@@ -249,7 +249,7 @@ void firstPaint(benchmark::State& state)
 }
 BENCHMARK(firstPaint)->Unit(benchmark::kMillisecond)->Iterations(3);
 
-/// Aim: under 16 ms from a step of a drag to the repainted station.
+/// Aim: under 16 ms from a step of a drag to the repainted station; 9 is the machine page.
 void dragToRepaint(benchmark::State& state)
 {
     bench::Dragging dragging(static_cast<int>(state.range(0)));
@@ -257,7 +257,7 @@ void dragToRepaint(benchmark::State& state)
         dragging.step();
     state.SetLabel(dragging.label());
 }
-BENCHMARK(dragToRepaint)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond);
+BENCHMARK(dragToRepaint)->DenseRange(0, 9)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -63,6 +63,10 @@ void Dragging::step()
         QCoreApplication::processEvents();
 }
 
-std::string Dragging::label() const { return std::string(stationName(static_cast<Station>(m->station))); }
+std::string Dragging::label() const
+{
+    return m->station == app::MainWindow::machineView ? "machine"
+                                                      : std::string(stationName(static_cast<Station>(m->station)));
+}
 
 } // namespace bench

@@ -78,7 +78,7 @@ json candidateJson(const Candidate& c, std::span<const ServoMotor> motors, std::
             {"passes", r.passes()},
             {"tightest", matchTestKey(r.tightestTest)},
             {"margin", r.tightest},
-            {"reason", candidateReason(motor, drive, r)},
+            {"reason", plain(candidateReason(motor, drive, r))},
             {"margins", margins},
             {"inertia_ratio", r.inertiaRatio},
             {"torque_peak_Nm", r.torquePeak},
@@ -174,7 +174,7 @@ Outcome matchCommand(std::span<const std::string> words)
             candidateJson(ranking.candidates[k], parts->motors, parts->drives, parts->gearboxes));
     request.bestPerMotor = true;
     if (const std::string why =
-            whyNotSmaller(axis, parts->motors, parts->drives, rank(call->machine, axis, e, request).candidates);
+            plain(whyNotSmaller(axis, parts->motors, parts->drives, rank(call->machine, axis, e, request).candidates));
         !why.empty())
         out["why_not_smaller"] = why;
     return {0, out.dump(1) + "\n", {}};

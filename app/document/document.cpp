@@ -327,10 +327,12 @@ void Document::swapMachine(Machine& other, const QString& text)
                 Fact& f = change.facts.emplace_back(planFact(&m_machine.axes[k], text));
                 f.payload = AxisRenumbered{other.axes[k].id, m_machine.axes[k].id};
             }
-    if (!(other.site == m_machine.site && other.shared == m_machine.shared)) // these touch every axis
-        for (const Axis& axis : m_machine.axes)
-            if (std::ranges::find(other.axes, axis.id, &Axis::id) != other.axes.end())
-                change.facts.push_back(planFact(&axis, text));
+    // the site, what axes share, a version that is taken back: each axis whose plan became another one says so
+    for (const Axis& axis : m_machine.axes) {
+        const auto before = std::ranges::find(other.axes, axis.id, &Axis::id);
+        if (before != other.axes.end() && !(fingerprintOf(other, *before) == fingerprintOf(m_machine, axis)))
+            change.facts.push_back(planFact(&axis, text));
+    }
     commit(std::move(change));
     const std::string selected = m_axis < other.axes.size() ? other.axes[m_axis].id : std::string{};
     const auto still = std::ranges::find(m_machine.axes, selected, &Axis::id);

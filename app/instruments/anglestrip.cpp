@@ -13,7 +13,7 @@ AngleStrip::AngleStrip(QWidget* parent)
     : QWidget(parent)
 {
     setObjectName(QStringLiteral("strip"));
-    setMinimumHeight(92);
+    setMinimumHeight(79);
     setAccessibleName(tr("One turn, unrolled"));
 }
 
@@ -35,7 +35,7 @@ void AngleStrip::paintEvent(QPaintEvent*)
     p.fillRect(rect(), theme().raised);
     const double x0 = 110, x1 = width() - 24.0, first = -0.1, last = 1.2, scale = (x1 - x0) / (last - first);
     const auto at = [&](double turns) { return x0 + (turns - first) * scale; };
-    const double top = 14, bottom = height() - 26.0, half = (bottom - top) / 2;
+    const double top = 5, bottom = height() - 26.0, half = (bottom - top) / 2;
     for (int k = 0; k <= 4; ++k) {
         p.setPen(
             QPen(k == 0 || k == 4 ? theme().soft : theme().line, 1, k == 0 || k == 4 ? Qt::SolidLine : Qt::DotLine));

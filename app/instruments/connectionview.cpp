@@ -29,6 +29,8 @@ ConnectionView::ConnectionView(QWidget* parent)
 void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, ConductorSeen>& seen,
                              const std::vector<Finding>& findings)
 {
+    if (m_plan == plan && m_seen == seen && m_findings == findings)
+        return;
     m_plan = plan;
     m_seen = seen;
     m_findings = findings;
@@ -73,6 +75,8 @@ void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, C
 
 void ConnectionView::setBridges(std::vector<BridgeIn> bridges)
 {
+    if (m_bridges == bridges)
+        return;
     m_bridges = std::move(bridges);
     update();
 }

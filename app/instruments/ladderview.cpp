@@ -20,7 +20,7 @@ void LadderView::setRungs(std::vector<Rung> rungs)
     if (m_rungs == rungs)
         return;
     m_rungs = std::move(rungs);
-    setMinimumHeight(static_cast<int>(m_rungs.size()) * 16 + 10);
+    setMinimumHeight(static_cast<int>(m_rungs.size()) * 14 + 10);
     setAccessibleDescription(isClosed() ? tr("every rung is closed") : openRung());
     update();
 }

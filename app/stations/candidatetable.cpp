@@ -3,6 +3,7 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
+#include "app/widgets/flowrow.h"
 #include "app/widgets/labels.h"
 
 #include "station.h"
@@ -84,7 +85,7 @@ void CandidateTable::layOut()
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(4);
-    auto* filters = new QHBoxLayout;
+    auto* filters = new FlowRow; // on two lines in a narrow window
     filters->setSpacing(6);
     m_kind = filterBox("match.kind", tr("Kind of motor"));
     m_kind->addItems({tr("Servos"), tr("Steppers")});
@@ -107,8 +108,8 @@ void CandidateTable::layOut()
     m_words->setAccessibleName(tr("Show only candidates with these words"));
     m_words->setPlaceholderText(tr("words"));
     m_words->setClearButtonEnabled(true);
-    m_words->setMinimumWidth(60);
-    filters->addWidget(m_words, 1);
+    m_words->setFixedWidth(68);
+    filters->addWidget(m_words);
     layout->addLayout(filters);
     m_table =
         listTable("candidates", tr("Candidates, best first"),
@@ -251,8 +252,8 @@ std::vector<CandidateTable::Row> CandidateTable::servoRows() const
         Row row{text(m.name),
                 c.gearbox == chainAsItIs ? QString() : text(m_parts->gearboxes[c.gearbox].name),
                 text(d.name),
-                text(tightestWords(m, c.result)),
-                text(candidateReason(m, d, c.result)),
+                sentence(tightestWords(m, c.result)),
+                sentence(candidateReason(m, d, c.result)),
                 text(m.series),
                 text(m.encoder)};
         row.frame = m.frame;
@@ -274,7 +275,7 @@ std::vector<CandidateTable::Row> CandidateTable::stepperRows() const
     const auto& chosen = m_document.axis().choice.stepper;
     for (const StepperCandidate& c : m_steppers) {
         const StepperMotor& m = m_parts->steppers[c.motor];
-        const QString words = text(tightestWords(c.result));
+        const QString words = sentence(tightestWords(c.result));
         Row row{text(m.name),
                 {},
                 text(m_parts->stepperDrives[c.drive].name),
@@ -301,9 +302,7 @@ void CandidateTable::show()
     for (int c = 0; c < 6; ++c)
         m_table->setColumnWidth(c, widths[c]);
     const QString why =
-        steppers()
-            ? QString()
-            : QString::fromStdString(whyNotSmaller(m_document.axis(), m_parts->motors, m_parts->drives, m_servos));
+        steppers() ? QString() : sentence(whyNotSmaller(m_document.axis(), m_parts->motors, m_parts->drives, m_servos));
     setLabel(*m_why, why);
     m_why->setVisible(!why.isEmpty());
     m_compare->setEnabled(!steppers());

@@ -45,7 +45,7 @@ public:
         m_scroll = new QScrollArea;
         m_scroll->setWidgetResizable(true);
         m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        m_scroll->setFixedWidth(300);
+        m_scroll->setFixedWidth(312);
         right->addWidget(m_scroll, 1);
         below->addLayout(right);
         layout->addLayout(below, 5);

@@ -43,8 +43,16 @@ public:
         auto* right = new QVBoxLayout;
         right->addWidget(heading(tr("At the motor shaft")));
         m_figures = new Figures;
-        right->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
-        right->addStretch();
+        auto* figures = m_figureArea = new QScrollArea; // in a low window
+        figures->setWidgetResizable(true);
+        figures->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        auto* holder = new QWidget;
+        auto* rows = new QVBoxLayout(holder);
+        rows->setContentsMargins(0, 0, 8, 0);
+        rows->addWidget(m_figures, 0, Qt::AlignLeft | Qt::AlignTop);
+        rows->addStretch();
+        figures->setWidget(holder);
+        right->addWidget(figures, 1);
         below->addLayout(right);
         layout->addLayout(below, 6);
         connect(m_chain, &ChainView::elementChosen, this, [this](const QString& key) {
@@ -70,6 +78,7 @@ public:
             if (r.station == Station::Load)
                 ids.push_back(r.id);
         m_figures->show(e, ids);
+        m_figureArea->setFixedWidth(m_figures->sizeHint().width() + 26);
         const QString want = QString::fromStdString(axis.id + axis.mechanism.type + axis.load.counterbalance) + m_key
                              + QString::number(axis.stages.size());
         if (want != m_built)
@@ -257,7 +266,7 @@ private:
     Figures* m_figures;
     QLabel* m_title;
     QPushButton* m_catalogue;
-    QScrollArea* m_scroll;
+    QScrollArea *m_scroll, *m_figureArea;
     FieldForm* m_form = nullptr;
     QString m_key = QStringLiteral("load"), m_built;
 };

@@ -34,7 +34,9 @@ public:
         layout->addWidget(heading(tr("Axes")));
         m_axes = listTable("machine.axes", tr("Axes of the machine"),
                            {tr("Axis"), tr("Mechanism"), tr("Motor"), tr("Drive"), tr("Tightest check")});
-        layout->addWidget(m_axes, 2);
+        m_axes->setMinimumHeight(30 + 22 * 3);
+        m_axes->setMaximumHeight(30 + 22 * 8); // eight are seen whole where there is room
+        layout->addWidget(m_axes, 3);
         layout->addLayout(axisRow());
         m_words = quiet({});
         m_words->setObjectName(QStringLiteral("machine.words"));
@@ -48,7 +50,9 @@ public:
         tabs->addTab(photoTab(), tr("Photos"));
         m_instruments = new InstrumentList(document);
         tabs->addTab(m_instruments, tr("Instruments"));
-        layout->addWidget(tabs, 3);
+        tabs->setMinimumHeight(190);
+        tabs->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
+        layout->addWidget(tabs, 4);
         connect(m_axes, &QTableWidget::cellActivated, this, [this](int row, int) {
             m_document.selectAxis(static_cast<std::size_t>(row));
             Q_EMIT stationWanted(0);
@@ -342,7 +346,6 @@ private:
     void fillAxes(const Machine& m)
     {
         m_axes->setRowCount(static_cast<int>(m.axes.size()));
-        m_axes->setMinimumHeight(30 + 22 * std::clamp(m_axes->rowCount(), 2, 6)); // six are seen whole
         for (std::size_t k = 0; k < m.axes.size(); ++k) {
             const Axis& a = m.axes[k];
             const Evaluation& e = m_document.evaluationOf(k);

@@ -60,6 +60,8 @@ public:
         m_table = new SegmentTable(document);
         layout->addWidget(m_table, 4);
         layout->addLayout(buttons());
+        layout->addWidget(
+            quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")));
         connect(m_table, &SegmentTable::accepted, this, &MovePage::refresh);
         connect(m_table, &SegmentTable::refused, this, [this](const QString& sentence) {
             m_sentence->setText(sentence);
@@ -121,9 +123,7 @@ private:
         m_cycle->line().setPlaceholderText(tr("as now"));
         for (QPushButton* b : {m_add, up, down, remove})
             row->addWidget(b);
-        row->addWidget(
-            quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")),
-            1);
+        row->addStretch();
         row->addWidget(quick);
         row->addWidget(soft);
         row->addWidget(m_cycle);

@@ -11,6 +11,7 @@
 
 #include <QCheckBox>
 #include <QFileDialog>
+#include <QHeaderView>
 #include <QLineEdit>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -58,6 +59,10 @@ public:
         m_words = quiet({});
         m_words->setObjectName(QStringLiteral("sign.words"));
         layout->addWidget(m_words);
+        connect(m_table->horizontalHeader(), &QHeaderView::sectionResized, this, [this](int column) {
+            for (int r = 0; column == 3 && r < m_table->rowCount(); ++r)
+                wrapRow(r);
+        });
         connect(m_table, &QTableWidget::cellActivated, this, [this](int row, int) {
             if (row < static_cast<int>(m_stations.size()))
                 Q_EMIT stationWanted(m_stations[static_cast<std::size_t>(row)]);
@@ -87,6 +92,13 @@ public:
     }
 
 private:
+    /// A reason is read whole.
+    void wrapRow(int row)
+    {
+        m_table->resizeRowToContents(row);
+        m_table->setRowHeight(row, m_table->rowHeight(row) + 6);
+    }
+
     void fillOpen(const Evaluation& e)
     {
         struct Open {
@@ -121,20 +133,20 @@ private:
                                            .arg(steps));
         m_table->setRowCount(static_cast<int>(open.size()));
         m_stations.clear();
+        m_table->setColumnWidth(0, 60);
+        m_table->setColumnWidth(1, 220);
+        m_table->setColumnWidth(2, 96);
         for (int r = 0; r < m_table->rowCount(); ++r) {
             const Open& o = open[static_cast<std::size_t>(r)];
             m_stations.push_back(o.station);
             setCell(*m_table, r, 0, said(stationName(static_cast<Station>(o.station))), theme().soft);
             setCell(*m_table, r, 1, o.what, {}, o.what);
             setCell(*m_table, r, 2, o.state, o.colour);
+            const bool other = !m_table->item(r, 3) || m_table->item(r, 3)->text() != o.reason;
             setCell(*m_table, r, 3, o.reason, {}, o.reason);
+            if (other)
+                wrapRow(r);
         }
-        m_table->setColumnWidth(0, 60);
-        m_table->setColumnWidth(1, 220);
-        m_table->setColumnWidth(2, 96);
-        m_table->resizeRowsToContents(); // a reason is read whole
-        for (int r = 0; r < m_table->rowCount(); ++r)
-            m_table->setRowHeight(r, m_table->rowHeight(r) + 6);
     }
 
     void fillDefeats(const Defeats& defeats)

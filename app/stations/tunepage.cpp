@@ -10,6 +10,7 @@
 #include "station.h"
 
 #include <QCheckBox>
+#include <QHeaderView>
 #include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -23,9 +24,13 @@ namespace {
 PlotView::Curve curve(const std::vector<double>& x, const std::vector<double>& y, double scale, int pane, int colour,
                       Qt::PenStyle style, const QString& label = {})
 {
-    PlotView::Curve c{QVector<double>(x.begin(), x.end()), {}, pane, colour, style};
-    for (const double v : y)
-        c.y.append(v * scale);
+    PlotView::Curve c{{}, {}, pane, colour, style};
+    // a broken line is slow to paint: no more points than it has dashes
+    const std::size_t step = style == Qt::SolidLine ? 1 : std::max<std::size_t>(1, x.size() / 300);
+    for (std::size_t k = 0; k < x.size(); k += step) {
+        c.x.append(x[k]);
+        c.y.append(y[k] * scale);
+    }
     c.label = label;
     return c;
 }
@@ -48,13 +53,17 @@ public:
         m_plot->setAccessibleName(tr("Position error, speed and torque of the test move"));
         left->addWidget(m_plot, 1);
         m_cursor = quiet({});
-        m_cursor->setWordWrap(false);
         left->addWidget(m_cursor);
         left->addWidget(actionPanel());
         m_table = listTable("tune.measures", tr("Measures of the move: before, now, expected"),
-                            {tr("Measure"), tr("Before"), tr("Now"), tr("Model expects")});
-        m_table->setFixedHeight(22 * 6 + 28);
+                            {tr("Measure"), tr("Before"), tr("Now"), tr("Model\nexpects")});
+        m_table->setFixedHeight(22 * 6 + 44);
         m_table->setFocusPolicy(Qt::NoFocus);
+        m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+        m_table->horizontalHeader()->setMinimumSectionSize(40);
+        m_table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Fixed);
+        m_table->setColumnWidth(0, 84);
         left->addWidget(m_table);
         layout->addLayout(left, 1);
         layout->addWidget(sidePanel());
@@ -83,8 +92,14 @@ public:
             m_scroll->setWidget(m_form);
         }
         m_form->refresh();
-        draw(e);
-        drawLoop(e);
+        const auto captures = m_document.evidence().every<MoveCaptured>();
+        if (const Drawn now{axisKey(), e.tune, captures.empty() ? 0 : captures.back()->number, captures.size(),
+                            unitSystem(), theme().dark};
+            !(m_drawn == now)) {
+            m_drawn = now;
+            draw(e);
+            drawLoop(e);
+        }
         enableButtons();
         if (m_live->isChecked() && e.tune && !(e.tune->gains == m_lastGains) && canWrite())
             applyGains();
@@ -93,6 +108,17 @@ public:
     }
 
 private:
+    /// What the pictures were drawn from; a picture of the same is not drawn again.
+    struct Drawn {
+        std::string axis;
+        std::optional<TunePlan> plan;
+        std::int64_t lastCapture = 0;
+        std::size_t captures = 0;
+        UnitSystem units = UnitSystem::Metric;
+        bool dark = false;
+        bool operator==(const Drawn&) const = default;
+    };
+
     RunPanel* actionPanel()
     {
         m_panel = new RunPanel;
@@ -113,7 +139,7 @@ private:
     QWidget* sidePanel()
     {
         auto* side = new QWidget;
-        side->setFixedWidth(284);
+        side->setFixedWidth(304);
         auto* column = new QVBoxLayout(side);
         column->setContentsMargins(6, 0, 0, 0);
         column->addWidget(heading(tr("Open loop at the torque break, model")));
@@ -152,6 +178,10 @@ private:
                                    shown(a.tune.testSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary()))));
     }
     void say(const QString& words) { m_panel->say(words); }
+    [[nodiscard]] static QString torqueUnit()
+    {
+        return QString::fromStdString(prettyUnit(displayUnit(Quantity::Torque, unitSystem())));
+    }
 
     void draw(const Evaluation& e)
     {
@@ -161,9 +191,11 @@ private:
         const std::string_view small =
             q == Quantity::Length && unitSystem() == UnitSystem::Metric ? "um" : displayUnit(q, unitSystem());
         m_errorUnit = QString::fromStdString(prettyUnit(small));
+        m_errorDecimals = small == "um" ? 1 : 5;
         m_plot->setPaneLabel(0, tr("position error, %1").arg(m_errorUnit));
         m_plot->setPaneLabel(1, tr("speed, rpm"));
-        m_plot->setPaneLabel(2, tr("torque, N·m"));
+        const double torque = toDisplay(1, Quantity::Torque, unitSystem());
+        m_plot->setPaneLabel(2, tr("torque, %1").arg(torqueUnit()));
         if (e.tune) {
             m_scale = e.tune->travelPerRadian * (small == "um" ? 1e6 : toDisplay(1, q, unitSystem()));
             const double rpm = toDisplay(1, Quantity::AngularSpeed);
@@ -176,7 +208,8 @@ private:
             curves.push_back(
                 curve(expected.trace.time, expected.trace.positionError, m_scale, 0, 2, Qt::DashLine, tr("model")));
             curves.push_back(curve(expected.trace.time, expected.trace.speed, rpm, 1, 2, Qt::DashLine, tr("model")));
-            curves.push_back(curve(expected.trace.time, expected.trace.torque, 1, 2, 2, Qt::DashLine, tr("model")));
+            curves.push_back(
+                curve(expected.trace.time, expected.trace.torque, torque, 2, 2, Qt::DashLine, tr("model")));
             if (!captures.empty())
                 m_last = m_document.trace(captures.back()->as<MoveCaptured>()->trace);
             if (m_last) {
@@ -184,7 +217,7 @@ private:
                 curves.push_back(curve(m_last->time, m_last->positionError, m_scale, 0, 0, Qt::SolidLine, kind));
                 curves.push_back(curve(m_last->time, m_last->speedDemand, rpm, 1, 3, Qt::DotLine, tr("demand")));
                 curves.push_back(curve(m_last->time, m_last->speed, rpm, 1, 0, Qt::SolidLine, kind));
-                curves.push_back(curve(m_last->time, m_last->torque, 1, 2, 1, Qt::SolidLine, kind));
+                curves.push_back(curve(m_last->time, m_last->torque, torque, 2, 1, Qt::SolidLine, kind));
             }
             measures(e, expected);
         } else {
@@ -227,8 +260,8 @@ private:
         const MoveCaptured* before = captures.size() > 1 ? captures[captures.size() - 2]->as<MoveCaptured>() : nullptr;
         const bool simulated = !captures.empty() && captures.back()->origin == Origin::Simulated;
         m_table->setHorizontalHeaderItem(2, new QTableWidgetItem(!now        ? tr("Now")
-                                                                 : simulated ? tr("Now, simulated")
-                                                                             : tr("Now, measured")));
+                                                                 : simulated ? tr("Now,\nsimulated")
+                                                                             : tr("Now,\nmeasured")));
         const auto& m = expected.metrics;
         const auto angle = [&](double MoveCaptured::*member, double MoveMetrics::*model, int row, const QString& name) {
             setCell(*m_table, row, 0, name, theme().soft);
@@ -263,9 +296,6 @@ private:
         setCell(*m_table, 5, 1, before ? gains(before->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 2, now ? gains(now->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 3, gains(e.tune->gains), theme().soft);
-        m_table->setColumnWidth(0, 84);
-        for (const int c : {1, 2})
-            m_table->setColumnWidth(c, (m_table->width() - 92) / 3);
     }
 
     void cursors()
@@ -280,16 +310,16 @@ private:
         };
         const std::size_t a = at(m_cursors[0]), b = at(m_cursors[1]);
         const auto one = [&](std::size_t k) {
-            return tr("%1: %2 %3, %4 N·m")
+            return tr("%1: %2 %3, %4")
                 .arg(shown(m_last->time[k], Quantity::Time, 3))
-                .arg(m_last->positionError[k] * m_scale, 0, 'f', 1)
-                .arg(m_errorUnit)
-                .arg(m_last->torque[k], 0, 'f', 3);
+                .arg(m_last->positionError[k] * m_scale, 0, 'f', m_errorDecimals)
+                .arg(m_errorUnit, shown(m_last->torque[k], Quantity::Torque, 3));
         };
-        m_cursor->setText(tr("a %1     b %2     b − a %3, %4 %5")
-                              .arg(one(a), one(b), shown(m_last->time[b] - m_last->time[a], Quantity::Time, 3))
-                              .arg((m_last->positionError[b] - m_last->positionError[a]) * m_scale, 0, 'f', 1)
-                              .arg(m_errorUnit));
+        m_cursor->setText(
+            tr("a %1     b %2     b − a %3, %4 %5")
+                .arg(one(a), one(b), shown(m_last->time[b] - m_last->time[a], Quantity::Time, 3))
+                .arg((m_last->positionError[b] - m_last->positionError[a]) * m_scale, 0, 'f', m_errorDecimals)
+                .arg(m_errorUnit));
     }
 
     void applyGains()
@@ -376,9 +406,11 @@ private:
     QScrollArea* m_scroll;
     FieldForm* m_form = nullptr;
     std::string m_built;
+    std::optional<Drawn> m_drawn;
     std::optional<Trace> m_last;
     LoopGains m_lastGains;
     QString m_errorUnit;
+    int m_errorDecimals = 1;
     double m_scale = 1; ///< shown error per radian of the motor
     std::array<double, 2> m_cursors{0.1, 10};
     bool m_writing = false;

@@ -31,17 +31,23 @@ public:
         layout->setContentsMargins(0, 6, 0, 6);
         layout->addWidget(caution(tr("Area closed, emergency stop in reach, vertical load propped or lowered. The axis "
                                      "moves only while the button is held.")));
-        layout->addWidget(heading(tr("Enable chain, top to bottom")));
+        auto* chainHead = new QHBoxLayout;
+        m_age = quiet({});
+        m_age->setObjectName(QStringLiteral("turn.age"));
+        m_age->setWordWrap(false);
+        chainHead->addWidget(heading(tr("Enable chain, top to bottom")));
+        chainHead->addStretch();
+        chainHead->addWidget(m_age);
+        layout->addLayout(chainHead);
         m_ladder = new LadderView;
         layout->addWidget(m_ladder, 5);
         layout->addLayout(askRow());
         m_fault = quiet({});
         m_fault->setObjectName(QStringLiteral("turn.fault"));
         layout->addWidget(m_fault);
-        layout->addWidget(heading(tr("One turn by hand, forward, without torque")));
+        layout->addLayout(handRow());
         m_strip = new AngleStrip;
         layout->addWidget(m_strip, 2);
-        layout->addLayout(handRow());
         layout->addWidget(heading(tr("First jog")));
         layout->addWidget(jogPanel());
         m_formHolder = new QVBoxLayout;
@@ -75,12 +81,13 @@ private:
     QHBoxLayout* handRow()
     {
         auto* row = new QHBoxLayout;
+        row->addWidget(heading(tr("One turn by hand, forward")));
+        row->addStretch();
         m_begin = button("turn.begin", tr("Mark the start"));
         m_hand = button("turn.hand", tr("Turn once (simulated hand)"));
         m_end = button("turn.end", tr("Take the count"));
         for (QPushButton* b : {m_begin, m_hand, m_end})
             row->addWidget(b);
-        row->addStretch();
         connect(m_begin, &QPushButton::clicked, this, [this] {
             counts([this](double value) {
                 m_start = value;
@@ -179,13 +186,10 @@ private:
     QHBoxLayout* askRow()
     {
         auto* row = new QHBoxLayout;
-        m_age = quiet({});
-        m_age->setObjectName(QStringLiteral("turn.age"));
         m_ask = quiet({});
         m_ask->setObjectName(QStringLiteral("turn.ask"));
         m_yes = button("turn.askYes", tr("Yes, looked at"));
         m_no = button("turn.askNo", tr("No"));
-        row->addWidget(m_age);
         row->addWidget(m_ask, 1);
         row->addWidget(m_yes);
         row->addWidget(m_no);

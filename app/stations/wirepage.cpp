@@ -70,7 +70,8 @@ public:
                                                    + tr("Better than a bridge: fit the real contact."));
         m_bridges->setVisible(!words.isEmpty());
         const bool dead = terminalsAreDead(e.steps) && m_document.person().named();
-        m_locked->setText(
+        setLabel(
+            *m_locked,
             dead ? tr("The bus was measured dead: conductors can be touched and ticked. A reading lives 30 minutes and "
                       "one person.")
                  : tr("Ticking opens when step S03 at the right is done: tester proved, every reading under 1 V."));
@@ -86,7 +87,7 @@ public:
         m_waive->setVisible(!unanswered(Severity::Error).empty());
         m_reason->setVisible(m_waive->isVisibleTo(this));
         m_known->setVisible(!unanswered(Severity::Warning).empty());
-        m_findings->setText(text.isEmpty() ? tr("● No rule of the plan has anything to say.") : text);
+        setLabel(*m_findings, text.isEmpty() ? tr("● No rule of the plan has anything to say.") : text);
         if (m_built != axisKey()) {
             m_built = axisKey();
             delete m_form;
@@ -155,7 +156,7 @@ private:
         scroll->setWidget(side);
         scroll->setWidgetResizable(true);
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        scroll->setFixedWidth(356);
+        scroll->setFixedWidth(372);
         return scroll;
     }
 

@@ -68,7 +68,7 @@ void setCell(QTableWidget& table, int row, int column, const QString& text, cons
     }
     item->setText(text);
     item->setForeground(colour.isValid() ? colour : theme().ink);
-    item->setToolTip(tip);
+    item->setToolTip(tip.isEmpty() && text.size() > 12 ? text : tip); // what is elided can be read
 }
 
 QVector<double> evenly(double from, double to, int count)

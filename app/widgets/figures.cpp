@@ -11,6 +11,7 @@
 #include <QPainter>
 
 #include <algorithm>
+#include <cmath>
 
 namespace ridge::app {
 
@@ -36,6 +37,7 @@ Figures::Figures(int columns, QWidget* parent)
 {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     setAccessibleName(tr("Figures; a value opens its working"));
 }
 
@@ -62,27 +64,58 @@ void Figures::show(const Evaluation& e, const std::vector<std::string>& ids)
     update();
 }
 
-/// The table only grows while it shows the same rows, so that a pull does not make it breathe.
-void Figures::measure()
+Figures::Laid Figures::laidOut(int columns) const
 {
     const QFontMetricsF plain(font()), strong(bold(font()));
-    std::vector<Column> widths(static_cast<std::size_t>(m_columns));
+    Laid laid{std::vector<Column>(static_cast<std::size_t>(columns)), 0, 0};
     for (std::size_t k = 0; k < m_entries.size(); ++k) {
-        Column& c = widths[k % widths.size()];
+        Column& c = laid.columns[k % laid.columns.size()];
         c.label = std::max(c.label, plain.horizontalAdvance(m_entries[k].label));
         c.value = std::max(c.value, strong.horizontalAdvance(m_entries[k].value));
     }
-    const std::size_t rows = (m_entries.size() + widths.size() - 1) / widths.size();
-    const int high = static_cast<int>(static_cast<double>(rows) * rowHeight) + 2;
+    const std::size_t rows = (m_entries.size() + laid.columns.size() - 1) / laid.columns.size();
+    laid.height = static_cast<int>(static_cast<double>(rows) * rowHeight) + 2;
+    // the table only grows while it shows the same rows, so that a pull does not make it breathe
+    for (std::size_t c = 0; c < laid.columns.size(); ++c)
+        if (laid.columns.size() == m_widths.size() && laid.height == minimumHeight()
+            && laid.columns[c].label <= m_widths[c].label)
+            laid.columns[c].value = std::max(laid.columns[c].value, m_widths[c].value);
     double left = 0;
-    for (std::size_t c = 0; c < widths.size(); ++c) {
-        if (c < m_widths.size() && high == minimumHeight() && widths[c].label <= m_widths[c].label)
-            widths[c].value = std::max(widths[c].value, m_widths[c].value);
-        widths[c].left = left;
-        left += widths[c].label + gap + widths[c].value + (c + 1 < widths.size() ? between : 0);
+    for (Column& c : laid.columns) {
+        c.left = left;
+        left += c.label + gap + c.value + between;
     }
-    m_widths = std::move(widths);
-    setFixedSize(static_cast<int>(left) + 4, high);
+    laid.width = static_cast<int>(left - between) + 4;
+    return laid;
+}
+
+/// As many columns as were asked for and have room.
+void Figures::measure()
+{
+    const Laid wanted = laidOut(m_columns);
+    int columns = m_columns;
+    Laid laid = wanted;
+    while (columns > 1 && laid.width > width())
+        laid = laidOut(--columns);
+    if (laid.columns.size() == 1) // no room even for one: the name gives way, the value never
+        laid.columns[0].label =
+            std::max(40.0, std::min(laid.columns[0].label, width() - 4 - gap - laid.columns[0].value));
+    m_widths = std::move(laid.columns);
+    setFixedHeight(laid.height);
+    if (m_wanted != wanted.width) {
+        m_wanted = wanted.width;
+        updateGeometry();
+    }
+}
+
+QSize Figures::sizeHint() const { return {m_wanted, minimumHeight()}; }
+QSize Figures::minimumSizeHint() const { return {std::min(m_wanted, 120), minimumHeight()}; }
+
+void Figures::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    if (event->size().width() != event->oldSize().width())
+        measure();
 }
 
 QRectF Figures::cell(std::size_t k) const
@@ -106,7 +139,10 @@ void Figures::paintEvent(QPaintEvent*)
         const QRectF r = cell(k);
         p.setFont(font());
         p.setPen(theme().soft);
-        p.drawText(r, Qt::AlignLeft | Qt::AlignVCenter, m_entries[k].label);
+        const Column& c = m_widths[k % m_widths.size()];
+        p.drawText(
+            r, Qt::AlignLeft | Qt::AlignVCenter,
+            p.fontMetrics().elidedText(m_entries[k].label, Qt::ElideRight, static_cast<int>(std::ceil(c.label)) + 1));
         p.setFont(bold(font()));
         p.setPen(theme().accent);
         p.drawText(r, Qt::AlignRight | Qt::AlignVCenter, m_entries[k].value);
@@ -128,15 +164,18 @@ void Figures::mousePressEvent(QMouseEvent* event)
 
 void Figures::mouseMoveEvent(QMouseEvent* event)
 {
-    setCursor(entryAt(event->position()) >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    const int k = entryAt(event->position());
+    setCursor(k >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    setToolTip(k >= 0 ? m_entries[static_cast<std::size_t>(k)].label : QString());
 }
 
 void Figures::keyPressEvent(QKeyEvent* event)
 {
+    const int columns = std::max(1, static_cast<int>(m_widths.size()));
     const int step = event->key() == Qt::Key_Right  ? 1
                      : event->key() == Qt::Key_Left ? -1
-                     : event->key() == Qt::Key_Down ? m_columns
-                     : event->key() == Qt::Key_Up   ? -m_columns
+                     : event->key() == Qt::Key_Down ? columns
+                     : event->key() == Qt::Key_Up   ? -columns
                                                     : 0;
     const int to = static_cast<int>(m_current) + step;
     if (step != 0 && to >= 0 && to < static_cast<int>(m_entries.size())) {

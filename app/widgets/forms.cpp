@@ -18,7 +18,7 @@
 namespace ridge::app {
 
 namespace {
-constexpr int editorWidth = 118;
+constexpr int editorWidth = 118, leastEditor = 96, spacing = 8, betweenColumns = 14;
 
 /// Stable, never translated: tests, scripts and the finder look widgets up by it.
 QString objectNameOf(const QString& prefix, const Field& field)
@@ -199,41 +199,96 @@ FieldForm::FieldForm(FormTarget target, const QString& prefix, std::span<const F
     : QWidget(parent)
     , m_target(std::move(target))
     , m_prefix(prefix)
+    , m_wanted(columns)
 {
+    m_rows.reserve(fields.size());
+    for (const Field& f : fields) {
+        Row& row = m_rows.emplace_back(Row{f});
+        row.editor = f.kind == FieldKind::Number ? numberEditor(row)
+                     : f.kind == FieldKind::Text ? textEditor(row)
+                                                 : choiceEditor(row);
+        row.editor->setAccessibleName(said(f.label));
+        row.editor->setAccessibleDescription(said(f.help));
+        row.label = new QLabel(said(f.label));
+        row.label->setToolTip(helpOf(f, m_target.rotary));
+        row.label->setBuddy(row.editor);
+        row.label->setMinimumHeight(24);
+    }
+    layOut(columns);
+    refresh();
+}
+
+int FieldForm::widthOf(int columns) const
+{
+    const std::size_t perColumn =
+        (m_rows.size() + static_cast<std::size_t>(columns) - 1) / static_cast<std::size_t>(columns);
+    int all = 0, label = 0, editor = 0;
+    for (std::size_t n = 0; n < m_rows.size(); ++n) {
+        label = std::max(label, m_rows[n].label->sizeHint().width());
+        editor = std::max(editor, m_rows[n].editor->minimumSizeHint().width());
+        editor = std::max(editor, m_rows[n].editor->minimumWidth());
+        if ((n + 1) % perColumn == 0 || n + 1 == m_rows.size()) {
+            all += label + spacing + editor + (all > 0 ? 2 * spacing + betweenColumns : 0);
+            label = editor = 0;
+        }
+    }
+    return all;
+}
+
+QSize FieldForm::minimumSizeHint() const { return {widthOf(1), QWidget::minimumSizeHint().height()}; }
+
+void FieldForm::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    if (fitting() != m_columns) // not in the middle of the layout that asks
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                if (const int columns = fitting(); columns != m_columns)
+                    layOut(columns);
+            },
+            Qt::QueuedConnection);
+}
+
+int FieldForm::fitting() const
+{
+    int columns = m_wanted;
+    while (columns > 1 && widthOf(columns) > width())
+        --columns;
+    return columns;
+}
+
+void FieldForm::layOut(int columns)
+{
+    m_columns = columns;
+    delete layout();
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setVerticalSpacing(4);
-    grid->setHorizontalSpacing(8);
-    m_rows.reserve(fields.size());
-    const int perColumn = (static_cast<int>(fields.size()) + columns - 1) / columns;
-    for (const Field& f : fields) {
-        const int n = static_cast<int>(m_rows.size());
-        Row& row = m_rows.emplace_back(Row{f});
-        QWidget* editor = f.kind == FieldKind::Number ? numberEditor(row)
-                          : f.kind == FieldKind::Text ? textEditor(row)
-                                                      : choiceEditor(row);
-        editor->setAccessibleName(said(f.label));
-        editor->setAccessibleDescription(said(f.help));
-        auto* label = new QLabel(said(f.label));
-        label->setToolTip(helpOf(f, m_target.rotary));
-        label->setBuddy(editor);
+    grid->setHorizontalSpacing(spacing);
+    const int perColumn = (static_cast<int>(m_rows.size()) + columns - 1) / columns;
+    int n = 0;
+    bool texts = false;
+    for (const Row& row : m_rows) {
         const int column = n / perColumn * 3;
-        grid->addWidget(label, n % perColumn, column, Qt::AlignLeft | Qt::AlignTop);
-        grid->addWidget(editor, n % perColumn, column + 1, Qt::AlignTop);
-        label->setMinimumHeight(24);
+        grid->addWidget(row.label, n % perColumn, column, Qt::AlignLeft | Qt::AlignTop);
+        grid->addWidget(row.editor, n % perColumn, column + 1, Qt::AlignTop);
+        texts |= row.field.kind == FieldKind::Text;
+        ++n;
     }
-    const bool texts = std::ranges::any_of(fields, [](const Field& f) { return f.kind == FieldKind::Text; });
     for (int c = 0; c < columns; ++c) {
         grid->setColumnStretch(c * 3 + 1, texts ? 1 : 0);
         if (c > 0)
-            grid->setColumnMinimumWidth(c * 3 - 1, 14);
+            grid->setColumnMinimumWidth(c * 3 - 1, betweenColumns);
     }
     if (!texts && columns > 1)
         grid->setColumnStretch(columns * 3, 1);
     else if (!texts)
-        grid->setColumnStretch(0, 1); // the editors stand at the right edge
+        grid->setColumnStretch(0, m_wanted > 1 ? 0 : 1); // the editors of a narrow form stand at its right edge
+    if (!texts && columns == 1 && m_wanted > 1)
+        grid->setColumnStretch(2, 1);
     grid->setRowStretch(perColumn, 1);
-    refresh();
+    updateGeometry();
 }
 
 void FieldForm::offerBuilder(std::function<void(const Field&)> build)
@@ -262,7 +317,9 @@ QWidget* FieldForm::numberEditor(Row& row)
 {
     row.number = new QuantityEdit(row.field, m_target.rotary);
     row.number->line().setObjectName(objectNameOf(m_prefix, row.field));
-    row.number->setFixedWidth(editorWidth);
+    row.number->setMinimumWidth(leastEditor);
+    row.number->setMaximumWidth(editorWidth);
+    row.number->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     connect(row.number, &QuantityEdit::entered, this,
             [this, f = row.field](std::optional<double> v) { change(f, [&](void* object) { f.set(object, v); }); });
     return row.number;
@@ -291,8 +348,10 @@ QWidget* FieldForm::choiceEditor(Row& row)
         for (const auto c : f.choices)
             box->addItem(c.empty() ? tr("not looked at") : said(c),
                          QString::fromUtf8(c.data(), static_cast<qsizetype>(c.size())));
-    box->setFixedWidth(f.kind == FieldKind::Flag ? editorWidth
-                                                 : std::clamp(box->sizeHint().width(), editorWidth, editorWidth + 44));
+    const int hint = box->sizeHint().width();
+    box->setMinimumWidth(std::clamp(hint, leastEditor, editorWidth + 44));
+    box->setMaximumWidth(f.kind == FieldKind::Flag ? editorWidth : std::clamp(hint, editorWidth, editorWidth + 44));
+    box->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     connect(box, &QComboBox::currentIndexChanged, this, [this, f, box](int index) {
         if (m_filling)
             return;

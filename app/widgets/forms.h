@@ -57,7 +57,7 @@ struct FormTarget {
 /// Site and policies of the machine.
 [[nodiscard]] FormTarget siteTarget(Document& document);
 
-/// A form built from a table of fields, in one or two columns.
+/// A form built from a table of fields, in as many columns as were asked for and have room.
 class FieldForm : public QWidget {
     Q_OBJECT
 
@@ -68,10 +68,16 @@ public:
     void refresh();
     /// Fields of mass and inertia get a small mark, and F4, that ask for a builder.
     void offerBuilder(std::function<void(const Field&)> build);
+    [[nodiscard]] QSize minimumSizeHint() const override;
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     struct Row {
         Field field;
+        QLabel* label = nullptr;
+        QWidget* editor = nullptr; ///< one of those below
         QuantityEdit* number = nullptr;
         QLineEdit* text = nullptr;
         QComboBox* choice = nullptr;
@@ -80,9 +86,13 @@ private:
     [[nodiscard]] QWidget* textEditor(Row& row);
     [[nodiscard]] QWidget* choiceEditor(Row& row);
     void change(const Field& field, const std::function<void(void*)>& set);
+    [[nodiscard]] int widthOf(int columns) const; ///< that so many columns need
+    [[nodiscard]] int fitting() const;            ///< columns that have room now
+    void layOut(int columns);
     FormTarget m_target;
     QString m_prefix;
     std::vector<Row> m_rows;
+    int m_wanted, m_columns = 0; ///< columns
     bool m_filling = false;
 };
 

@@ -146,7 +146,11 @@ private Q_SLOTS:
         const std::size_t facts = m->document().facts().size();
         m->click("version.take");
         QCOMPARE(*m->document().machine().axes[0].load.moving, 46.0);
-        QCOMPARE(m->document().facts().size(), facts + 1); // a new edit; what happened since stays
+        // a new edit of the machine and of the axis whose plan it changed; what happened since stays
+        QCOMPARE(m->document().facts().size(), facts + 2);
+        const Fact& taken = m->document().facts().back();
+        QVERIFY(taken.as<PlanChanged>() && taken.axis == "A1");
+        QVERIFY(taken.prints == fingerprintOf(m->document().machine(), m->document().axis()));
         m->document().undoStack().undo();
         QCOMPARE(*m->document().machine().axes[0].load.moving, 60.0);
     }

@@ -426,9 +426,9 @@ private Q_SLOTS:
         for (const Candidate& candidate : ranked) {
             QVERIFY2(!(failing && candidate.result.passes()), "one that passes stands behind one that fails");
             failing = failing || !candidate.result.passes();
-            const std::string reason =
+            const Message reason =
                 candidateReason(c.motors[candidate.motor], c.drives[candidate.drive], candidate.result);
-            QVERIFY(reason.find(candidate.result.passes() ? "passes" : "fails") != std::string::npos);
+            QVERIFY(reason.says(candidate.result.passes() ? "passes" : "fails"));
         }
         QVERIFY(failing);
         QVERIFY(ranked.front().result.passes());

@@ -315,7 +315,7 @@ private Q_SLOTS:
         const auto best = bestPerStepper(ranked, c.steppers.size());
         QVERIFY(best.size() <= c.steppers.size());
         QCOMPARE(best.front().motor, ranked.front().motor);
-        QVERIFY(tightestWords(best.front().result).find("needs") != std::string::npos);
+        QVERIFY(tightestWords(best.front().result).says("needs"));
     }
 
     void oneKindOfMotorAtATime()

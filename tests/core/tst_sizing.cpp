@@ -440,14 +440,21 @@ private Q_SLOTS:
         RankRequest request{parts().motors, parts().drives};
         request.bestPerMotor = true;
         const auto best = rank(demo(), axis, e, request).candidates;
-        const std::string why = whyNotSmaller(axis, parts().motors, parts().drives, best);
+        const std::string why = plain(whyNotSmaller(axis, parts().motors, parts().drives, best));
         QVERIFY2(why.starts_with("Not the next smaller:") && why.find(" fails: ") != std::string::npos
                      && why.find("needs") != std::string::npos,
                  why.c_str());
+        int torques = 0; // every reason in the reader's units
+        for (const Candidate& c : best) {
+            const Message reason = candidateReason(parts().motors[c.motor], parts().drives[c.drive], c.result);
+            torques += reason.says("N·m");
+            QVERIFY(plain(reason, {.system = UnitSystem::Imperial}).find("N·m") == std::string::npos);
+        }
+        QVERIFY(torques > 0);
         const auto smallest = std::ranges::min_element(
             parts().motors, {}, [](const ServoMotor& m) { return m.kind == "servo" ? m.stallTorque : 1e9; });
         axis.choice.motor = *smallest;
-        QVERIFY(whyNotSmaller(axis, parts().motors, parts().drives, best).starts_with("There is no smaller"));
+        QVERIFY(plain(whyNotSmaller(axis, parts().motors, parts().drives, best)).starts_with("There is no smaller"));
         axis.choice.motor.reset();
         QVERIFY(whyNotSmaller(axis, parts().motors, parts().drives, best).empty());
     }

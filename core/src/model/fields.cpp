@@ -70,7 +70,7 @@ constexpr std::array loadTable{
                            "Seals, wipers, cable chain; a magnitude that opposes motion."),
     number<&Load::viscous>("viscous", "Viscous friction", TravelViscous, notNegative),
     choice<&Load::counterbalance>("counterbalance", "Counterbalance", counterbalances),
-    number<&Load::springForce>("springForce", "Spring force, extended", Force, notNegative, "Of one spring."),
+    number<&Load::springForce>("springForce", "Extended force", Force, notNegative, "Of one spring."),
     number<&Load::springRatio>("springRatio", "Spring force ratio", Ratio, {1, 3, false, "spring-ratio"},
                                "Compressed over extended force, 1.1 to 1.6."),
     number<&Load::springStroke>("springStroke", "Spring stroke", Length, notNegative),
@@ -98,7 +98,7 @@ constexpr std::array loadTable{
     number<&Load::travelLow>("travelLow", "Travel from", Travel, anyLimits),
     number<&Load::travelHigh>("travelHigh", "Travel to", Travel, anyLimits),
     number<&Load::tolerance>("tolerance", "Permitted error", Travel, positive),
-    number<&Load::leadError>("leadError", "Lead error in 300 mm", SmallLength, {0, 0.01, false, "out-of-range"},
+    number<&Load::leadError>("leadError", "Lead error, 300 mm", SmallLength, {0, 0.01, false, "out-of-range"},
                              "Half-width; screws of grade 1, 3, 5, 7, 10 have 6, 12, 23, 52, 210 µm (ISO 3408-3)."),
     number<&Load::warming>("warming", "Warming", TemperatureDifference, {0, 100, false, "out-of-range"},
                            "Of screw or belt over the day, from the fixed end."),
@@ -118,7 +118,7 @@ constexpr std::array steppingTable{
                                   "Finer steps resolve more, they do not position more accurately by themselves."),
     number<&Stepping::standstillShare>("standstillShare", "Current at rest", Share, {0.05, 1, false, "share"},
                                        "The reduced holding torque then carries the load."),
-    number<&Stepping::reserve>("reserve", "Reserve on pull-out torque", Share, {0, 0.9, false, "share"},
+    number<&Stepping::reserve>("reserve", "Pull-out reserve", Share, {0, 0.9, false, "share"},
                                "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
 };
 constexpr std::array segmentTable{
@@ -198,7 +198,7 @@ constexpr std::array guardTable{
     number<&GuardPlan::category>("category", "Category", Count, {0, 4, false, "count"}),
     choice<&GuardPlan::emergencyReset>("emergencyReset", "Emergency stop resets", emergencyResets,
                                        "By hand, and the reset starts nothing (ISO 13850)."),
-    flag<&GuardPlan::limitedPosition>("limitedPosition", "Limited position (SLP) is used",
+    flag<&GuardPlan::limitedPosition>("limitedPosition", "Limited position (SLP) used",
                                       "Only while the position is referenced."),
     words<&GuardPlan::assessment>("assessment", "Risk assessment"),
 };

@@ -67,18 +67,18 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
     return all;
 }
 
-std::string tightestWords(const StepperResult& r)
+Message tightestWords(const StepperResult& r)
 {
     const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
     const Quantity q = r.tightestTest == StepperTest::PullOut || r.tightestTest == StepperTest::Holding
                            ? Quantity::Torque
                        : r.tightestTest == StepperTest::Angle ? Quantity::Length
                                                               : Quantity::Ratio;
-    return fmt::format("{} needs {}, has {}", stepperTestTitle(r.tightestTest),
-                       print(d.demand, q, UnitSystem::Metric, 3), print(d.capacity, q, UnitSystem::Metric, 3));
+    return say("{} needs {}, has {}", Message(stepperTestTitle(r.tightestTest)), amount(d.demand, q, 3),
+               amount(d.capacity, q, 3));
 }
 
-std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
+Message tightestWords(const ServoMotor& motor, const MatchResult& r)
 {
     const Demand& d = r.tests[static_cast<std::size_t>(r.tightestTest)];
     Quantity q = Quantity::Ratio;
@@ -101,16 +101,16 @@ std::string tightestWords(const ServoMotor& motor, const MatchResult& r)
     case MatchTest::GearMeanSpeed: q = Quantity::AngularSpeed; break;
     case MatchTest::InertiaRatio: break;
     }
-    return fmt::format("{} needs {}, has {}", matchTestTitle(r.tightestTest), print(demand, q, UnitSystem::Metric, 3),
-                       print(capacity, q, UnitSystem::Metric, 3));
+    return say("{} needs {}, has {}", Message(matchTestTitle(r.tightestTest)), amount(demand, q, 3),
+               amount(capacity, q, 3));
 }
 
-std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
+Message candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& r)
 {
     if (r.passes())
-        return fmt::format("{} with {} passes; tightest: {} ({:.0f} % left).", motor.name, drive.name,
-                           tightestWords(motor, r), r.tightest * 100);
-    return fmt::format("{} with {} fails: {}.", motor.name, drive.name, tightestWords(motor, r));
+        return say("{} with {} passes; tightest: {} ({} % left).", motor.name, drive.name, tightestWords(motor, r),
+                   decimal(r.tightest * 100, 0));
+    return say("{} with {} fails: {}.", motor.name, drive.name, tightestWords(motor, r));
 }
 
 namespace {
@@ -169,8 +169,8 @@ void chooseEncoder(Axis& a, const Encoder& e)
     a.load.feedbackError = e.error;
 }
 
-std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
-                          std::span<const Candidate> best)
+Message whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
+                      std::span<const Candidate> best)
 {
     const auto& chosen = axis.choice.motor;
     if (!chosen)
@@ -183,12 +183,12 @@ std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, 
             next = &c;
     }
     if (!next)
-        return fmt::format("There is no smaller {} motor than {}.", chosen->kind, chosen->name);
+        return say("There is no smaller {} motor than {}.", Message(chosen->kind), chosen->name);
     const ServoMotor& m = motors[next->motor];
     return next->result.passes()
-               ? fmt::format("The next smaller, {} with {}, would do too: {} ({:.0f} % left).", m.name,
-                             drives[next->drive].name, tightestWords(m, next->result), next->result.tightest * 100)
-               : fmt::format("Not the next smaller: {}", candidateReason(m, drives[next->drive], next->result));
+               ? say("The next smaller, {} with {}, would do too: {} ({} % left).", m.name, drives[next->drive].name,
+                     tightestWords(m, next->result), decimal(next->result.tightest * 100, 0))
+               : say("Not the next smaller: {}", candidateReason(m, drives[next->drive], next->result));
 }
 
 void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)

@@ -113,7 +113,6 @@ std::string_view readableUnit(double si, Quantity quantity, UnitSystem system)
     if (size > 0 && system == UnitSystem::Metric) {
         switch (quantity) {
         case Quantity::Length: return size < 1e-4 ? "um" : size >= 5 ? "m" : "mm";
-        case Quantity::Area: return size < 1e-4 ? "mm2" : "cm2";
         case Quantity::Inertia: return size >= 0.1 ? "kg*m2" : "kg*cm2";
         case Quantity::Power: return size >= 1e4 ? "kW" : "W";
         case Quantity::Energy: return size >= 1e4 ? "kJ" : "J";

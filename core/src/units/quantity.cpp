@@ -52,7 +52,7 @@ constexpr std::array table{
     QuantityInfo{VoltageConstant, "voltage_constant", "voltage constant", "V*s/rad", "_Vs_rad", "V/krpm", "V/krpm"},
     QuantityInfo{ThermalResistance, "thermal_resistance", "thermal resistance", "K/W", "_K_W", "K/W", "K/W"},
     QuantityInfo{HeatCapacity, "heat_capacity", "heat capacity", "J/K", "_J_K", "J/K", "J/K"},
-    QuantityInfo{Area, "area", "area", "m2", "_m2", "cm2", "in2"},
+    QuantityInfo{Area, "area", "area", "m2", "_m2", "mm2", "mm2"},
     QuantityInfo{LineMass, "line_mass", "mass per length", "kg/m", "_kg_m", "kg/m", "lb/ft"},
     QuantityInfo{SmallLength, "small_length", "length", "m", "_m", "um", "mil"},
     QuantityInfo{Moment, "moment", "mass times radius", "kg*m", "_kgm", "kg*mm", "lb*in"},

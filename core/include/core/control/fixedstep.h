@@ -36,6 +36,7 @@ struct StepTiming {
     double rate = 16000;                                       ///< base ticks per second
     int positionEvery = 8, velocityEvery = 2, torqueDelay = 2; ///< in ticks
     double counts = 0;                                         ///< encoder counts per turn; 0: ideal
+    bool operator==(const StepTiming&) const = default;
 };
 
 struct MotionDemand {

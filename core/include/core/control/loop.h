@@ -36,6 +36,7 @@ struct LoopMargins {
     double sensitivityPeak = 0, sensitivityAt = 0, complementaryPeak = 0; ///< Ms and where [rad/s], Mt
     std::vector<double> gainCrossings;                                    ///< all |L| = 1 [rad/s]
     std::optional<double> bandwidth;                                      ///< first -3 dB of the closed loop [rad/s]
+    bool operator==(const LoopMargins&) const = default;
 };
 [[nodiscard]] std::complex<double> loopResponse(const LoopModel& model, LoopBreak where, std::complex<double> s);
 /// All crossings on a log grid, each refined; stability by the turns of 1 + L first.

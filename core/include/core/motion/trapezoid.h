@@ -17,6 +17,7 @@ struct Trapezoid {
     double distance = 0, time = 0, peakSpeed = 0, acceleration = 0, deceleration = 0;
     double accelerationTime = 0, cruiseTime = 0, decelerationTime = 0;
     ProfileKind kind = ProfileKind::None;
+    bool operator==(const Trapezoid&) const = default;
 };
 
 /// One relation s = v·T - v²K/2, K = 1/a + 1/d.

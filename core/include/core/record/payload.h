@@ -39,6 +39,7 @@ struct ConductorSeen {
     std::string conductor;
     bool ticked = false, doubted = false;
     std::string reading;
+    bool operator==(const ConductorSeen&) const = default;
 };
 /// All values of a drive, read.
 struct DriveRead {
@@ -92,6 +93,7 @@ struct StopTested {
 /// A temporary jumper in a safety circuit.
 struct BridgeIn {
     std::string bridge, from, to, why;
+    bool operator==(const BridgeIn&) const = default;
 };
 struct BridgeOut {
     std::string bridge;

@@ -58,8 +58,8 @@ void chooseEncoder(Axis& axis, const Encoder& encoder);
 
 /// "Why not the next smaller one?": the motor of the same kind next below the chosen one in stall torque, and what
 /// stops it; that it would do; or that there is none. Empty without a chosen servo.
-[[nodiscard]] std::string whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors,
-                                        std::span<const ServoDrive> drives, std::span<const Candidate> bestPerMotor);
+[[nodiscard]] Message whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors,
+                                    std::span<const ServoDrive> drives, std::span<const Candidate> bestPerMotor);
 
 /// A stepper with a drive and a way to connect its leads.
 struct StepperCandidate {
@@ -79,16 +79,16 @@ struct StepperCandidate {
 void chooseServo(Axis& axis, const ServoMotor& motor, const ServoDrive& drive);
 void chooseStepper(Axis& axis, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection);
 /// "pull-out torque needs 0.4 N·m, has 0.6 N·m".
-[[nodiscard]] std::string tightestWords(const StepperResult& result);
+[[nodiscard]] Message tightestWords(const StepperResult& result);
 
 /// Which kind of motor fits a mechanism: "linear" for a linear motor, "frameless" and "servo" for the rest.
 [[nodiscard]] bool kindFits(const Axis& axis, const ServoMotor& motor);
 
 /// Why a candidate stands where it stands: its tightest margin, or what it fails and by how much.
-[[nodiscard]] std::string candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& result);
+[[nodiscard]] Message candidateReason(const ServoMotor& motor, const ServoDrive& drive, const MatchResult& result);
 
 /// "short-time torque needs 1.95 N·m, has 3.4 N·m": the tightest test alone.
-[[nodiscard]] std::string tightestWords(const ServoMotor& motor, const MatchResult& result);
+[[nodiscard]] Message tightestWords(const ServoMotor& motor, const MatchResult& result);
 /// The best candidate of every motor, in the order of the ranking.
 [[nodiscard]] std::vector<Candidate> bestPerMotor(const std::vector<Candidate>& ranked, std::size_t motors);
 

@@ -56,6 +56,7 @@ struct TunePlan {
     LoopMargins margins; ///< torque break
     double travelPerRadian = 0;
     double band = 0; ///< at the motor [rad]
+    bool operator==(const TunePlan&) const = default;
 };
 
 /// Everything that a connection plan is laid from.
