@@ -139,6 +139,53 @@ private Q_SLOTS:
         QCOMPARE(s.evaluated().check("sign.defeated")->verdict, Verdict::Fail);
     }
 
+    /// What was gone and came back is justified anew: who found it on again does not know of the reason of before.
+    void whatComesBackIsOpenAgain()
+    {
+        Story s;
+        s.wholeJob();
+        DriveValues held = planned(s);
+        const auto read = [&](ObjectKey key, std::int64_t value) {
+            held[key] = value;
+            s.add(DriveRead{held}, Origin::Measured);
+        };
+        const auto open = [&] { return s.evaluated().defeats.open(); };
+        const auto justify = [&] { s.add(Justified{s.evaluated().defeats.all.at(0).what, "for the trial"}); };
+        read(monitorsOff, 1);
+        justify();
+        QCOMPARE(open(), 0);
+        read(monitorsOff, 3); // another one beside it fells nothing of the first
+        QCOMPARE(open(), 1);
+        read(monitorsOff, 1);
+        QCOMPARE(open(), 0);
+        read(monitorsOff, 0);
+        read(monitorsOff, 1);
+        QCOMPARE(open(), 1);
+        justify();
+        QCOMPARE(open(), 0);
+        read(monitorsOff, 0);
+        // a forced input: forced the other way in between is not the same any more
+        read(inputsForced, 1);
+        justify();
+        QCOMPARE(open(), 0);
+        read(inputsForcedTo, 1);
+        QCOMPARE(open(), 1);
+        read(inputsForcedTo, 0);
+        QCOMPARE(open(), 1);
+        read(inputsForced, 0);
+        // written right and read back counts as seen
+        held[{0x6072, 0}] += 10;
+        read(monitorsOff, 0);
+        justify();
+        QCOMPARE(open(), 0);
+        DriveValues right = held;
+        right[{0x6072, 0}] -= 10;
+        s.add(DriveWritten{right, right}, Origin::Measured);
+        QCOMPARE(open(), 0);
+        s.add(DriveRead{held}, Origin::Measured);
+        QCOMPARE(open(), 1);
+    }
+
     /// A drive that cannot be read: a person writes down what is off, or that none is. Until then nobody has looked.
     void theTypedWay()
     {
@@ -154,6 +201,9 @@ private Q_SLOTS:
         QVERIFY(against(s).find("bypass plug") == std::string::npos);
         s.add(ProtectionsSeen{});
         QVERIFY(s.evaluated().defeats.known && s.evaluated().defeats.all.empty());
+        s.add(ProtectionsSeen{{{"safety input X5", "bypass plug"}}}); // back again
+        QCOMPARE(s.evaluated().defeats.open(), 1);
+        s.add(ProtectionsSeen{});
         // a bridge is in the same list, and nothing keeps it in
         s.add(BridgeIn{"B1", "SL1.O1", "D1.S1+", "setting up"});
         const Defeats bridged = s.evaluated().defeats;

@@ -1,4 +1,5 @@
 #include "core/stations/evaluate.h"
+#include "core/working/root.h"
 #include "store/machinejson.h"
 
 #include <QTest>
@@ -221,6 +222,26 @@ class TestEnergy : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    /// Roots known from textbooks: Wallis' x³ - 2x - 5, and the fixed point of the cosine; a flat and a steep one.
+    void rootsAreFound()
+    {
+        QVERIFY(std::abs(rootIn([](double x) { return x * x * x - 2 * x - 5; }, 2, 3) - 2.0945514815423265) < 1e-12);
+        QVERIFY(std::abs(rootIn([](double x) { return std::cos(x) - x; }, 0, 1) - 0.7390851332151607) < 1e-12);
+        QVERIFY(std::abs(rootIn([](double x) { return std::exp(50 * x) - 2; }, -1, 1) - std::log(2.0) / 50) < 1e-12);
+        int calls = 0;
+        const double tenth = rootIn(
+            [&calls](double x) {
+                ++calls;
+                return std::pow(x, 9) - 1e-9;
+            },
+            0, 1);
+        QVERIFY(std::abs(tenth - 0.1) < 1e-9);
+        QVERIFY2(calls < 150, qPrintable(QString::number(calls)));
+        QCOMPARE(rootIn([](double x) { return x; }, 0, 1), 0.0); // it is an end
+        QCOMPARE(rootIn([](double x) { return x - 1; }, 0, 1), 1.0);
+        QCOMPARE(rootIn([](double x) { return x + 1; }, 0, 1), 1.0); // there is none: the second end
+    }
+
     void closedFormsAgreeWithTime_data()
     {
         QTest::addColumn<int>("seed");

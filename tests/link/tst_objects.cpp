@@ -239,6 +239,54 @@ private Q_SLOTS:
         QVERIFY(again->identity() == id);
     }
 
+    /// A run is over when its last reading is in, not before: whoever is told may begin the next one at once, and what
+    /// is let go then ends that one. The drive's own torque limit stands again after both.
+    void aRunIsOverWithItsLastReading()
+    {
+        Proxy cable(m_port);
+        const auto mine = session(cable.port());
+        QVERIFY(mine);
+        Runs runs(*mine);
+        constexpr ObjectKey limit{0x60E0, 0}, position{0x6064, 0};
+        const std::int64_t held = readFrom(*mine, {limit}).at(limit), from = readFrom(*mine, {position}).at(position);
+        cable.delayAnswers(30);
+        std::vector<double> ways;
+        std::vector<bool> running;
+        std::optional<Error> wrong;
+        std::function<void()> begin;
+        const auto done = [&](const Result<double>& r) {
+            running.push_back(runs.running());
+            if (!r)
+                wrong = r.error();
+            else
+                ways.push_back(*r);
+            if (r && ways.size() == 1)
+                begin();
+        };
+        begin = [&] { runs.jog({.speed = 20000, .torqueLimit = 600}, done); };
+        const auto standsAt = [&] { return mine->snapshot().position; };
+        begin();
+        QVERIFY(waitFor([&] { return standsAt() > from + 3000; }));
+        QVERIFY(running.empty());
+        runs.release();
+        QVERIFY(waitFor([&] { return ways.size() == 1 || wrong; }));
+        QVERIFY2(!wrong, wrong ? wrong->code.c_str() : "");
+        QVERIFY(runs.running()); // the second, begun by the word of the first
+        const auto between = from + static_cast<std::int64_t>(ways[0]);
+        QVERIFY(waitFor([&] { return standsAt() > between + 3000; }));
+        runs.release();
+        QVERIFY(waitFor([&] { return ways.size() == 2 || wrong; }));
+        QVERIFY2(!wrong, wrong ? wrong->code.c_str() : "");
+        QVERIFY(!runs.running());
+        QCOMPARE(running, (std::vector<bool>{false, false}));
+        QVERIFY(ways[0] > 3000 && ways[1] > 3000);
+        cable.delayAnswers(0);
+        // what it told is where the drive stands, within the brake's give
+        const double stands = static_cast<double>(readFrom(*mine, {position}).at(position) - from);
+        QVERIFY2(std::abs(stands - ways[0] - ways[1]) < 100, qPrintable(QString::number(stands - ways[0] - ways[1])));
+        QVERIFY(waitFor([&] { return readFrom(*mine, {limit}).at(limit) == held; }));
+    }
+
     /// LK13: asked again before each writing; when another drive answers on the same wire, nothing is written to it.
     void nothingIsWrittenToAnotherDrive()
     {

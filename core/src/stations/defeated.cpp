@@ -10,6 +10,10 @@ namespace ridge {
 
 namespace {
 
+std::string typedAs(const std::string& protection, const std::string& found)
+{
+    return "typed " + protection + "=" + found;
+}
 std::string stateOf(ObjectKey key, std::int64_t value) { return keyText(key) + "=" + std::to_string(value); }
 
 /// What the drive holds, compared with the list.
@@ -32,7 +36,7 @@ public:
             const auto row = std::ranges::find(plan, p.key, &PlannedParameter::key);
             if (row != plan.end() && protectsLess(p, held->second, row->value))
                 add(stateOf(p.key, held->second), std::string(p.name), rawAmount(m_axis, p.key, held->second),
-                    say("planned {}", rawAmount(m_axis, p.key, row->value)));
+                    say("planned {}", rawAmount(m_axis, p.key, row->value)), {{p.key, -1, held->second}});
         }
     }
     void bits()
@@ -41,7 +45,7 @@ public:
             for (const NamedBit& b : monitors())
                 if (off->second >> b.bit & 1)
                     add(keyText(monitorsOff) + " bit " + std::to_string(b.bit), say("monitor: {}", Message(b.name)),
-                        "switched off", "on");
+                        "switched off", "on", {bitAt(monitorsOff, b.bit, true)});
         const auto forced = m_memory.held.find(inputsForced), to = m_memory.held.find(inputsForcedTo);
         if (forced == m_memory.held.end())
             return;
@@ -49,21 +53,27 @@ public:
             if (forced->second >> b.bit & 1) {
                 const bool high = to != m_memory.held.end() && (to->second >> b.bit & 1);
                 add(keyText(inputsForced) + " bit " + std::to_string(b.bit) + (high ? "=1" : "=0"),
-                    say("input: {}", Message(b.name)), high ? "forced to 1" : "forced to 0", "as wired");
+                    say("input: {}", Message(b.name)), high ? "forced to 1" : "forced to 0", "as wired",
+                    {bitAt(inputsForced, b.bit, true), bitAt(inputsForcedTo, b.bit, high)});
             }
     }
 
 private:
-    void add(std::string what, Message protection, Message found, Message wanted)
+    void add(std::string what, Message protection, Message found, Message wanted, std::vector<Defeat::Bits> held)
     {
         m_into.push_back({std::move(what), std::move(protection), std::move(found), std::move(wanted),
-                          m_memory.lastWrite ? m_memory.lastWrite : m_memory.lastRead, nullptr, true});
+                          m_memory.lastWrite ? m_memory.lastWrite : m_memory.lastRead, nullptr, true, std::move(held)});
+    }
+    static Defeat::Bits bitAt(ObjectKey key, int bit, bool on)
+    {
+        const std::int64_t mask = std::int64_t{1} << bit;
+        return {key, mask, on ? mask : 0};
     }
     /// Off altogether: a window that watches nothing, soft limits of which the low one is not below the high one.
     bool switchedOff(const Protection& p, std::int64_t value)
     {
         if (p.key == ObjectKey{0x6065, 0} && value == windowOff) {
-            add(stateOf(p.key, value), std::string(p.name), "switched off", "on");
+            add(stateOf(p.key, value), std::string(p.name), "switched off", "on", {{p.key, -1, value}});
             return true;
         }
         if (p.key.index != 0x607D)
@@ -73,7 +83,7 @@ private:
             return false;
         if (p.key.sub == 1)
             add(stateOf({0x607D, 1}, low->second) + " " + stateOf({0x607D, 2}, high->second), "soft limits",
-                "switched off", "on at both ends");
+                "switched off", "on at both ends", {{{0x607D, 1}, -1, low->second}, {{0x607D, 2}, -1, high->second}});
         return true;
     }
 
@@ -82,6 +92,30 @@ private:
     const DriveMemory& m_memory;
     std::vector<Defeat>& m_into;
 };
+
+/// Whether the drive was seen without it after this fact: what comes back has to be justified anew.
+bool goneSince(const Fact& fact, const Defeat& d, const Evidence& evidence)
+{
+    const auto without = [&](const DriveValues& values) {
+        return std::ranges::any_of(d.held, [&](const Defeat::Bits& b) {
+            const auto it = values.find(b.key);
+            return it != values.end() && (it->second & b.mask) != b.value;
+        });
+    };
+    for (const Fact* f : evidence.every<DriveRead>())
+        if (f->number > fact.number && without(f->as<DriveRead>()->values))
+            return true;
+    for (const Fact* f : evidence.every<DriveWritten>())
+        if (f->number > fact.number && without(f->as<DriveWritten>()->readBack))
+            return true;
+    if (d.held.empty()) // it was typed
+        for (const Fact* f : evidence.every<ProtectionsSeen>())
+            if (f->number > fact.number && std::ranges::none_of(f->as<ProtectionsSeen>()->off, [&](const auto& seen) {
+                    return typedAs(seen.first, seen.second) == d.what;
+                }))
+                return true;
+    return false;
+}
 
 } // namespace
 
@@ -117,16 +151,22 @@ Defeats defeatedProtections(const Axis& axis, const Evaluation& evaluation, cons
     out.known = typed || !evaluation.memory.held.empty();
     if (typed)
         for (const auto& [protection, found] : typed->as<ProtectionsSeen>()->off)
-            out.all.push_back({"typed " + protection + "=" + found, say("{}", protection), say("{}", found), "on",
-                               typed, nullptr, true});
+            out.all.push_back(
+                {typedAs(protection, found), say("{}", protection), say("{}", found), "on", typed, nullptr, true, {}});
     for (const Fact* justification : evidence.every<Justified>())
         for (Defeat& d : out.all)
-            if (d.what == justification->as<Justified>()->what)
+            if (d.what == justification->as<Justified>()->what && !goneSince(*justification, d, evidence))
                 d.justified = justification;
     for (const Fact* b : openBridges(evidence)) {
         const auto& in = *b->as<BridgeIn>();
-        out.all.push_back({"bridge " + in.bridge, say("bridge {}: {} to {}", in.bridge, in.from, in.to),
-                           say("in: {}", in.why), "out", b, nullptr, false});
+        out.all.push_back({"bridge " + in.bridge,
+                           say("bridge {}: {} to {}", in.bridge, in.from, in.to),
+                           say("in: {}", in.why),
+                           "out",
+                           b,
+                           nullptr,
+                           false,
+                           {}});
     }
     return out;
 }

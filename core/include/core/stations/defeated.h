@@ -19,6 +19,11 @@ struct Defeat {
     const Fact* source = nullptr;    ///< the reading or the entry it is known from
     const Fact* justified = nullptr; ///< why it stays, by name; null while nobody said so
     bool mayStay = true;             ///< a bridge may not
+    struct Bits {
+        ObjectKey key;
+        std::int64_t mask = -1, value = 0;
+    };
+    std::vector<Bits> held; ///< where it stands in the drive; empty: it was typed, or is a bridge
     [[nodiscard]] bool open() const { return !mayStay || !justified; }
 };
 

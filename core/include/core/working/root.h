@@ -3,8 +3,9 @@
 
 namespace ridge {
 
-/// Root of f in a bracket, to 1e-13 of itself: false position that halves the weight of an end which stays (Illinois),
-/// a dozen evaluations. Without a change of sign the second end.
+/// Root of f in a bracket, to 1e-12 of itself: false position that halves the weight of an end which stays (Illinois),
+/// a dozen evaluations. Where that hardly moves (a steep exponential, a flat power) the bracket is halved: a small step
+/// is no proof of a root, a change of sign behind it is. Without a change of sign the second end.
 template <class F>
 double rootIn(F f, double a, double b)
 {
@@ -12,21 +13,30 @@ double rootIn(F f, double a, double b)
     if (fa == 0 || fb == 0 || (fa > 0) == (fb > 0))
         return fa == 0 ? a : b;
     int side = 0;
-    for (int k = 0; k < 100 && std::abs(b - a) > 1e-13 * std::abs(b); ++k) {
-        const double c = (fa * b - fb * a) / (fa - fb), fc = f(c);
+    double wide = std::abs(b - a);
+    bool halve = false;
+    for (int k = 1; k <= 300 && std::abs(b - a) > 1e-13 * std::abs(b); ++k) {
+        if (k % 4 == 0) {
+            halve = halve || std::abs(b - a) > wide / 2;
+            wide = std::abs(b - a);
+        }
+        const double c = halve ? (a + b) / 2 : (fa * b - fb * a) / (fa - fb), fc = f(c);
+        halve = false;
         if (fc == 0)
             return c;
-        if ((fc > 0) == (fb > 0)) {
-            if (std::abs(b - c) < 1e-14 * std::abs(c))
+        double& near = (fc > 0) == (fb > 0) ? b : a; // the end on this side of the root
+        const double other = &near == &b ? a : b;
+        if (std::abs(near - c) < 1e-13 * std::abs(c)) {
+            if ((f(c + std::copysign(1e-12 * std::abs(c), other - c)) > 0) != (fc > 0))
                 return c;
-            b = c;
+            halve = true;
+        }
+        near = c;
+        if (&near == &b) {
             fb = fc;
             fa = side == -1 ? fa / 2 : fa;
             side = -1;
         } else {
-            if (std::abs(c - a) < 1e-14 * std::abs(c))
-                return c;
-            a = c;
             fa = fc;
             fb = side == 1 ? fb / 2 : fb;
             side = 1;
@@ -34,4 +44,5 @@ double rootIn(F f, double a, double b)
     }
     return (a + b) / 2;
 }
+
 } // namespace ridge
