@@ -311,20 +311,20 @@ void CandidateTable::show()
     Q_EMIT ranked();
 }
 
-void CandidateTable::fillRow(int r, const Row& row)
+void CandidateTable::fillRow(int at, const Row& row)
 {
     const QColor ink = row.passes ? QColor() : theme().soft;
-    setCell(*m_table, r, 0, row.marked ? QStringLiteral("◆") : QStringLiteral("◇"),
+    setCell(*m_table, at, 0, row.marked ? QStringLiteral("◆") : QStringLiteral("◇"),
             row.marked ? theme().accent : theme().line, tr("For the comparison; Space marks it."));
-    setCell(*m_table, r, 1, (row.mine ? QStringLiteral("▸ ") : QString()) + row.motor, row.mine ? theme().accent : ink,
+    setCell(*m_table, at, 1, (row.mine ? QStringLiteral("▸ ") : QString()) + row.motor, row.mine ? theme().accent : ink,
             row.reason);
-    setCell(*m_table, r, 2, row.gearbox.isEmpty() ? tr("as it is") : row.gearbox, ink, row.reason);
-    setCell(*m_table, r, 3, row.drive, ink, row.reason);
-    setCell(*m_table, r, 4,
+    setCell(*m_table, at, 2, row.gearbox.isEmpty() ? tr("as it is") : row.gearbox, ink, row.reason);
+    setCell(*m_table, at, 3, row.drive, ink, row.reason);
+    setCell(*m_table, at, 4,
             (row.passes ? QStringLiteral("● %1 %") : QStringLiteral("■ %1 %")).arg(row.tightest * 100, 0, 'f', 0),
             row.passes ? theme().ok : theme().fail, row.reason);
-    setCell(*m_table, r, 5, QString::number(row.ratio, 'f', 1), ink, row.reason);
-    setCell(*m_table, r, 6, row.words, ink, row.reason);
+    setCell(*m_table, at, 5, QString::number(row.ratio, 'f', 1), ink, row.reason);
+    setCell(*m_table, at, 6, row.words, ink, row.reason);
 }
 
 void CandidateTable::fillFilters()

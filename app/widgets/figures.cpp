@@ -118,10 +118,11 @@ void Figures::resizeEvent(QResizeEvent* event)
         measure();
 }
 
-QRectF Figures::cell(std::size_t k) const
+QRectF Figures::cell(std::size_t entry) const
 {
-    const Column& c = m_widths[k % m_widths.size()];
-    return {c.left + 1, static_cast<double>(k / m_widths.size()) * rowHeight + 1, c.label + gap + c.value, rowHeight};
+    const Column& c = m_widths[entry % m_widths.size()];
+    const std::size_t row = entry / m_widths.size();
+    return {c.left + 1, static_cast<double>(row) * rowHeight + 1, c.label + gap + c.value, rowHeight};
 }
 
 int Figures::entryAt(QPointF where) const

@@ -291,7 +291,7 @@ void FieldForm::layOut(int columns)
     updateGeometry();
 }
 
-void FieldForm::offerBuilder(std::function<void(const Field&)> build)
+void FieldForm::offerBuilder(const std::function<void(const Field&)>& build)
 {
     for (const Row& row : m_rows) {
         const Quantity q = resolve(row.field.quantity, m_target.rotary);

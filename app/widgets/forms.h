@@ -67,7 +67,7 @@ public:
               QWidget* parent = nullptr);
     void refresh();
     /// Fields of mass and inertia get a small mark, and F4, that ask for a builder.
-    void offerBuilder(std::function<void(const Field&)> build);
+    void offerBuilder(const std::function<void(const Field&)>& build);
     [[nodiscard]] QSize minimumSizeHint() const override;
 
 protected:

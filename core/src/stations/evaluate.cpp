@@ -67,7 +67,7 @@ void evaluateSizing(detail::Context& c)
                partRefused = refusedIn(out.problems, {"motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
     auto chain = buildChain(axis);
     if (chain && !loadRefused)
-        out.chain = std::move(*chain);
+        out.chain = *chain;
     else if (!chain
              && std::ranges::none_of(out.problems, [&](const Error& e) { return e.subject == chain.error().subject; }))
         out.problems.push_back(chain.error());

@@ -1,6 +1,7 @@
 #include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
 #include "core/stations/evaluate.h"
+#include "core/stations/planfacts.h"
 
 #include <fmt/core.h>
 

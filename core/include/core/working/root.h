@@ -1,7 +1,14 @@
 #pragma once
 #include <cmath>
+#include <utility>
 
 namespace ridge {
+
+/// The false position, or the middle when that hardly moves.
+inline double nextPoint(double a, double fa, double b, double fb, bool halve)
+{
+    return halve ? (a + b) / 2 : (fa * b - fb * a) / (fa - fb);
+}
 
 /// Root of f in a bracket, to 1e-12 of itself: false position that halves the weight of an end which stays (Illinois),
 /// a dozen evaluations. Where that hardly moves (a steep exponential, a flat power) the bracket is halved: a small step
@@ -16,11 +23,9 @@ double rootIn(F f, double a, double b)
     double wide = std::abs(b - a);
     bool halve = false;
     for (int k = 1; k <= 300 && std::abs(b - a) > 1e-13 * std::abs(b); ++k) {
-        if (k % 4 == 0) {
-            halve = halve || std::abs(b - a) > wide / 2;
-            wide = std::abs(b - a);
-        }
-        const double c = halve ? (a + b) / 2 : (fa * b - fb * a) / (fa - fb), fc = f(c);
+        if (k % 4 == 0)
+            halve |= std::abs(b - a) > std::exchange(wide, std::abs(b - a)) / 2;
+        const double c = nextPoint(a, fa, b, fb, halve), fc = f(c);
         halve = false;
         if (fc == 0)
             return c;
