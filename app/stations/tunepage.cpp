@@ -15,6 +15,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ridge::app {
@@ -25,11 +26,18 @@ PlotView::Curve curve(const std::vector<double>& x, const std::vector<double>& y
                       Qt::PenStyle style, const QString& label = {})
 {
     PlotView::Curve c{{}, {}, pane, colour, style};
-    // a broken line is slow to paint: no more points than it has dashes
-    const std::size_t step = style == Qt::SolidLine ? 1 : std::max<std::size_t>(1, x.size() / 300);
-    for (std::size_t k = 0; k < x.size(); k += step) {
-        c.x.append(x[k]);
-        c.y.append(y[k] * scale);
+    // a broken line is slow to paint: of each stretch its lowest and its highest point, so that no peak is lost
+    const std::size_t stretch = style == Qt::SolidLine ? 1 : std::max<std::size_t>(1, x.size() / 150);
+    for (std::size_t from = 0; from < x.size(); from += stretch) {
+        const auto begin = y.begin() + static_cast<std::ptrdiff_t>(from);
+        const auto [low, high] =
+            std::minmax_element(begin, begin + static_cast<std::ptrdiff_t>(std::min(stretch, x.size() - from)));
+        for (const auto at : {std::min(low, high), std::max(low, high)}) {
+            c.x.append(x[static_cast<std::size_t>(at - y.begin())]);
+            c.y.append(*at * scale);
+            if (low == high)
+                break;
+        }
     }
     c.label = label;
     return c;

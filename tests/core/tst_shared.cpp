@@ -104,6 +104,16 @@ private Q_SLOTS:
         QVERIFY(gone.units.empty() && gone.gantries.empty()); // one axis is no group and no beam
         QCOMPARE(gone.supplies[0].axes.size(), std::size_t{2});
         QCOMPARE(gone.safety[0].acts.size(), std::size_t{1});
+        // one that is only begun stays when another axis goes
+        s.supplies.push_back({"B2", {}});
+        QCOMPARE(afterRenaming(s, "A6", {}).supplies.size(), std::size_t{2});
+        // more axes than letters
+        Machine many;
+        many.shared.units = {{"N1", {}}};
+        for (int k = 1; k <= 30; ++k)
+            many.shared.units[0].axes.push_back("A" + std::to_string(k));
+        QCOMPARE(axisLetter(many, "A26"), std::string("Z"));
+        QCOMPARE(axisLetter(many, "A27"), std::string("27"));
     }
 
     /// The grid: a line for each thing, a column for each axis; no axis stands in two drives, buses or beams.

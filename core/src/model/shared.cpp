@@ -133,32 +133,33 @@ std::string axisLetter(const Machine& machine, std::string_view axis)
     if (!unit)
         return {};
     const auto at = std::ranges::find(unit->axes, axis) - unit->axes.begin();
-    return {static_cast<char>('A' + at)};
+    return at < 26 ? std::string(1, static_cast<char>('A' + at)) : std::to_string(at + 1);
 }
 
 SharedParts afterRenaming(SharedParts parts, std::string_view from, std::string_view to)
 {
-    const auto list = [&](std::vector<std::string>& axes) {
-        if (to.empty())
-            std::erase(axes, from);
-        else
-            std::ranges::replace(axes, from, std::string(to));
+    const auto follow = [&](auto& groups) {
+        std::erase_if(groups, [&](auto& group) {
+            const auto at = std::ranges::find(group.axes, from);
+            if (at == group.axes.end())
+                return false; // also one that is only begun
+            if (!to.empty()) {
+                *at = to;
+                return false;
+            }
+            group.axes.erase(at);
+            return group.axes.size() < 2; // one axis is no group
+        });
     };
-    for (DriveUnit& u : parts.units)
-        list(u.axes);
-    for (SupplyGroup& g : parts.supplies)
-        list(g.axes);
+    follow(parts.units);
+    follow(parts.supplies);
     for (SafetyInput& in : parts.safety)
         if (auto node = in.acts.extract(std::string(from)); !node.empty() && !to.empty()) {
             node.key() = to;
             in.acts.insert(std::move(node));
         }
-    if (to.empty()) {
-        // one axis is no group and no beam
-        std::erase_if(parts.units, [](const DriveUnit& u) { return u.axes.size() < 2; });
-        std::erase_if(parts.supplies, [](const SupplyGroup& g) { return g.axes.size() < 2; });
+    if (to.empty()) // nor a beam
         std::erase_if(parts.gantries, [&](const GantryPair& g) { return g.left == from || g.right == from; });
-    }
     for (GantryPair& g : parts.gantries)
         for (std::string* side : {&g.left, &g.right})
             if (*side == from)

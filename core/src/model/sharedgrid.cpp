@@ -67,8 +67,8 @@ Result<void> place(std::vector<Group>& list, std::size_t index, const std::strin
     return {};
 }
 
-Result<void> placeOnBeam(std::vector<GantryPair>& list, std::size_t index, const std::string& axis,
-                         const std::string& side)
+Result<void> takeSide(std::vector<GantryPair>& list, std::size_t index, const std::string& axis,
+                      const std::string& side)
 {
     GantryPair& g = list[index];
     for (std::size_t k = 0; k < list.size() && !side.empty(); ++k)
@@ -88,11 +88,10 @@ void addGroups(const std::vector<Group>& list, SharedKind kind, const Machine& m
     for (std::size_t k = 0; k < list.size(); ++k) {
         SharedRow& row = out.emplace_back(SharedRow{kind, k, list[k].name, {}, {}, {}});
         for (const Axis& a : machine.axes) {
-            const auto at = std::ranges::find(list[k].axes, a.id);
-            row.axes.push_back(at == list[k].axes.end() ? ""
-                               : kind == SharedKind::Unit
-                                   ? std::string(1, static_cast<char>('A' + (at - list[k].axes.begin())))
-                                   : std::string(inGroup[1]));
+            const bool in = std::ranges::find(list[k].axes, a.id) != list[k].axes.end();
+            row.axes.push_back(!in                        ? std::string()
+                               : kind == SharedKind::Unit ? axisLetter(machine, a.id)
+                                                          : std::string(inGroup[1]));
         }
     }
 }
@@ -227,7 +226,7 @@ Result<SharedParts> withAxis(const Machine& machine, const SharedRow& row, const
     if (row.kind == SharedKind::Unit)
         done = place(parts.units, row.index, axis, !choice.empty());
     else if (row.kind == SharedKind::Beam)
-        done = placeOnBeam(parts.gantries, row.index, axis, choice);
+        done = takeSide(parts.gantries, row.index, axis, choice);
     else if (row.kind == SharedKind::Supply)
         done = place(parts.supplies, row.index, axis, !choice.empty());
     else if (choice == safetyActs()[0])
