@@ -45,7 +45,8 @@ void LadderView::paintEvent(QPaintEvent*)
     p.fillRect(rect(), theme().raised);
     if (m_rungs.empty())
         return;
-    const double left = 20, right = 150, step = std::min(34.0, (height() - 10.0) / static_cast<double>(m_rungs.size()));
+    const double left = 20, right = 150, step = std::min(72.0, (height() - 10.0) / static_cast<double>(m_rungs.size()));
+    const bool roomy = step >= 36; // what closes a rung stands under its name
     const double bottom = 6 + step * static_cast<double>(m_rungs.size());
     p.setPen(QPen(theme().soft, 2));
     p.drawLine(QPointF(left, 6), QPointF(left, bottom));
@@ -69,8 +70,15 @@ void LadderView::paintEvent(QPaintEvent*)
         QFont f = font();
         f.setBold(before && !closed);
         p.setFont(f);
-        p.drawText(QRectF(right + 34, y - 8, width() - right - 40, 16), Qt::AlignLeft | Qt::AlignVCenter,
-                   before && !closed ? tr("%1 – %2").arg(r.name, r.advice) : r.name);
+        const QRectF name(right + 34, y - (roomy ? 16 : 8), width() - right - 40, 16);
+        p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter,
+                   !roomy && before && !closed ? tr("%1 – %2").arg(r.name, r.advice) : r.name);
+        if (roomy) {
+            p.setFont(font());
+            p.setPen(before && !closed ? theme().ink : theme().soft);
+            p.drawText(name.translated(0, 16), Qt::AlignLeft | Qt::AlignVCenter,
+                       p.fontMetrics().elidedText(r.advice, Qt::ElideRight, static_cast<int>(name.width())));
+        }
         before = before && closed;
     }
 }

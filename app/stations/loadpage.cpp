@@ -26,7 +26,9 @@ public:
         layout->setContentsMargins(0, 6, 0, 6);
         m_chain = new ChainView;
         layout->addWidget(m_chain, 5);
-        auto* below = new QHBoxLayout;
+        m_below = new QWidget;
+        auto* below = new QHBoxLayout(m_below);
+        below->setContentsMargins(0, 0, 0, 0);
         auto* left = new QVBoxLayout;
         m_title = heading({});
         auto* top = new QHBoxLayout;
@@ -54,7 +56,7 @@ public:
         figures->setWidget(holder);
         right->addWidget(figures, 1);
         below->addLayout(right);
-        layout->addLayout(below, 6);
+        layout->addWidget(m_below, 6);
         connect(m_chain, &ChainView::elementChosen, this, [this](const QString& key) {
             m_key = key;
             refresh();
@@ -85,9 +87,26 @@ public:
             build(want);
         else if (m_form)
             m_form->refresh();
+        giveChainTheRest();
+    }
+
+protected:
+    void resizeEvent(QResizeEvent* event) override
+    {
+        StationPage::resizeEvent(event);
+        // once the form has as many columns as have room
+        QMetaObject::invokeMethod(
+            this, [this] { giveChainTheRest(); }, Qt::QueuedConnection);
     }
 
 private:
+    /// The form and the figures take no more than they fill.
+    void giveChainTheRest()
+    {
+        const int form = m_form ? m_form->sizeHint().height() + m_title->sizeHint().height() : 0;
+        m_below->setMaximumHeight(std::max({200, form + 40, m_figures->sizeHint().height() + 50}));
+    }
+
     /// The chain as it is in the model, also while it cannot be computed yet.
     static std::vector<ChainElement> elements(const Axis& axis, const Evaluation& e)
     {
@@ -155,7 +174,7 @@ private:
             return nullptr;
         };
         m_catalogue->setVisible(stageIndex(m_key) && copy.stages[*stageIndex(m_key)].type == "gearbox");
-        m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 2);
+        m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 4);
         m_form->setContentsMargins(0, 4, 10, 4);
         m_form->offerBuilder([this, find, key](const Field& field) { buildFromSolids(find, key, field); });
         m_scroll->setWidget(m_form);
@@ -263,6 +282,7 @@ private:
     }
 
     ChainView* m_chain;
+    QWidget* m_below;
     Figures* m_figures;
     QLabel* m_title;
     QPushButton* m_catalogue;

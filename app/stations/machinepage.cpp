@@ -34,12 +34,11 @@ public:
         layout->addWidget(heading(tr("Axes")));
         m_axes = listTable("machine.axes", tr("Axes of the machine"),
                            {tr("Axis"), tr("Mechanism"), tr("Motor"), tr("Drive"), tr("Tightest check")});
-        m_axes->setMinimumHeight(30 + 22 * 3);
-        m_axes->setMaximumHeight(30 + 22 * 8); // eight are seen whole where there is room
-        layout->addWidget(m_axes, 3);
+        layout->addWidget(m_axes);
         layout->addLayout(axisRow());
         m_words = quiet({});
         m_words->setObjectName(QStringLiteral("machine.words"));
+        m_words->hide();
         layout->addWidget(m_words);
         auto* tabs = new QTabWidget;
         tabs->setObjectName(QStringLiteral("machine.tabs"));
@@ -69,6 +68,7 @@ public:
             m_note->setText(QString::fromStdString(m.note));
         m_form->refresh();
         fillAxes(m);
+        sizeAxes();
         fillRecord();
         fillVersions();
         m_instruments->refresh();
@@ -82,7 +82,27 @@ public:
         enableRow(m_axes->currentRow());
     }
 
+protected:
+    void resizeEvent(QResizeEvent* event) override
+    {
+        StationPage::resizeEvent(event);
+        sizeAxes();
+    }
+
 private:
+    /// Up to eight axes are seen whole where there is room; in a low window some four.
+    void sizeAxes()
+    {
+        const int most = height() < 640 ? 4 : 8;
+        m_axes->setFixedHeight(30 + 22 * std::clamp(m_axes->rowCount(), 2, most));
+    }
+
+    void tell(const QString& words)
+    {
+        m_words->setText(words);
+        m_words->setVisible(!words.isEmpty());
+    }
+
     QHBoxLayout* nameRow()
     {
         auto* row = new QHBoxLayout;
@@ -98,7 +118,7 @@ private:
         row->addWidget(m_note, 2);
         connect(m_name, &QLineEdit::editingFinished, this, [this] {
             if (m_name->text().trimmed().isEmpty()) {
-                m_words->setText(tr("A machine needs a name."));
+                tell(tr("A machine needs a name."));
                 m_name->setText(QString::fromStdString(m_document.machine().name));
                 return;
             }
@@ -149,7 +169,7 @@ private:
         connect(m_rename, &QPushButton::clicked, this, [this] {
             const std::string name = m_axisName->text().trimmed().toStdString();
             if (name.empty()) {
-                m_words->setText(tr("Write the new name in the field at the left first."));
+                tell(tr("Write the new name in the field at the left first."));
                 return;
             }
             withChosen(tr("Rename axis %1"), [&](Machine& m, std::size_t k) { m.axes[k].name = name; });
@@ -163,7 +183,7 @@ private:
                 m.shared = afterRenaming(std::move(m.shared), m.axes[k].id, {});
                 m.axes.erase(m.axes.begin() + static_cast<std::ptrdiff_t>(k));
             });
-            m_words->setText(tr("Removed. Its record stays; Ctrl+Z brings the axis back."));
+            tell(tr("Removed. Its record stays; Ctrl+Z brings the axis back."));
         });
         return row;
     }
@@ -288,14 +308,14 @@ private:
         m_document.selectAxis(static_cast<std::size_t>(last));
         refresh();
         m_axes->setCurrentCell(last, 0);
-        m_words->setText(tr("Added. Enter opens it in Load."));
+        tell(tr("Added. Enter opens it in Load."));
     }
 
     void withChosen(const QString& text, const std::function<void(Machine&, std::size_t)>& change)
     {
         const int row = m_axes->currentRow();
         if (row < 0 || row >= static_cast<int>(m_document.machine().axes.size())) {
-            m_words->setText(tr("Choose an axis in the table first."));
+            tell(tr("Choose an axis in the table first."));
             return;
         }
         const auto k = static_cast<std::size_t>(row);
@@ -308,12 +328,12 @@ private:
         const std::string number = m_axisName->text().trimmed().toStdString();
         const auto used = numbersUsed(m_document.facts());
         if (const auto wrong = wrongAxisNumber(number, m_document.machine(), used); !wrong.empty()) {
-            m_words->setText(said(wrong));
+            tell(said(wrong));
             return;
         }
         const int row = m_axes->currentRow();
         if (row >= 0 && m_bench.connected(m_document.machine().axes[static_cast<std::size_t>(row)].id)) {
-            m_words->setText(tr("A drive is connected to this axis: disconnect it first."));
+            tell(tr("A drive is connected to this axis: disconnect it first."));
             return;
         }
         withChosen(tr("Renumber axis %1"), [&](Machine& m, std::size_t k) {
@@ -442,9 +462,9 @@ private:
         const auto* item = m_log->item(m_log->currentRow(), 0);
         const QString reason = m_strikeReason->text().trimmed();
         if (!item || reason.isEmpty() || !m_document.person().named()) {
-            m_words->setText(!item              ? tr("Choose the entry first.")
-                             : reason.isEmpty() ? tr("Striking out needs a reason.")
-                                                : QString::fromStdString(messageFor({"no-person", {}, {}, {}})));
+            tell(!item              ? tr("Choose the entry first.")
+                 : reason.isEmpty() ? tr("Striking out needs a reason.")
+                                    : QString::fromStdString(messageFor({"no-person", {}, {}, {}})));
             return;
         }
         const std::int64_t number = item->text().toLongLong();

@@ -102,7 +102,7 @@ public:
         m_form->refresh();
         const auto captures = m_document.evidence().every<MoveCaptured>();
         if (const Drawn now{axisKey(), e.tune, captures.empty() ? 0 : captures.back()->number, captures.size(),
-                            unitSystem(), theme().dark};
+                            unitSystem(), theme().dark, roomForCounts()};
             !(m_drawn == now)) {
             m_drawn = now;
             draw(e);
@@ -115,6 +115,20 @@ public:
             m_lastGains = e.tune->gains;
     }
 
+protected:
+    void resizeEvent(QResizeEvent* event) override
+    {
+        StationPage::resizeEvent(event);
+        // once the columns have their new width
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                if (m_drawn && m_drawn->roomy != roomForCounts() && m_document.hasAxis())
+                    refresh();
+            },
+            Qt::QueuedConnection);
+    }
+
 private:
     /// What the pictures were drawn from; a picture of the same is not drawn again.
     struct Drawn {
@@ -124,6 +138,7 @@ private:
         std::size_t captures = 0;
         UnitSystem units = UnitSystem::Metric;
         bool dark = false;
+        bool roomy = true;
         bool operator==(const Drawn&) const = default;
     };
 
@@ -200,7 +215,7 @@ private:
             q == Quantity::Length && unitSystem() == UnitSystem::Metric ? "um" : displayUnit(q, unitSystem());
         m_errorUnit = QString::fromStdString(prettyUnit(small));
         m_errorDecimals = small == "um" ? 1 : 5;
-        m_plot->setPaneLabel(0, tr("position error, %1").arg(m_errorUnit));
+        m_plot->setPaneLabel(0, tr("error, %1").arg(m_errorUnit));
         m_plot->setPaneLabel(1, tr("speed, rpm"));
         const double torque = toDisplay(1, Quantity::Torque, unitSystem());
         m_plot->setPaneLabel(2, tr("torque, %1").arg(torqueUnit()));
@@ -221,7 +236,7 @@ private:
             if (!captures.empty())
                 m_last = m_document.trace(captures.back()->as<MoveCaptured>()->trace);
             if (m_last) {
-                const QString kind = m_last->simulated ? tr("simulated drive") : tr("measured");
+                const QString kind = m_last->simulated ? tr("simulated") : tr("measured");
                 curves.push_back(curve(m_last->time, m_last->positionError, m_scale, 0, 0, Qt::SolidLine, kind));
                 curves.push_back(curve(m_last->time, m_last->speedDemand, rpm, 1, 3, Qt::DotLine, tr("demand")));
                 curves.push_back(curve(m_last->time, m_last->speed, rpm, 1, 0, Qt::SolidLine, kind));
@@ -249,16 +264,22 @@ private:
         m_loop->setMarks({toDisplay(e.tune->margins.crossover, Quantity::Revolutions)}, {tr("crossover")});
     }
 
-    /// In counts and at the load.
+    /// Whether a column has room for a length and its counts beside each other.
+    [[nodiscard]] bool roomForCounts() const
+    {
+        return m_table->columnWidth(1)
+               > m_table->fontMetrics().horizontalAdvance(QStringLiteral("0.796 mm, 54321 cts  "));
+    }
+
+    /// At the load and, where there is room, in counts.
     [[nodiscard]] QString both(double rad, const Evaluation& e) const
     {
         const double counts = toDisplay(rad, Quantity::Revolutions) * m_document.axis().choice.motor->countsPerTurn;
         if (std::abs(counts) < 0.5)
-            return tr("under 1 count");
-        return tr("%1, %2 cts")
-            .arg(shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()),
-                       3))
-            .arg(counts, 0, 'f', 0);
+            return roomForCounts() ? tr("under 1 count") : tr("< 1 count");
+        const QString length =
+            shown(rad * e.tune->travelPerRadian, resolve(Quantity::Travel, m_document.axis().mechanism.rotary()), 3);
+        return roomForCounts() ? tr("%1, %2 cts").arg(length).arg(counts, 0, 'f', 0) : length;
     }
 
     void measures(const Evaluation& e, const Prediction& expected)
@@ -292,18 +313,21 @@ private:
         setCell(*m_table, 4, 1, before ? shown(before->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
         setCell(*m_table, 4, 2, now ? shown(now->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"));
         setCell(*m_table, 4, 3, m ? shown(m->peakTorque, Quantity::Torque, 3) : QStringLiteral("–"), theme().soft);
-        const auto gains = [](const LoopGains& g) {
-            return tr("%1 · %2 · %3 · %4 %")
+        const bool wide = m_table->columnWidth(1) > 200; // for four gains in one line
+        const auto gains = [wide](const LoopGains& g) {
+            return (wide ? tr("%1 · %2 · %3 · %4 %") : tr("%1 · %2\n%3 · %4 %"))
                 .arg(g.velocityGain, 0, 'g', 3)
-                .arg(shown(g.integralTime, Quantity::Time, 3))
+                .arg(wide ? shown(g.integralTime, Quantity::Time, 3) : QString::number(g.integralTime * 1e3, 'g', 3))
                 .arg(g.positionGain, 0, 'f', 0)
                 .arg(g.speedFeedforward * 100, 0, 'f', 0);
         };
         setCell(*m_table, 5, 0, tr("Kv·Ti·Kp·ff"), theme().soft,
-                tr("Velocity gain, integral time, position gain, speed feedforward"));
+                tr("Velocity gain in N·m·s/rad, integral time in ms, position gain in 1/s, speed feedforward"));
         setCell(*m_table, 5, 1, before ? gains(before->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 2, now ? gains(now->gains) : QStringLiteral("–"), theme().soft);
         setCell(*m_table, 5, 3, gains(e.tune->gains), theme().soft);
+        m_table->setRowHeight(5, wide ? 22 : 36);
+        m_table->setFixedHeight(22 * 5 + m_table->rowHeight(5) + 44);
     }
 
     void cursors()

@@ -31,27 +31,10 @@ public:
         layout->setContentsMargins(0, 6, 0, 6);
         layout->addWidget(caution(tr("Area closed, emergency stop in reach, vertical load propped or lowered. The axis "
                                      "moves only while the button is held.")));
-        auto* chainHead = new QHBoxLayout;
-        m_age = quiet({});
-        m_age->setObjectName(QStringLiteral("turn.age"));
-        m_age->setWordWrap(false);
-        chainHead->addWidget(heading(tr("Enable chain, top to bottom")));
-        chainHead->addStretch();
-        chainHead->addWidget(m_age);
-        layout->addLayout(chainHead);
-        m_ladder = new LadderView;
-        layout->addWidget(m_ladder, 5);
-        layout->addLayout(askRow());
-        m_fault = quiet({});
-        m_fault->setObjectName(QStringLiteral("turn.fault"));
-        layout->addWidget(m_fault);
-        layout->addLayout(handRow());
-        m_strip = new AngleStrip;
-        layout->addWidget(m_strip, 2);
-        layout->addWidget(heading(tr("First jog")));
-        layout->addWidget(jogPanel());
-        m_formHolder = new QVBoxLayout;
-        layout->addLayout(m_formHolder);
+        m_halves = new QBoxLayout(QBoxLayout::TopToBottom);
+        m_halves->addLayout(chainHalf(), 5);
+        m_halves->addLayout(motionHalf(), 4);
+        layout->addLayout(m_halves, 1);
         connect(&m_bench, &Bench::changed, this, &TurnPage::live);
         auto* ages = new QTimer(this); // what is shown grows old without any news
         connect(ages, &QTimer::timeout, this, [this] {
@@ -77,7 +60,50 @@ public:
         live();
     }
 
+protected:
+    void resizeEvent(QResizeEvent* event) override
+    {
+        StationPage::resizeEvent(event);
+        m_halves->setDirection(width() < besideEachOther ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+        m_halves->setSpacing(width() < besideEachOther ? 4 : 18);
+    }
+
 private:
+    static constexpr int besideEachOther = 1200; ///< pixels of width from which the two halves have room for it
+
+    QVBoxLayout* chainHalf()
+    {
+        auto* half = new QVBoxLayout;
+        auto* head = new QHBoxLayout;
+        m_age = quiet({});
+        m_age->setObjectName(QStringLiteral("turn.age"));
+        m_age->setWordWrap(false);
+        head->addWidget(heading(tr("Enable chain, top to bottom")));
+        head->addStretch();
+        head->addWidget(m_age);
+        half->addLayout(head);
+        m_ladder = new LadderView;
+        half->addWidget(m_ladder, 1);
+        half->addLayout(askRow());
+        m_fault = quiet({});
+        m_fault->setObjectName(QStringLiteral("turn.fault"));
+        half->addWidget(m_fault);
+        return half;
+    }
+
+    QVBoxLayout* motionHalf()
+    {
+        auto* half = new QVBoxLayout;
+        half->addLayout(handRow());
+        m_strip = new AngleStrip;
+        half->addWidget(m_strip, 1);
+        half->addWidget(heading(tr("First jog")));
+        half->addWidget(jogPanel());
+        m_formHolder = new QVBoxLayout;
+        half->addLayout(m_formHolder);
+        return half;
+    }
+
     QHBoxLayout* handRow()
     {
         auto* row = new QHBoxLayout;
@@ -320,6 +346,7 @@ private:
                             [&](Axis& a) { a.parameters.positiveIsNegative = !a.parameters.positiveIsNegative; });
     }
 
+    QBoxLayout* m_halves;
     LadderView* m_ladder;
     QLabel *m_age, *m_ask;
     QPushButton *m_yes, *m_no;

@@ -10,13 +10,13 @@
 namespace ridge::app {
 
 namespace {
-constexpr int legendWrap = 4;    ///< entries beside each other
-constexpr double legendRow = 18; ///< pixels
+constexpr int iconWidth = 20, entryGap = 10, edge = 8; ///< pixels
 } // namespace
 
 struct PlotView::Parts {
     QCustomPlot* plot = nullptr;
     std::vector<QCPAxisRect*> panes;
+    std::vector<QCPTextElement*> titles; ///< above each pane, the names of its curves beside them
     std::vector<QCPLegend*> legends;
     QStringList labels;
     QString horizontal;
@@ -36,7 +36,7 @@ struct PlotView::Parts {
     [[nodiscard]] int paneAt(QPointF pixel) const
     {
         for (std::size_t k = 0; k < panes.size(); ++k)
-            if (panes[k]->visible() && panes[k]->rect().top() <= pixel.y() && pixel.y() <= panes[k]->rect().bottom())
+            if (panes[k]->rect().top() <= pixel.y() && pixel.y() <= panes[k]->rect().bottom())
                 return static_cast<int>(k);
         return 0;
     }
@@ -65,18 +65,30 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
     m->plot->setFocusPolicy(Qt::NoFocus);
     auto* group = new QCPMarginGroup(m->plot);
     for (int k = 0; k < panes.size(); ++k) {
+        auto* head = new QCPLayoutGrid;
+        m->plot->plotLayout()->addElement(2 * k, 0, head);
+        m->plot->plotLayout()->setRowStretchFactor(2 * k, 0.001);
+        auto* title = new QCPTextElement(m->plot);
+        title->setTextFlags(Qt::AlignLeft | Qt::AlignVCenter);
+        title->setMargins(QMargins(edge, 2, edge, 0));
+        head->addElement(0, 0, title);
+        auto* legend = new QCPLegend;
+        legend->setLayer(QStringLiteral("legend"));
+        legend->setFillOrder(QCPLayoutGrid::foColumnsFirst);
+        for (QCPLayoutElement* element :
+             {static_cast<QCPLayoutElement*>(title), static_cast<QCPLayoutElement*>(legend)})
+            element->setMaximumSize(5000, 5000); // as high as the higher one asks, not as low as the lower one allows
+        head->addElement(0, 1, legend);
+        head->addElement(0, 2, new QCPLayoutElement(m->plot));
+        head->setColumnStretchFactors({0.001, 0.001, 1});
+        m->titles.push_back(title);
+        m->legends.push_back(legend);
         auto* pane = new QCPAxisRect(m->plot);
-        m->plot->plotLayout()->addElement(k, 0, pane);
+        m->plot->plotLayout()->addElement(2 * k + 1, 0, pane);
         pane->setMarginGroup(QCP::msLeft | QCP::msRight, group);
-        pane->setMinimumMargins(QMargins(4, 6, 8, 0));
+        pane->setMinimumMargins(QMargins(4, 3, edge, 0));
         pane->axis(QCPAxis::atBottom)->setTickLabels(k + 1 == panes.size());
         m->panes.push_back(pane);
-        auto* legend = new QCPLegend;
-        pane->insetLayout()->addElement(legend, Qt::AlignTop | Qt::AlignLeft);
-        legend->setFillOrder(QCPLayoutGrid::foColumnsFirst);
-        legend->setWrap(legendWrap);
-        legend->setLayer(QStringLiteral("legend"));
-        m->legends.push_back(legend);
         if (k > 0) {
             connect(m->bottom(), QOverload<const QCPRange&>::of(&QCPAxis::rangeChanged), m->bottom(k),
                     QOverload<const QCPRange&>::of(&QCPAxis::setRange));
@@ -173,16 +185,6 @@ void PlotView::setHorizontalLabel(const QString& label)
     restyle();
 }
 
-void PlotView::setPaneShare(int pane, double share)
-{
-    auto* rect = m->panes[static_cast<std::size_t>(pane)];
-    rect->setVisible(share > 0);
-    rect->setMaximumSize(share > 0 ? QSize(QWIDGETSIZE_MAX, QWIDGETSIZE_MAX) : QSize(QWIDGETSIZE_MAX, 0));
-    rect->setMinimumSize(0, 0);
-    m->plot->plotLayout()->setRowStretchFactor(pane, std::max(share, 0.001));
-    m->plot->replot(QCustomPlot::rpQueuedReplot);
-}
-
 void PlotView::setLogarithmic(bool on)
 {
     for (QCPAxisRect* pane : m->panes) {
@@ -221,21 +223,50 @@ void PlotView::restyle()
             axis->grid()->setPen(QPen(t.line, 0.6, Qt::DotLine));
             axis->grid()->setZeroLinePen(QPen(t.line, 1));
         }
-        pane->axis(QCPAxis::atLeft)->setLabel(m->labels.value(static_cast<int>(k)));
-        pane->axis(QCPAxis::atLeft)->ticker()->setTickCount(4);
+        m->titles[k]->setText(m->labels.value(static_cast<int>(k)));
+        m->titles[k]->setFont(small);
+        m->titles[k]->setTextColor(t.soft);
         pane->axis(QCPAxis::atBottom)->setLabel(k + 1 == m->panes.size() ? m->horizontal : QString());
         QCPLegend* legend = m->legends[k];
-        QColor back = t.raised;
-        back.setAlphaF(0.85F);
-        legend->setBrush(back);
+        legend->setBrush(Qt::NoBrush);
         legend->setBorderPen(Qt::NoPen);
         legend->setFont(small);
         legend->setTextColor(t.ink);
-        legend->setIconSize(26, 11);
-        legend->setRowSpacing(2);
-        legend->setColumnSpacing(14);
-        legend->setMargins(QMargins(6, 2, 4, 0));
+        legend->setIconSize(iconWidth, 11);
+        legend->setRowSpacing(0);
+        legend->setColumnSpacing(entryGap);
+        legend->setMargins(QMargins(0, 2, edge, 0));
     }
+    fit();
+}
+
+/// As many names beside each other as the width has room for, at least one; fewer ticks on a low graph.
+void PlotView::fit()
+{
+    const int each = height() / std::max(1, static_cast<int>(m->panes.size())) - 20;
+    for (QCPAxisRect* pane : m->panes)
+        pane->axis(QCPAxis::atLeft)->ticker()->setTickCount(each < 60 ? 2 : 4);
+    for (std::size_t k = 0; k < m->legends.size(); ++k) {
+        QCPLegend* legend = m->legends[k];
+        legend->setVisible(legend->itemCount() > 0);
+        const QFontMetrics metrics(legend->font());
+        int widest = 0, all = 0;
+        for (int n = 0; n < legend->itemCount(); ++n)
+            if (auto* item = qobject_cast<QCPPlottableLegendItem*>(legend->item(n))) {
+                const int wide = metrics.horizontalAdvance(item->plottable()->name()) + iconWidth + 6 + entryGap;
+                widest = std::max(widest, wide);
+                all += wide;
+            }
+        const int room = width() - metrics.horizontalAdvance(m->labels.value(static_cast<int>(k))) - 3 * edge;
+        legend->setWrap(all <= room || widest == 0 ? std::max(1, legend->itemCount()) : std::max(1, room / widest));
+        legend->setFillOrder(QCPLayoutGrid::foColumnsFirst, true); // those already there as well
+    }
+}
+
+void PlotView::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    fit();
 }
 
 void PlotView::setCurves(const std::vector<Curve>& curves)
@@ -266,24 +297,19 @@ void PlotView::setCurves(const std::vector<Curve>& curves)
         if (!c.label.isEmpty())
             made->addToLegend(m->legends[static_cast<std::size_t>(c.pane)]);
     }
-    for (QCPLegend* legend : m->legends)
-        legend->setVisible(legend->itemCount() > 0);
+    fit();
     rescale();
     m->plot->replot(QCustomPlot::rpQueuedReplot);
 }
 
 void PlotView::rescale()
 {
-    for (std::size_t k = 0; k < m->panes.size(); ++k) {
-        QCPAxis* up = m->panes[k]->axis(QCPAxis::atLeft);
+    for (const QCPAxisRect* pane : m->panes) {
+        QCPAxis* up = pane->axis(QCPAxis::atLeft);
         up->rescale();
         const QCPRange r = up->range();
         const double pad = r.size() > 0 ? r.size() * 0.08 : 1;
-        // the legend has its own rows above the curves
-        const double rows = std::ceil(m->legends[k]->itemCount() / static_cast<double>(legendWrap)),
-                     height = std::max(60, m->panes[k]->height());
-        const double share = std::min(0.4, rows * legendRow / height);
-        up->setRange(r.lower - pad, r.upper + pad + share / (1 - share) * (r.size() + 2 * pad));
+        up->setRange(r.lower - pad, r.upper + pad);
     }
     if (m->zoomed)
         return;
@@ -322,7 +348,6 @@ void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
             line->start->setCoords(at[k], 0);
             line->end->setCoords(at[k], 1);
             line->setPen(QPen(theme().accent, 1, Qt::DashLine));
-            line->setVisible(pane->visible());
             m->lines.push_back(line);
         }
         auto* text = new QCPItemText(m->plot);
@@ -330,7 +355,7 @@ void PlotView::setMarks(const QVector<double>& at, const QStringList& labels)
         text->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
         text->position->setAxes(m->bottom(), m->left(0));
         text->position->setAxisRect(m->panes[0]);
-        text->position->setCoords(at[k], 0.17 + 0.1 * (k % 5));
+        text->position->setCoords(at[k], 0.02 + 0.12 * (k % 5));
         text->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
         text->setText(QStringLiteral(" ") + labels.value(k));
         text->setColor(theme().accent);

@@ -36,14 +36,12 @@ public:
         bool released = false;
     };
 
-    /// @param panes  labels of the vertical axes, top to bottom
+    /// @param panes  what each graph shows and its unit, top to bottom; it stands above the graph
     PlotView(const QStringList& panes, const QString& horizontal, QWidget* parent = nullptr);
     ~PlotView() override;
     void setCurves(const std::vector<Curve>& curves);
     void setPaneLabel(int pane, const QString& label);
     void setHorizontalLabel(const QString& label);
-    /// Relative height of a pane; 0 hides it.
-    void setPaneShare(int pane, double share);
     void setLogarithmic(bool on); ///< horizontal axis
     /// Vertical lines over all panes, e.g. cursors or instants; draggable.
     void setMarks(const QVector<double>& at, const QStringList& labels);
@@ -61,6 +59,7 @@ Q_SIGNALS:
 
 protected:
     void changeEvent(QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void restyle();
@@ -69,6 +68,7 @@ private:
     void released(QMouseEvent* event);
     void zoom(double at, double factor);
     void rescale();
+    void fit();
     struct Parts;
     std::unique_ptr<Parts> m;
 };

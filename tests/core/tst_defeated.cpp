@@ -233,6 +233,17 @@ private Q_SLOTS:
         QVERIFY(!s.refused(Act::Write, s.link()).empty());
         s.add(Acknowledged{e.raised[0].what, plain(e.raised[0].words)});
         QCOMPARE(s.refused(Act::Write, s.link()), std::string());
+        // a write of something else leaves it open; the write that raises it uses it up
+        s.add(DriveWritten{{}, {{{0x2101, 0}, 5}}}, Origin::Measured);
+        QCOMPARE(s.refused(Act::Write, s.link()), std::string());
+        s.add(DriveWritten{{}, {{{0x6072, 0}, wanted}}}, Origin::Measured);
+        QVERIFY(s.evaluated().raised.empty());
+        held[{0x6072, 0}] = wanted / 2; // somebody lowered it again
+        s.add(DriveRead{held}, Origin::Measured);
+        QCOMPARE(s.evaluated().raised.size(), std::size_t{1});
+        QVERIFY(!s.refused(Act::Write, s.link()).empty());
+        s.add(Acknowledged{e.raised[0].what, plain(e.raised[0].words)});
+        QCOMPARE(s.refused(Act::Write, s.link()), std::string());
     }
 
     /// RS14: an emergency stop that resets by itself refuses everything that moves or writes, on every kind of axis.

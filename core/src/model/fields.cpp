@@ -39,7 +39,7 @@ constexpr std::array siteTable{
                            "How the supply is earthed; IT and corner-earthed ask for the drive's own leave."),
     number<&Site::ambient>("ambient", "Ambient temperature", Temperature, {233.15, 353.15, false, "out-of-range"},
                            "Hottest at the motor; above 40 °C everything gives less."),
-    number<&Site::altitude>("altitude", "Altitude", Length, {-500, 6000, false, "out-of-range"},
+    number<&Site::altitude>("altitude", "Altitude", Altitude, {-500, 6000, false, "out-of-range"},
                             "Above 1000 m thin air cools less."),
     choice<&Site::inertiaPolicy>("inertiaPolicy", "Inertia ratio judged by", policies,
                                  "A fixed limit, the bandwidth from the real compliance, or not at all."),

@@ -117,6 +117,16 @@ bool goneSince(const Fact& fact, const Defeat& d, const Evidence& evidence)
     return false;
 }
 
+/// Whether the write it was given for has happened: the next raise is acknowledged anew.
+bool usedUp(const Fact& acknowledged, ObjectKey key, std::int64_t value, const Evidence& evidence)
+{
+    return std::ranges::any_of(evidence.every<DriveWritten>(), [&](const Fact* f) {
+        const DriveValues& values = f->as<DriveWritten>()->readBack;
+        const auto it = values.find(key);
+        return f->number > acknowledged.number && it != values.end() && it->second == value;
+    });
+}
+
 } // namespace
 
 std::int64_t Defeats::open() const { return std::ranges::count_if(all, &Defeat::open); }
@@ -180,7 +190,8 @@ std::vector<RaisedLimit> raisedLimits(const Axis& axis, const Evaluation& evalua
         if (!p || held == evaluation.memory.held.end() || !protectsLess(*p, row.value, held->second))
             continue;
         std::string what = "raise " + stateOf(row.key, row.value);
-        if (!evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == what; }))
+        const Fact* seen = evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == what; });
+        if (!seen || usedUp(*seen, row.key, row.value, evidence))
             out.push_back(
                 {std::move(what), say("{} from {} to {}", Message(p->name), rawAmount(axis, row.key, held->second),
                                       rawAmount(axis, row.key, row.value))});

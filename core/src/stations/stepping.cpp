@@ -227,8 +227,8 @@ void evaluateStepper(Context& c)
                   {{"N", "microsteps per motor turn", "1", stepsPerTurn},
                    {"r", "travel per radian of the motor", c.rotary() ? "1" : "m/rad", perRadian}},
                   "the controller has to know the same number as the drive's switch"});
-    c.result("match.steps_per_travel", c.rotary() ? "Steps per radian of the load" : "Steps per metre of the load",
-             Station::Match, Number, stepsPerTurn / (2 * pi * perRadian));
+    c.result("match.steps_per_travel", "Steps per travel of the load", Station::Match, resolve(PerTravel, c.rotary()),
+             stepsPerTurn / (2 * pi * perRadian));
     if (Recorder* rec = c.steps())
         rec->add(
             {{"f", "step rate", "1/s", rate},

@@ -61,6 +61,9 @@ constexpr std::array table{
     QuantityInfo{Revolutions, "revolutions", "revolutions", "rad", "_rad", "rev", "rev"},
     QuantityInfo{Life, "life", "life", "s", "_s", "h", "h"},
     QuantityInfo{ForcePerWidth, "force_per_width", "force per width", "N/m", "_N_m", "N/mm", "lbf/in"},
+    QuantityInfo{Altitude, "altitude", "altitude", "m", "_m", "m", "ft"},
+    QuantityInfo{PerLength, "per_length", "number per length", "1/m", "_1_m", "1/mm", "1/in"},
+    QuantityInfo{PerAngle, "per_angle", "number per angle", "1/rad", "_1_rad", "1/deg", "1/deg"},
     QuantityInfo{Travel, "travel", "travel", "1", "", "1", "1"},
     QuantityInfo{TravelSpeed, "travel_speed", "speed", "1", "", "1", "1"},
     QuantityInfo{TravelAcceleration, "travel_acceleration", "acceleration", "1", "", "1", "1"},
@@ -68,6 +71,7 @@ constexpr std::array table{
     QuantityInfo{TravelForce, "travel_force", "force", "1", "", "1", "1"},
     QuantityInfo{TravelInertia, "travel_inertia", "moving mass", "1", "", "1", "1"},
     QuantityInfo{TravelViscous, "travel_viscous", "viscous coefficient", "1", "", "1", "1"},
+    QuantityInfo{PerTravel, "per_travel", "number per travel", "1", "", "1", "1"},
 };
 } // namespace
 
@@ -90,6 +94,7 @@ Quantity resolve(Quantity quantity, bool rotary)
     case TravelForce: return rotary ? Torque : Force;
     case TravelInertia: return rotary ? Inertia : Mass;
     case TravelViscous: return rotary ? RotaryViscous : Viscous;
+    case PerTravel: return rotary ? PerAngle : PerLength;
     default: return quantity;
     }
 }

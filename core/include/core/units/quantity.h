@@ -56,6 +56,9 @@ enum class Quantity {
     Revolutions,
     Life,
     ForcePerWidth,
+    Altitude,
+    PerLength,
+    PerAngle,
     // resolved by the kind of axis, see resolve()
     Travel,
     TravelSpeed,
@@ -64,6 +67,7 @@ enum class Quantity {
     TravelForce,
     TravelInertia,
     TravelViscous,
+    PerTravel,
 };
 
 enum class UnitSystem { Metric, Imperial };
