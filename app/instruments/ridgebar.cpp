@@ -63,6 +63,8 @@ RidgeBar::RidgeBar(QWidget* parent)
 
 void RidgeBar::setState(const RidgeState& state)
 {
+    if (m_state == state && !accessibleDescription().isEmpty())
+        return;
     m_state = state;
     QStringList words;
     for (int k = 0; k < stationCount; ++k)

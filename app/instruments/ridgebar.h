@@ -12,6 +12,7 @@ namespace ridge::app {
 struct RidgeState {
     std::array<StationState, stationCount> stations{};
     int current = 0;
+    bool operator==(const RidgeState&) const = default;
 };
 [[nodiscard]] RidgeState ridgeState(const Evaluation& evaluation);
 

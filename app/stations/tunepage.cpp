@@ -104,9 +104,12 @@ public:
         if (const Drawn now{axisKey(), e.tune, captures.empty() ? 0 : captures.back()->number, captures.size(),
                             unitSystem(), theme().dark, roomForCounts()};
             !(m_drawn == now)) {
+            const bool sameLoop = m_drawn && m_drawn->plan && now.plan && m_drawn->axis == now.axis
+                                  && m_drawn->plan->loop == now.plan->loop && m_drawn->dark == now.dark;
             m_drawn = now;
             draw(e);
-            drawLoop(e);
+            if (!sameLoop)
+                drawLoop(e);
         }
         enableButtons();
         if (m_live->isChecked() && e.tune && !(e.tune->gains == m_lastGains) && canWrite())

@@ -57,7 +57,7 @@ public:
         for (const auto& [id, fact] : conductorsSeen(m_document.evidence()))
             seen[id] = *fact->as<ConductorSeen>();
         m_seen = seen;
-        m_view->setPlan(e.plan, seen, e.findings);
+        m_view->setPlan(e.plan(), seen, e.findings);
         std::vector<BridgeIn> bridges;
         QStringList words;
         for (const Fact* f : openBridges(m_document.evidence())) {
@@ -208,7 +208,7 @@ private:
 
     void tickCable()
     {
-        const WirePlan& plan = m_document.evaluation().plan;
+        const WirePlan& plan = m_document.evaluation().plan();
         const std::string id = m_view->chosen().toStdString();
         const auto conductor = std::ranges::find(plan.conductors, id, &Conductor::id);
         if (conductor == plan.conductors.end())

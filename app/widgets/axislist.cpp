@@ -24,10 +24,15 @@ AxisList::AxisList(Document& document, QWidget* parent)
 
 void AxisList::refresh(bool machineShown)
 {
-    m_machine = machineShown;
-    m_states.clear();
-    for (std::size_t k = 0; k < m_document.machine().axes.size(); ++k)
-        m_states.push_back(ridgeState(m_document.evaluationOf(k)));
+    const Machine& m = m_document.machine();
+    Shown now{QString::fromStdString(m.name), {}, {}, m_document.axisIndex(), machineShown};
+    for (std::size_t k = 0; k < m.axes.size(); ++k) {
+        now.axes += QString::fromStdString(m.axes[k].id + "  " + m.axes[k].name);
+        now.states.push_back(ridgeState(m_document.evaluationOf(k)));
+    }
+    if (now == m_shown)
+        return;
+    m_shown = std::move(now);
     update();
 }
 
@@ -35,28 +40,27 @@ void AxisList::paintEvent(QPaintEvent*)
 {
     QPainter p(this);
     p.fillRect(rect(), theme().panel);
-    const Machine& m = m_document.machine();
     const auto highlight = [&](const QRectF& row) {
         p.fillRect(row, theme().raised);
         p.fillRect(QRectF(row.left(), row.top(), 3, row.height()), theme().accent);
     };
-    if (m_machine)
+    if (m_shown.machineShown)
         highlight(QRectF(0, 6, width(), firstRow - 10));
-    p.setPen(m_machine ? theme().accent : theme().soft);
+    p.setPen(m_shown.machineShown ? theme().accent : theme().soft);
     p.drawText(QRectF(12, 6, width() - 20, firstRow - 10), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
-               QString::fromStdString(m.name));
-    for (std::size_t k = 0; k < m.axes.size() && k < m_states.size(); ++k) {
+               m_shown.machine);
+    for (std::size_t k = 0; k < m_shown.states.size(); ++k) {
         const QRectF row(0, firstRow + static_cast<double>(k) * axisRow, width(), axisRow);
-        if (k == m_document.axisIndex() && !m_machine)
+        if (k == m_shown.current && !m_shown.machineShown)
             highlight(row);
         QFont bold = font();
         bold.setBold(true);
         p.setFont(bold);
         p.setPen(theme().ink);
         p.drawText(row.adjusted(12, 6, -6, -36), Qt::AlignLeft | Qt::AlignVCenter,
-                   QString::fromStdString(m.axes[k].id + "  " + m.axes[k].name));
+                   m_shown.axes[static_cast<qsizetype>(k)]);
         p.setFont(font());
-        paintRidge(p, row.adjusted(14, 28, -14, -8), m_states[k], false);
+        paintRidge(p, row.adjusted(14, 28, -14, -8), m_shown.states[k], false);
     }
 }
 

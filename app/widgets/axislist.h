@@ -24,9 +24,17 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    /// What is painted; the same is not painted again.
+    struct Shown {
+        QString machine;
+        QStringList axes;
+        std::vector<RidgeState> states;
+        std::size_t current = 0;
+        bool machineShown = false; ///< the machine itself is in view
+        bool operator==(const Shown&) const = default;
+    };
     Document& m_document;
-    std::vector<RidgeState> m_states;
-    bool m_machine = false; ///< the machine itself is shown
+    Shown m_shown;
 };
 
 } // namespace ridge::app

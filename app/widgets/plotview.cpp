@@ -73,12 +73,12 @@ PlotView::PlotView(const QStringList& panes, const QString& horizontal, QWidget*
         title->setMargins(QMargins(edge, 2, edge, 0));
         head->addElement(0, 0, title);
         auto* legend = new QCPLegend;
-        legend->setLayer(QStringLiteral("legend"));
         legend->setFillOrder(QCPLayoutGrid::foColumnsFirst);
         for (QCPLayoutElement* element :
              {static_cast<QCPLayoutElement*>(title), static_cast<QCPLayoutElement*>(legend)})
             element->setMaximumSize(5000, 5000); // as high as the higher one asks, not as low as the lower one allows
         head->addElement(0, 1, legend);
+        legend->setLayer(QStringLiteral("legend"));
         head->addElement(0, 2, new QCPLayoutElement(m->plot));
         head->setColumnStretchFactors({0.001, 0.001, 1});
         m->titles.push_back(title);

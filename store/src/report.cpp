@@ -112,7 +112,7 @@ void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
     w.heading("Wiring");
     const auto seen = conductorsSeen(evidence);
     w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading", "By"});
-    for (const Conductor& c : e.plan.conductors) {
+    for (const Conductor& c : e.plan().conductors) {
         const auto it = seen.find(c.id);
         const ConductorSeen tick = it == seen.end() ? ConductorSeen{} : *it->second->as<ConductorSeen>();
         w.row({escaped(c.id), escaped(c.cable), printNumber(c.mm2),

@@ -214,7 +214,7 @@ private Q_SLOTS:
         m->settle();
         auto* plan = m->window().page()->findChild<ConnectionView*>();
         QCOMPARE(plan->bridgesDrawn(), 0);
-        const WirePlan& wires = m->document().evaluation().plan;
+        const WirePlan& wires = m->document().evaluation().plan();
         QVERIFY(wires.conductors.size() > 4);
         const std::string from = wires.conductors[0].a, to = wires.conductors[2].a;
         m->window().goTo(8);

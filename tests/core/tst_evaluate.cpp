@@ -216,8 +216,8 @@ private Q_SLOTS:
                          (what + " " + b.id).c_str());
             }
             QVERIFY2(kept.findings == fresh.findings, what.c_str());
-            QVERIFY2(kept.plan.conductors.size() == fresh.plan.conductors.size(), what.c_str());
-            QVERIFY2(kept.plan.devices.size() == fresh.plan.devices.size(), what.c_str());
+            QVERIFY2(kept.plan().conductors.size() == fresh.plan().conductors.size(), what.c_str());
+            QVERIFY2(kept.plan().devices.size() == fresh.plan().devices.size(), what.c_str());
             QCOMPARE(kept.parameters.size(), fresh.parameters.size());
             for (std::size_t k = 0; k < fresh.parameters.size(); ++k)
                 QVERIFY2(kept.parameters[k].key == fresh.parameters[k].key

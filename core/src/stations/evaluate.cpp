@@ -17,6 +17,12 @@ const Check* Evaluation::check(std::string_view id) const
     return it == checks.end() ? nullptr : &*it;
 }
 
+const WirePlan& Evaluation::plan() const
+{
+    static const WirePlan none;
+    return wires ? *wires : none;
+}
+
 namespace {
 
 /// A refused value is not computed with, whoever brought it in.
@@ -130,7 +136,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         detail::evaluateSet(c);
         detail::evaluateTurn(c);
         detail::evaluateGuard(c);
-        out.steps = stepStates(machine, axis, evidence, out.findings, !out.plan.devices.empty());
+        out.steps = stepStates(machine, axis, evidence, out.findings, !out.plan().devices.empty());
         out.defeats = defeatedProtections(axis, out, evidence);
         out.raised = raisedLimits(axis, out, evidence);
         detail::evaluateSign(c);

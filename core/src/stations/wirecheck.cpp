@@ -27,14 +27,14 @@ void layPlan(Context& c)
 {
     WirePlanInput input = wirePlanInput(c.machine, c.axis);
     if (c.memo && c.memo->plan && c.memo->plan->first == input) {
-        c.out.plan = c.memo->plan->second.plan;
+        c.out.wires = c.memo->plan->second.wires;
         c.out.findings = c.memo->plan->second.findings;
         return;
     }
-    c.out.plan = buildWirePlan(input);
-    c.out.findings = wireFindings(c.out.plan);
+    c.out.wires = std::make_shared<const WirePlan>(buildWirePlan(input));
+    c.out.findings = wireFindings(*c.out.wires);
     if (c.memo)
-        c.memo->plan = {std::move(input), {c.out.plan, c.out.findings}};
+        c.memo->plan = {std::move(input), {c.out.wires, c.out.findings}};
 }
 
 } // namespace
@@ -56,6 +56,7 @@ void evaluateWire(Context& c)
     safetyFindings(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
+    const WireRule* worstRule = nullptr;
     for (const Finding& f : c.out.findings) {
         const WireRule* rule = wireRule(f.rule);
         if (!rule)
@@ -63,28 +64,28 @@ void evaluateWire(Context& c)
         refused += rule->severity == Severity::Refuse;
         errors += rule->severity == Severity::Error;
         warnings += rule->severity == Severity::Warning;
-        const WireRule* known = worst ? wireRule(worst->rule) : nullptr;
-        if (!known || rule->severity < known->severity)
+        if (!worst || rule->severity < worstRule->severity) {
             worst = &f;
+            worstRule = rule;
+        }
     }
-    const WireRule* rule = worst ? wireRule(worst->rule) : nullptr;
     auto& plan =
         c.fact("wire.plan", "Rules of the plan", Station::Wire, refused + errors + warnings == 0,
-               rule ? say("{} ({}): {}", worst->rule, worst->subject, Message(rule->message))
+               worst ? say("{} ({}): {}", worst->rule, worst->subject, Message(worstRule->message))
                     : Message("No rule has anything to say about this plan."),
-               rule ? Message(rule->reason) : Message{}, refused + errors > 0 ? Verdict::Fail : Verdict::Watch);
+               worst ? Message(worstRule->reason) : Message{}, refused + errors > 0 ? Verdict::Fail : Verdict::Watch);
     if (c.out.findings.size() > 1)
         plan.reason.then(say("{} more.", c.out.findings.size() - 1));
     std::size_t ticked = 0, doubts = 0;
     const Fact* last = nullptr;
     for (const auto& [id, seen] : conductorsSeen(c.evidence)) {
-        if (std::ranges::find(c.out.plan.conductors, id, &Conductor::id) == c.out.plan.conductors.end())
+        if (std::ranges::find(c.out.plan().conductors, id, &Conductor::id) == c.out.plan().conductors.end())
             continue;
         ticked += seen->as<ConductorSeen>()->ticked;
         doubts += seen->as<ConductorSeen>()->doubted;
         last = seen;
     }
-    const std::size_t all = c.out.plan.conductors.size();
+    const std::size_t all = c.out.plan().conductors.size();
     auto& everyOne = c.fact(
         "wire.ticked", "Every conductor ticked", Station::Wire, ticked == all ? std::optional(true) : std::nullopt,
         say("{} of {} conductors are ticked.", ticked, all), "Follow each conductor from end to end and tick it.");

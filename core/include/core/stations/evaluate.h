@@ -14,6 +14,7 @@
 #include "core/wiring/rules.h"
 #include "core/working/check.h"
 
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -114,7 +115,7 @@ struct Evaluation {
     std::optional<CycleTemperatures> heat; ///< winding and housing once the cycle has run for hours
     std::optional<TunePlan> tune;
     std::vector<PlannedParameter> parameters;
-    WirePlan plan;
+    std::shared_ptr<const WirePlan> wires; ///< never changed once laid; null without motor and drive
     std::vector<Finding> findings;
     double maxPayload = 0;
     DriveMemory memory;              ///< what is known to stand in the drive
@@ -124,6 +125,8 @@ struct Evaluation {
     std::vector<RaisedLimit> raised; ///< limits that writing would raise and nobody acknowledged
     [[nodiscard]] const ResultValue* result(std::string_view id) const;
     [[nodiscard]] const Check* check(std::string_view id) const;
+    /// The connection plan; empty without motor and drive.
+    [[nodiscard]] const WirePlan& plan() const;
 };
 
 /// What one evaluation leaves for the next: the stations that depend on nothing that changed are taken over. Result and
@@ -144,7 +147,7 @@ public:
         bool operator==(const SizingInput&) const = default;
     };
     struct Plan {
-        WirePlan plan;
+        std::shared_ptr<const WirePlan> wires;
         std::vector<Finding> findings;
     };
     std::optional<std::pair<SizingInput, Evaluation>> sizing;
@@ -199,6 +202,7 @@ struct StationState {
     Verdict worst = Verdict::Unknown;
     bool practised = false; ///< some answers come from a simulated drive
     [[nodiscard]] double share() const { return total > 0 ? static_cast<double>(answered) / total : 0.0; }
+    bool operator==(const StationState&) const = default;
 };
 [[nodiscard]] StationState stationState(const Evaluation& evaluation, Station station);
 
