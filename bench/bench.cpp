@@ -76,7 +76,7 @@ void rankAllCombinations(benchmark::State& state)
     const auto& c = store::shippedCatalogue();
     std::size_t combinations = 0;
     for (auto _ : state) {
-        const auto ranked = rankForAxis(demo(), demo().axes[0], e, c.motors, c.drives);
+        const auto ranked = rank(demo(), demo().axes[0], e, {c.motors, c.drives}).candidates;
         combinations = ranked.size();
         benchmark::DoNotOptimize(ranked.data());
     }

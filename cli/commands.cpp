@@ -143,7 +143,8 @@ Outcome run(std::span<const std::string> arguments)
         {"inertia", inertiaCommand},   {"new", newCommand},
         {"axis", axisCommand},         {"facts", factsCommand},
         {"append", appendCommand},     {"steps", stepsCommand},
-        {"verify", verifyCommand},     {"versions", versionsCommand}};
+        {"verify", verifyCommand},     {"versions", versionsCommand},
+        {"duty", dutyCommand},         {"handbook", handbookCommand}};
     if (arguments.empty())
         return usage();
     const auto it = commands.find(arguments[0]);

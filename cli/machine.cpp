@@ -1,4 +1,7 @@
+#include "core/stations/evaluate.h"
 #include "core/stations/machineplan.h"
+#include "core/wiring/plan.h"
+#include "core/wiring/rules.h"
 #include "store/tables.h"
 
 #include "arguments.h"
@@ -37,13 +40,41 @@ Outcome machineCommand(std::span<const std::string> words)
     return {problems.empty() ? 0 : 1, out.dump(1) + "\n", {}};
 }
 
-/// The one wire list, as CSV on the output.
+namespace {
+/// What the rules say about a connection plan that comes as a file.
+Outcome judged(const std::string& path)
+{
+    const auto text = textOf(path);
+    if (!text)
+        return bad(text.error());
+    const auto plan = parseWirePlan(*text);
+    if (!plan)
+        return bad(plan.error());
+    json found = json::array();
+    for (const Finding& f : wireFindings(*plan)) {
+        const WireRule* rule = wireRule(f.rule);
+        found.push_back({{"rule", f.rule},
+                         {"subject", f.subject},
+                         {"message", rule ? json(rule->message) : json()},
+                         {"reason", rule ? json(rule->reason) : json()}});
+    }
+    return {found.empty() ? 0 : 1, json{{"plan", plan->id}, {"findings", found}}.dump(1) + "\n", {}};
+}
+} // namespace
+
+/// The one wire list as CSV, or the connection plan of an axis as JSON.
 Outcome wiresCommand(std::span<const std::string> words)
 {
-    const auto call = open(words, 1, {});
+    if (words.size() == 2 && words[0] == "--judge")
+        return judged(words[1]);
+    const auto call = open(words, 1, {"--axis"}, {"--json"});
     if (!call)
         return call.error();
-    return {0, store::wireListCsv(machineWirePlan(call->machine)), {}};
+    if (!call->arguments.has("--json"))
+        return {0, store::wireListCsv(machineWirePlan(call->machine)), {}};
+    if (!call->arguments.has("--axis"))
+        return bad("Of which axis? A plan as JSON is that of one axis: add --axis.");
+    return {0, writeWirePlan(buildWirePlan(call->machine, call->axes.front())) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -5,6 +5,7 @@
 #include "store/machinejson.h"
 
 #include "arguments.h"
+#include "duty.h"
 #include "outcomes.h"
 
 #include <fmt/core.h>
@@ -16,52 +17,6 @@
 namespace ridge::cli {
 
 namespace {
-
-/// A segment of a duty: linear speed, constant torque of load and chain at the motor shaft, rotor excluded.
-struct GivenDuty {
-    DutyPath path;
-    double reflected = 0;
-};
-Result<GivenDuty> dutyFrom(const json& j)
-{
-    GivenDuty d;
-    const auto number = [](const json& o, const char* key, double otherwise) {
-        const auto it = o.find(key);
-        return it != o.end() && it->is_number() ? it->get<double>() : otherwise;
-    };
-    d.reflected = number(j, "reflectedInertia_kgm2", 0);
-    const auto segments = j.find("segments");
-    if (segments == j.end() || !segments->is_array() || segments->empty() || segments->size() > 100000)
-        return refuse("no-motion", "duty/segments");
-    double speed = 0;
-    for (const json& s : *segments) {
-        const double dt = number(s, "duration_s", 0), w0 = number(s, "speed0_rad_s", speed),
-                     w1 = number(s, "speed1_rad_s", w0), t = number(s, "torque_Nm", 0);
-        const std::string where = fmt::format("duty/segments/{}", d.path.pieces.size());
-        if (!(dt > 0))
-            return refuse("not-positive", where + "/duration_s");
-        if (w0 * w1 < 0)
-            return refuse("segment-crosses-zero", where);
-        const double a = (w1 - w0) / dt;
-        const std::size_t first = d.path.nodes.size();
-        for (const double at :
-             {0.21132486540518713, 0.7886751345948129}) // two-point Gauss: torque and acceleration are constant
-            d.path.nodes.push_back({dt / 2, t, w0 + (w1 - w0) * at, a});
-        d.path.pieces.push_back({d.path.period, dt, t, t, w0, w1, a, a, 0,
-                                 w0 + w1 > 0   ? 1
-                                 : w0 + w1 < 0 ? -1
-                                               : 0,
-                                 false, first, 2});
-        d.path.extremes.push_back({d.path.period, t, w0, a});
-        d.path.extremes.push_back({d.path.period + dt, t, w1, a});
-        d.path.torqueSquares += dt * t * t;
-        d.path.torqueAcceleration += dt * t * a;
-        d.path.accelerationSquares += dt * a * a;
-        d.path.period += dt;
-        speed = w1;
-    }
-    return d;
-}
 
 json candidateJson(const Candidate& c, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
                    std::span<const Gearbox> gearboxes)
@@ -89,13 +44,10 @@ json candidateJson(const Candidate& c, std::span<const ServoMotor> motors, std::
 /// {"format": "vortex-ridge-duty", "duty": {...}, "servoMotors": [...], "servoDrives": [...], "site": {...}}
 Outcome matchDuty(const std::string& text, std::size_t top)
 {
-    const json j = json::parse(text, nullptr, false);
-    const auto duty = j.find("duty");
-    if (duty == j.end() || !duty->is_object())
-        return bad("The file has no “duty” with its segments.");
-    const auto d = dutyFrom(*duty);
+    const auto d = dutyFrom(text);
     if (!d)
         return bad(d.error());
+    const json j = json::parse(text);
     json parts = j;
     parts["format"] = "vortex-ridge-catalogue";
     const auto catalogue = store::parseCatalogue(parts.dump());

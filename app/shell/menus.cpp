@@ -1,6 +1,7 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
+#include "app/widgets/handbook.h"
 #include "core/stations/steps.h"
 
 #include "mainwindow.h"
@@ -121,6 +122,11 @@ void MainWindow::helpMenu()
         return text.open(QIODevice::ReadOnly) ? QString::fromUtf8(text.readAll()) : QString();
     };
     addAction(help, tr("&Guide"), {}, [this, file] { showText(tr("Guide"), file("guide.md")); });
+    addAction(help, tr("&Handbook of formulas"), QKeySequence(Qt::CTRL | Qt::Key_H), [this] {
+        auto* book = new Handbook(this);
+        book->setAttribute(Qt::WA_DeleteOnClose);
+        book->show();
+    });
     addAction(help, tr("&Keys"), {}, [this] {
         QString text = QStringLiteral("| | |\n|---|---|\n");
         for (QAction* menu : menuBar()->actions())

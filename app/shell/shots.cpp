@@ -1,6 +1,7 @@
 #include "shots.h"
 
 #include "app/theme/sentence.h"
+#include "app/widgets/handbook.h"
 #include "app/widgets/runpanel.h"
 #include "app/widgets/stepspanel.h"
 
@@ -287,6 +288,15 @@ int shootBuilder(MainWindow& window, const QString& file)
     return build ? shootDialog(window, file, [build] { build->trigger(); }) : 0;
 }
 
+int shootHandbook(MainWindow& window, const QString& file)
+{
+    Handbook book(&window);
+    book.show();
+    book.show("belt-drive");
+    pause(100);
+    return book.grab().save(file);
+}
+
 } // namespace
 
 int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size)
@@ -336,6 +346,7 @@ int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size)
     press(window, "move.forget");
     count += shootBuilder(window, folder + QStringLiteral("/load-bodies.png"));
     count += shootRecording(window, folder + QStringLiteral("/move-recorded.png"));
+    count += shootHandbook(window, folder + QStringLiteral("/handbook.png"));
     window.document().selectAxis(0);
     window.setDark(true);
     window.goTo(static_cast<int>(Station::Match));

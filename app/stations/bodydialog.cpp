@@ -64,7 +64,13 @@ protected:
     }
 
 private:
-    static double lengthOf(const Solid& s) { return s.shape == "sphere" ? s.a : s.shape == "point" ? 0.01 : s.c; }
+    static double lengthOf(const Solid& s)
+    {
+        return s.shape == "sphere"                     ? s.a
+               : s.shape == "point"                    ? 0.01
+               : s.shape == "ring" || s.shape == "arm" ? s.b
+                                                       : s.c;
+    }
     static void paintSolid(QPainter& p, const Solid& s, double x, double w, double y, double scale)
     {
         const double h = std::max(3.0, s.a * scale), bore = s.b * scale;
@@ -82,7 +88,16 @@ private:
             p.drawRect(QRectF(x, y + bore / 2, w, (h - bore) / 2));
             return;
         }
+        if (s.shape == "ring") { // cut through: two round bars
+            p.drawEllipse(QPointF(x + w / 2, y - h / 2), w / 2, w / 2);
+            p.drawEllipse(QPointF(x + w / 2, y + h / 2), w / 2, w / 2);
+            return;
+        }
         p.drawRect(QRectF(x, y - h / 2, w, h));
+        if (s.shape == "hexagon") { // seen on a flat: the two edges beside it
+            p.drawLine(QPointF(x, y - h / 4), QPointF(x + w, y - h / 4));
+            p.drawLine(QPointF(x, y + h / 4), QPointF(x + w, y + h / 4));
+        }
     }
     const std::vector<Solid>& m_solids;
     int m_current = 0;
@@ -118,7 +133,7 @@ BodyDialog::BodyDialog(const QString& title, std::vector<Solid> solids, Quantity
     row->addLayout(left);
     m_scroll = new QScrollArea;
     m_scroll->setWidgetResizable(true);
-    m_scroll->setFixedWidth(330);
+    m_scroll->setFixedWidth(390);
     row->addWidget(m_scroll);
     m_working = new QTextBrowser;
     m_working->setObjectName(QStringLiteral("bodies.working"));

@@ -199,6 +199,126 @@ private Q_SLOTS:
         QVERIFY2(all.contains("many"), all.constData());
     }
 
+    /// What is missing, mistyped or of a wrong type in a duty is refused at its place; nothing becomes 0 by a slip.
+    void aDutyIsReadWholeOrNotAtAll_data()
+    {
+        QTest::addColumn<QByteArray>("duty");
+        QTest::addColumn<QByteArray>("place");
+        const auto row = [](const char* name, const char* duty, const char* place) {
+            QTest::newRow(name) << QByteArray(duty) << QByteArray(place);
+        };
+        row("no inertia", R"({"segments":[{"duration_s":1,"torque_Nm":1}]})", "reflectedInertia_kgm2");
+        row("quoted inertia", R"({"reflectedInertia_kgm2":"1","segments":[{"duration_s":1,"torque_Nm":1}]})",
+            "reflectedInertia_kgm2");
+        row("no torque", R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":1}]})", "segments/0/torque_Nm");
+        row("quoted torque", R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":1,"torque_Nm":"2"}]})",
+            "segments/0/torque_Nm");
+        row("mistyped speed",
+            R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":1,"torque_Nm":1},{"duration_s":1,"torque_Nm":1,"speed1_rads":9}]})",
+            "segments/1/speed1_rads");
+        row("null duration", R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":null,"torque_Nm":1}]})",
+            "segments/0/duration_s");
+        row("not an object", R"({"reflectedInertia_kgm2":0,"segments":[7]})", "segments/0");
+        row("crosses zero",
+            R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":1,"torque_Nm":1,"speed0_rad_s":-1,"speed1_rad_s":1}]})",
+            "segments/0");
+    }
+    void aDutyIsReadWholeOrNotAtAll()
+    {
+        QFETCH(QByteArray, duty);
+        QFETCH(QByteArray, place);
+        QFile file(path("slip.json"));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(R"({"format":"vortex-ridge-duty","duty":)" + duty + "}");
+        file.close();
+        for (const char* command : {"duty", "match"}) {
+            const Ran r = run({QString::fromLatin1(command), path("slip.json")});
+            QCOMPARE(r.code, 2);
+            QVERIFY2(r.error.contains(place), r.error.constData());
+            QVERIFY(r.out.isEmpty());
+        }
+    }
+
+    /// 2 N·m over two equal ramps of 1 s to 100 rad/s and back, worked by hand: rms 2, 100 J each way, 100 rad/s; for a
+    /// rotor of 1e-4 and 0.01 kg·m² with no other torque the ratio of least rms is √(0.01/1e-4) = 10.
+    void theFiguresOfADuty()
+    {
+        QFile file(path("ramps.json"));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(R"({"format":"vortex-ridge-duty","duty":{"reflectedInertia_kgm2":0.01,"segments":[
+            {"duration_s":1,"torque_Nm":1,"speed1_rad_s":100},{"duration_s":1,"torque_Nm":-1,"speed1_rad_s":0}]}})");
+        file.close();
+        const Ran r =
+            run({QStringLiteral("duty"), path("ramps.json"), QStringLiteral("--rotor"), QStringLiteral("1 kg*cm2")});
+        QVERIFY2(r.code == 0, r.error.constData());
+        const QJsonObject figures = r.json();
+        const auto value = [&figures](const char* key) { return figures.value(QLatin1String(key)).toDouble(); };
+        QCOMPARE(value("period_s"), 2.0);
+        QVERIFY(std::abs(value("torque_rms_Nm") - 1) < 1e-12);
+        QVERIFY(std::abs(value("energy_motoring_J") - 50) < 1e-9 && std::abs(value("energy_returned_J") - 50) < 1e-9);
+        QCOMPARE(value("speed_max_rad_s"), 100.0);
+        const double ratio =
+            r.json().value(QStringLiteral("least_rms")).toObject().value(QStringLiteral("ratio")).toDouble();
+        QVERIFY2(std::abs(ratio - 10) < 1e-9, qPrintable(QString::number(ratio)));
+    }
+
+    void theHandbookAnswersInAnyUnit()
+    {
+        const auto listed = QJsonDocument::fromJson(run({QStringLiteral("handbook")}).out).array();
+        QVERIFY(listed.size() >= 30);
+        for (const auto& e : listed)
+            QCOMPARE(run({QStringLiteral("handbook"), e.toObject().value(QStringLiteral("id")).toString()}).code, 0);
+        // 4 oz/ft and 20 in of belt at 90 lbf: √(F/m)/(2·L) by hand
+        const Ran r = run({QStringLiteral("handbook"), QStringLiteral("strand-tone"), QStringLiteral("m=0.1 kg/m"),
+                           QStringLiteral("L=20 in"), QStringLiteral("F=90 lbf")});
+        QVERIFY2(r.code == 0, r.error.constData());
+        const double tone = r.json().value(QStringLiteral("values")).toObject().value(QStringLiteral("f")).toDouble();
+        QVERIFY2(std::abs(tone - std::sqrt(90 * 4.4482216152605 / 0.1) / (2 * 0.508)) < 1e-9,
+                 qPrintable(QString::number(tone)));
+        for (const QStringList& wrong : {QStringList{QStringLiteral("perpetual-motion")},
+                                         {QStringLiteral("strand-tone"), QStringLiteral("q=1")},
+                                         {QStringLiteral("strand-tone"), QStringLiteral("L=5 kg")},
+                                         {QStringLiteral("strand-tone"), QStringLiteral("L")},
+                                         {QStringLiteral("strand-tone"), QStringLiteral("m=0")},
+                                         {QStringLiteral("cam-time"), QStringLiteral("law=square")}}) {
+            const Ran refused = run(QStringList{QStringLiteral("handbook")} + wrong);
+            QCOMPARE(refused.code, 2);
+            QVERIFY(refused.error.size() > 20 && refused.error.count('\n') == 1 && refused.out.isEmpty());
+        }
+        QCOMPARE(run({QStringLiteral("handbook"), QStringLiteral("cam-time"), QStringLiteral("law=cycloidal")}).code,
+                 0);
+    }
+
+    /// The plan of an axis goes out as JSON, comes back through the judge, and a wire that is missing is found.
+    void aPlanGoesOutAndIsJudged()
+    {
+        const Ran plan = run({QStringLiteral("wires"), demo, QStringLiteral("--axis"), QStringLiteral("Tray lift"),
+                              QStringLiteral("--json")});
+        QVERIFY2(plan.code == 0, plan.error.constData());
+        const auto judge = [&](const QByteArray& text) {
+            QFile file(path("plan.json"));
+            if (file.open(QIODevice::WriteOnly))
+                file.write(text);
+            file.close();
+            return run({QStringLiteral("wires"), QStringLiteral("--judge"), path("plan.json")});
+        };
+        const Ran whole = judge(plan.out);
+        QVERIFY2(whole.code <= 1, whole.error.constData());
+        QJsonObject less = plan.json();
+        QJsonArray conductors = less.value(QStringLiteral("conductors")).toArray();
+        QVERIFY(conductors.size() > 10);
+        while (conductors.size() > 3)
+            conductors.removeLast();
+        less[QStringLiteral("conductors")] = conductors;
+        const Ran cut = judge(QJsonDocument(less).toJson());
+        QCOMPARE(cut.code, 1);
+        const auto count = [](const Ran& r) { return r.json().value(QStringLiteral("findings")).toArray().size(); };
+        QVERIFY2(count(cut) > count(whole), qPrintable(QString::number(count(cut))));
+        for (const QByteArray& bad : {QByteArray("{"), QByteArray("[]"), QByteArray(R"({"id":7})")})
+            QCOMPARE(judge(bad).code, 2);
+        QCOMPARE(run({QStringLiteral("wires"), demo, QStringLiteral("--json")}).code, 2);
+    }
+
     /// A duty without a machine: constant torque for a second each way has that torque as its rms (definition).
     void ranksForADuty()
     {

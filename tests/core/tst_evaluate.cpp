@@ -417,7 +417,7 @@ private Q_SLOTS:
         const Evaluation e = evaluated(lift());
         const auto& c = store::shippedCatalogue();
         QVERIFY(c.motors.size() >= 12 && c.drives.size() >= 4);
-        const auto ranked = rankForAxis(store::demoMachine(), lift(), e, c.motors, c.drives);
+        const auto ranked = rank(store::demoMachine(), lift(), e, {c.motors, c.drives}).candidates;
         const auto fitting = static_cast<std::size_t>(
             std::ranges::count_if(c.motors, [](const ServoMotor& m) { return m.kind == "servo"; }));
         QVERIFY(fitting < c.motors.size()); // frameless and linear motors do not go on a screw
@@ -439,7 +439,7 @@ private Q_SLOTS:
     {
         const Evaluation e = evaluated(lift());
         const auto& c = store::shippedCatalogue();
-        const auto ranked = rankForAxis(store::demoMachine(), lift(), e, c.motors, c.drives);
+        const auto ranked = rank(store::demoMachine(), lift(), e, {c.motors, c.drives}).candidates;
         const auto mine = std::ranges::find_if(ranked, [&](const Candidate& x) {
             return c.motors[x.motor].name == lift().choice.motor->name
                    && c.drives[x.drive].name == lift().choice.drive->name;

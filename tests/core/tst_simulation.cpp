@@ -1,6 +1,7 @@
 #include "core/control/metrics.h"
 #include "core/control/trace.h"
 #include "core/safety/stopmeasure.h"
+#include "support/stepmetrics.h"
 
 #include <QFile>
 #include <QTest>

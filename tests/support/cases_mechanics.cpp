@@ -1,3 +1,4 @@
+#include "core/drives/constants.h"
 #include "core/mechanics/accuracy.h"
 #include "core/mechanics/bodies.h"
 #include "core/mechanics/chain.h"
@@ -5,10 +6,12 @@
 #include "core/mechanics/machines.h"
 #include "core/mechanics/screw.h"
 #include "core/mechanics/stage.h"
+#include "core/model/fields.h"
 #include "core/motion/camlaw.h"
 #include "core/motion/scurve.h"
 #include "core/motion/trapezoid.h"
 #include "core/sizing/duty.h"
+#include "core/sizing/ratio.h"
 
 #include "cases.h"
 
@@ -27,6 +30,18 @@ std::optional<double> maybe(const json& i, const char* key)
     return it == i.end() || it->is_null() ? std::nullopt : std::optional(it->get<double>());
 }
 double num(const json& i, const char* key, double otherwise = 0) { return maybe(i, key).value_or(otherwise); }
+
+/// What the fields of a load refuse, as the window and the command line do.
+void inRange(const json& i)
+{
+    Axis a;
+    a.load.moving = num(i, "mass_kg");
+    a.load.incline = num(i, "incline_rad");
+    a.load.friction = num(i, "mu");
+    for (const Error& e : inputProblems(a))
+        if (e.subject.starts_with("load."))
+            throw Refused{e.code};
+}
 
 std::vector<Roller> rollers(const json& list)
 {
@@ -48,18 +63,35 @@ void conventions(Table& t)
                 {"loss_W", r.loss}};
     };
     t["incline"] = [](const json& i) -> json {
-        const auto r = need(slopeDemand({num(i, "mass_kg"), num(i, "incline_rad"), num(i, "mu"), num(i, "coulomb_N"),
-                                         num(i, "viscous_Ns_m"), num(i, "speed_m_s"), num(i, "accel_m_s2"),
-                                         num(i, "force_N"), num(i, "counter_N")}));
-        return {{"gravity_N", r.gravity}, {"friction_N", r.friction}, {"inertia_N", r.inertia}, {"demand_N", r.demand}};
+        inRange(i);
+        AxisChain c;
+        c.load.moving = num(i, "mass_kg");
+        c.load.incline = num(i, "incline_rad");
+        c.load.counterForce = num(i, "counter_N");
+        const double v = num(i, "speed_m_s"), force = num(i, "force_N");
+        const auto at = [&](double speed, double acceleration, int way) {
+            return chainPoint(c, 0, force, {0, speed, acceleration, 0}, way).force;
+        };
+        const double bare = at(0, 0, 0), pushed = at(0, num(i, "accel_m_s2"), 0);
+        c.load.friction = num(i, "mu");
+        c.load.coulomb = num(i, "coulomb_N");
+        c.load.viscous = num(i, "viscous_Ns_m");
+        return {{"gravity_N", bare - force + c.load.counterForce},
+                {"friction_N", at(v, 0, sign(v)) - bare},
+                {"inertia_N", pushed - bare},
+                {"demand_N", at(v, num(i, "accel_m_s2"), sign(v))}};
     };
     t["standstill_band"] = [](const json& i) -> json {
-        const auto r = standstillBand(num(i, "torque_load_Nm"), num(i, "ratio"), num(i, "eff_fwd"), num(i, "eff_back"),
-                                      num(i, "coulomb_load_Nm"));
-        return {{"hold_Nm", r.hold},
-                {"breakaway_up_Nm", r.breakawayUp},
-                {"run_back_Nm", r.runBack},
-                {"stays_without_motor", r.staysByItself ? 1.0 : 0.0}};
+        AxisChain c;
+        c.load.rotary = true;
+        c.load.coulomb = num(i, "coulomb_load_Nm");
+        c.stages[0] = {num(i, "ratio"), num(i, "eff_fwd"), num(i, "eff_back"), 0, 0};
+        c.stageCount = 1;
+        const auto torque = [&](int way) { return chainPoint(c, 0, num(i, "torque_load_Nm"), {}, way).torque; };
+        return {{"hold_Nm", torque(0)},
+                {"breakaway_up_Nm", torque(1)},
+                {"run_back_Nm", torque(-1)},
+                {"stays_without_motor", torque(-1) <= 0 ? 1.0 : 0.0}};
     };
     t["gas_spring"] = [](const json& i) -> json {
         const auto r = need(gasSpringForce({num(i, "force_extended_N"), num(i, "force_ratio"), num(i, "stroke_m"),
@@ -323,15 +355,25 @@ void machines(Table& t)
                 {"inertia_kgm2", h.inertia}};
     };
     t["linear_motor"] = [](const json& i) -> json {
-        const auto r = linearMotorLoad({num(i, "mover_kg"), num(i, "payload_kg"), num(i, "incline_rad"), num(i, "mu"),
-                                        num(i, "attraction_N"), num(i, "seal_N"), num(i, "cogging_N"),
-                                        num(i, "counter_N"), num(i, "force_N"), num(i, "period_m")},
-                                       num(i, "speed_m_s"), num(i, "accel_m_s2"));
-        return {{"normal_N", r.normal},
-                {"demand_N", r.demand},
-                {"demand_worst_N", r.demandWorst},
-                {"electrical_Hz", r.electrical},
-                {"power_W", r.power}};
+        AxisChain c;
+        c.load.moving = num(i, "mover_kg");
+        c.load.incline = num(i, "incline_rad");
+        c.load.attraction = num(i, "attraction_N");
+        c.load.counterForce = num(i, "counter_N");
+        const double v = num(i, "speed_m_s");
+        const auto force = [&](double mu) {
+            c.load.friction = mu;
+            return chainPoint(c, num(i, "payload_kg"), num(i, "force_N"), {0, v, num(i, "accel_m_s2"), 0}, sign(v))
+                .force;
+        };
+        const double normal = std::abs(force(1) - force(0));
+        c.load.coulomb = num(i, "seal_N");
+        const double demand = force(num(i, "mu"));
+        return {{"normal_N", normal},
+                {"demand_N", demand},
+                {"demand_worst_N", demand + sign(demand) * num(i, "cogging_N")},
+                {"electrical_Hz", need(linearConstants(1, 1, num(i, "period_m"), std::abs(v), 1)).topFrequency},
+                {"power_W", demand * v}};
     };
 }
 
@@ -351,17 +393,22 @@ void chains(Table& t)
                 {"stiffness_in_Nm_rad", c.stiffnessIn}};
     };
     t["gear_rating"] = [](const json& i) -> json {
-        std::vector<GearPhase> phases;
-        for (const json& p : i.at("phases"))
-            phases.push_back({num(p, "torque_out_Nm"), num(p, "speed_out_rad_s"), num(p, "time_s")});
-        const auto r = need(gearRating(phases, num(i, "ratio"), num(i, "exponent"), num(i, "t_nominal_Nm"),
-                                       num(i, "t_accel_Nm"), num(i, "n_nominal_rad_s")));
-        return {{"torque_mean_Nm", r.meanTorque},
-                {"speed_mean_in_rad_s", r.meanInputSpeed},
-                {"duty", r.duty},
-                {"nominal_margin", r.nominalMargin},
-                {"accel_margin", r.peakMargin},
-                {"speed_margin", r.speedMargin}};
+        std::vector<GearPoint> points;
+        double peak = 0, moving = 0, total = 0;
+        for (const json& p : i.at("phases")) {
+            points.push_back({num(p, "time_s"), num(p, "speed_out_rad_s"), num(p, "torque_out_Nm")});
+            total += points.back().duration;
+            moving += points.back().speed != 0 ? points.back().duration : 0;
+            peak = std::max(peak, std::abs(points.back().torque));
+        }
+        const auto r = need(gearMean(points, num(i, "exponent")));
+        const double speed = r.speed * num(i, "ratio");
+        return {{"torque_mean_Nm", r.torque},
+                {"speed_mean_in_rad_s", speed},
+                {"duty", moving / total},
+                {"nominal_margin", 1 - r.torque / num(i, "t_nominal_Nm")},
+                {"accel_margin", 1 - peak / num(i, "t_accel_Nm")},
+                {"speed_margin", 1 - speed / num(i, "n_nominal_rad_s")}};
     };
     t["coupling"] = [](const json& i) -> json {
         const auto r = need(couplingCheck(num(i, "torque_nominal_Nm"), i.at("factors").get<std::vector<double>>(),
@@ -371,14 +418,14 @@ void chains(Table& t)
             {"design_Nm", r.design}, {"margin", r.margin}, {"stiffness_Nm_rad", r.stiffness}, {"windup_rad", r.windUp}};
     };
     t["two_mass"] = [](const json& i) -> json {
-        const auto f = twoMassFrequencies(num(i, "motor_kgm2"), num(i, "load_kgm2"), num(i, "stiffness_Nm_rad"));
+        const auto f = twoInertias(num(i, "motor_kgm2"), num(i, "load_kgm2"), num(i, "stiffness_Nm_rad"));
         return {{"antiresonance_Hz", f.antiResonance},
                 {"resonance_Hz", f.resonance},
                 {"windup_rad", num(i, "torque_Nm") / num(i, "stiffness_Nm_rad")}};
     };
     t["direct_drive"] = [](const json& i) -> json {
         const double rotor = num(i, "rotor_kgm2"), load = num(i, "load_kgm2");
-        const auto f = twoMassFrequencies(rotor, load, num(i, "shaft_Nm_rad"));
+        const auto f = twoInertias(rotor, load, num(i, "shaft_Nm_rad"));
         AxisChain c;
         c.load.rotary = true;
         c.load.moving = load;
@@ -391,8 +438,7 @@ void chains(Table& t)
     };
     t["axial_mode"] = [](const json& i) -> json {
         const double r = num(i, "radius_m");
-        const auto f =
-            twoMassFrequencies(num(i, "motor_kgm2"), num(i, "mass_kg") * r * r, num(i, "stiffness_N_m") * r * r);
+        const auto f = twoInertias(num(i, "motor_kgm2"), num(i, "mass_kg") * r * r, num(i, "stiffness_N_m") * r * r);
         return {{"antiresonance_Hz", f.antiResonance}, {"resonance_Hz", f.resonance}};
     };
     t["chain_modes"] = [](const json& i) -> json {

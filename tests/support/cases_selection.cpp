@@ -296,12 +296,14 @@ void ratios(Table& t)
         return {{"t_eq", g.torque}, {"n_mean", g.speed}};
     };
     t["bus_power"] = [](const json& i) -> json {
-        std::vector<PowerPhase> phases;
-        for (const json& r : i.at("rows"))
-            phases.push_back({r.at(0), r.at(1), r.at(2), r.at(3)});
+        const ServoMotor m = motorOf(i.at("m"));
         json out = json::array();
-        for (const PowerPiece& p : busPower(motorOf(i.at("m")), phases, num(i, "winding_c"), num(i, "p_drive")))
-            out.push_back({p.duration, p.power0, p.power1});
+        for (const json& r : i.at("rows")) { // duration, speed at both ends, torque
+            const auto at = [&](const json& speed) {
+                return busPowerAt(m, r.at(3), speed, num(i, "winding_c"), num(i, "p_drive"));
+            };
+            out.push_back({r.at(0), at(r.at(1)), at(r.at(2))});
+        }
         return out;
     };
     t["shared_bus"] = [](const json& i) -> json {

@@ -6,9 +6,11 @@
 #include "core/mechanics/stage.h"
 #include "core/objects/cia402.h"
 #include "core/objects/objects.h"
+#include "core/sizing/ratio.h"
 
 #include "cases.h"
 
+#include <array>
 #include <cmath>
 
 namespace cases {
@@ -101,6 +103,14 @@ json sampledAxis(const json& i)
 
 int hex(const json& text) { return std::stoi(text.get<std::string>(), nullptr, 16); }
 
+std::string_view driveStateId(DriveState state)
+{
+    constexpr std::array<std::string_view, 8> ids{
+        "NOT_READY",         "SWITCH_ON_DISABLED", "READY_TO_SWITCH_ON",    "SWITCHED_ON",
+        "OPERATION_ENABLED", "QUICK_STOP_ACTIVE",  "FAULT_REACTION_ACTIVE", "FAULT"};
+    return ids[static_cast<std::size_t>(state)];
+}
+
 json walk(const json& i)
 {
     json states = json::array();
@@ -124,7 +134,7 @@ void addTuning(Table& t)
         if (!(num(i, "Jm") > 0) || !(num(i, "JL") > 0) || !(num(i, "k") > 0))
             throw Refused{"VALUE_NOT_POSITIVE"};
         const double jm = num(i, "Jm"), jl = num(i, "JL"), k = num(i, "k"), c = num(i, "c");
-        const auto f = twoMassFrequencies(jm, jl, k);
+        const auto f = twoInertias(jm, jl, k);
         return {{"f_ar_Hz", f.antiResonance},
                 {"f_r_Hz", f.resonance},
                 {"zeta_ar", c / (2 * std::sqrt(k * jl))},

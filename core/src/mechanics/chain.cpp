@@ -29,31 +29,6 @@ Result<GearChain> gearChain(std::span<const GearStage> stages)
     return c;
 }
 
-Result<GearRating> gearRating(std::span<const GearPhase> phases, double ratio, double exponent, double nominalTorque,
-                              double peakTorque, double nominalSpeed)
-{
-    double sum = 0, turned = 0, moving = 0, total = 0, peak = 0;
-    for (const GearPhase& p : phases) {
-        const double angle = std::abs(p.speed) * p.duration;
-        sum += std::pow(std::abs(p.torque), exponent) * angle;
-        turned += angle;
-        total += p.duration;
-        if (p.speed != 0)
-            moving += p.duration;
-        peak = std::max(peak, std::abs(p.torque));
-    }
-    if (!(turned > 0))
-        return refuse("no-motion");
-    GearRating r;
-    r.meanTorque = std::pow(sum / turned, 1 / exponent);
-    r.meanInputSpeed = turned / moving * std::abs(ratio);
-    r.duty = moving / total;
-    r.nominalMargin = 1 - r.meanTorque / nominalTorque;
-    r.peakMargin = 1 - peak / peakTorque;
-    r.speedMargin = 1 - r.meanInputSpeed / nominalSpeed;
-    return r;
-}
-
 Result<CouplingResult> couplingCheck(double torque, std::span<const double> factors, double rated, double stiffness,
                                      std::span<const double> inSeries)
 {
@@ -70,12 +45,6 @@ Result<CouplingResult> couplingCheck(double torque, std::span<const double> fact
     r.stiffness = 1 / soft;
     r.windUp = torque * soft;
     return r;
-}
-
-TwoMass twoMassFrequencies(double jm, double jl, double k) noexcept
-{
-    const double ar = std::sqrt(k / jl) / (2 * pi);
-    return {ar, ar * std::sqrt(1 + jl / jm)};
 }
 
 namespace {

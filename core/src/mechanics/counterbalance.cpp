@@ -12,10 +12,9 @@ Result<GasSpringForce> gasSpringForce(const GasSpring& s, double compression)
         return refuse("spring-stroke");
     if (!(s.forceRatio >= 1.0 && s.forceRatio <= 3.0))
         return refuse("spring-ratio");
-    const double warm = s.temperature / 293.15;
     GasSpringForce f;
-    f.force = s.count * s.forceExtended * (1 + (s.forceRatio - 1) * compression / s.stroke) * warm;
-    f.rate = s.count * s.forceExtended * (s.forceRatio - 1) / s.stroke * warm;
+    f.force = springForceAt(s, compression);
+    f.rate = (springForceAt(s, s.stroke) - springForceAt(s, 0)) / s.stroke;
     f.pushExtending = f.force - s.count * s.friction;
     f.pushCompressed = f.force + s.count * s.friction;
     return f;

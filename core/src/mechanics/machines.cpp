@@ -148,17 +148,4 @@ Result<HoistResult> hoist(const Hoist& h, double speed, double a)
     return r;
 }
 
-LinearResult linearMotorLoad(const LinearLoad& l, double speed, double a)
-{
-    const double m = l.mover + l.payload;
-    LinearResult r;
-    r.normal = std::abs(m * standardGravity * std::cos(l.incline)) + l.attraction;
-    r.demand = m * a + m * standardGravity * std::sin(l.incline) + sign(speed) * (l.friction * r.normal + l.seal)
-               + l.force - l.counter;
-    r.demandWorst = r.demand + sign(r.demand) * l.cogging;
-    r.electrical = std::abs(speed) / l.period;
-    r.power = r.demand * speed;
-    return r;
-}
-
 } // namespace ridge

@@ -16,8 +16,6 @@ constexpr std::array<Fixity, 4> fixityTable{{{"fixed-free", 1.8751040687119611, 
 constexpr double infinite = std::numeric_limits<double>::infinity();
 } // namespace
 
-std::span<const Fixity> fixities() { return fixityTable; }
-
 Result<Fixity> fixity(std::string_view name)
 {
     for (const Fixity& f : fixityTable)

@@ -29,7 +29,8 @@ constexpr std::array<std::string_view, 2> emergencyResets{"by hand", "automatic"
 constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
 
 constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
-constexpr std::array<std::string_view, 6> shapes{"cylinder", "tube", "block", "cone", "sphere", "point"};
+constexpr std::array<std::string_view, 9> shapes{"cylinder", "tube", "block", "cone", "sphere",
+                                                 "hexagon",  "ring", "arm",   "point"};
 
 constexpr std::array siteTable{
     number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"},
@@ -211,8 +212,8 @@ const std::array solidTable{
     choice<&Solid::shape>("shape", "Shape", shapes),
     choice<&Solid::material>("material", "Material", materialNames()),
     number<&Solid::mass>("mass", "Mass", Mass, massLimits, "With the material “given”, and of a point."),
-    number<&Solid::a>("a", "Outside, or one side", Length, {0, 100, false, "length"}),
-    number<&Solid::b>("b", "Bore, small end or other side", Length, {0, 100, false, "length"}),
+    number<&Solid::a>("a", "Outside, one side, or width over flats", Length, {0, 100, false, "length"}),
+    number<&Solid::b>("b", "Bore, small end, other side, or bar", Length, {0, 100, false, "length"}),
     number<&Solid::c>("c", "Length along the axis", Length, {0, 100, false, "length"}),
     number<&Solid::offset>("offset", "Distance from the axis", Length, {0, 100, false, "length"},
                            "Of its own axis from the axis of rotation."),
@@ -265,7 +266,6 @@ std::span<const Field> loadFieldsOf(const Axis& axis)
     const auto it = tables.find({axis.mechanism.rotary(), axis.load.counterbalance});
     return it == tables.end() ? loadFields() : std::span<const Field>(it->second);
 }
-std::span<const std::string_view> segmentKinds() { return segmentKindNames; }
 std::span<const Field> segmentFields() { return segmentTable; }
 std::span<const Field> cycleFields() { return cycleTable; }
 std::span<const Field> solidFields() { return solidTable; }

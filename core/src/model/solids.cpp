@@ -1,5 +1,7 @@
 #include "core/model/solids.h"
 
+#include "core/mechanics/stage.h"
+
 #include <fmt/core.h>
 
 #include <array>
@@ -9,6 +11,10 @@ namespace ridge {
 
 namespace {
 // handbook densities at 20 °C, rounded, from memory
+struct Material {
+    std::string_view name;
+    double density = 0; ///< [kg/m³]
+};
 constexpr std::array table{Material{"steel", 7850},       Material{"stainless steel", 7900},
                            Material{"cast iron", 7200},   Material{"aluminium", 2700},
                            Material{"brass", 8500},       Material{"bronze", 8800},
@@ -57,11 +63,20 @@ Result<Body> shapeOf(const Solid& s, double density)
         return coneBody(density, s.a / 2, s.b / 2, s.c);
     if (s.shape == "sphere")
         return sphereBody(density, s.a / 2, s.b / 2);
+    if (s.shape == "hexagon") { // bar stock by its width over flats
+        if (!(s.c > 0))
+            return refuse("length", "c");
+        const double corner = s.a / std::sqrt(3.0);
+        return prismBody(density * 1.5 * std::sqrt(3.0) * corner * corner * s.c, 6, corner);
+    }
+    if (s.shape == "ring") // round bar bent to a ring
+        return ringBody(density * 2 * pi * s.a / 2 * pi * s.b * s.b / 4, s.a / 2, s.b / 2);
+    if (s.shape == "arm") // thin bar across the axis
+        return rodBody(density * pi * s.b * s.b / 4 * s.a, s.a, pi / 2);
     return refuse("choice", "shape", s.shape);
 }
 } // namespace
 
-std::span<const Material> materials() { return table; }
 std::span<const std::string_view> materialNames() { return names; }
 
 Result<Body> solidBody(const Solid& s, Recorder* rec)

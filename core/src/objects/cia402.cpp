@@ -44,14 +44,6 @@ std::uint16_t statusBits(DriveState state) noexcept
     return bits[static_cast<std::size_t>(state)];
 }
 
-std::string_view driveStateId(DriveState state) noexcept
-{
-    constexpr std::array<std::string_view, 8> ids{
-        "NOT_READY",         "SWITCH_ON_DISABLED", "READY_TO_SWITCH_ON",    "SWITCHED_ON",
-        "OPERATION_ENABLED", "QUICK_STOP_ACTIVE",  "FAULT_REACTION_ACTIVE", "FAULT"};
-    return ids[static_cast<std::size_t>(state)];
-}
-
 std::string_view driveStateWords(DriveState state) noexcept
 {
     constexpr std::array<std::string_view, 8> words{"starting up",

@@ -55,8 +55,7 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
             total += c->torque;
     if (l.hasSpring) {
         const GasSpring& s = l.spring;
-        const double compression = l.springAtZero - p.position;
-        total -= s.count * s.forceExtended * (1 + (s.forceRatio - 1) * compression / s.stroke) * s.temperature / 293.15;
+        total -= springForceAt(s, l.springAtZero - p.position);
         rubbing += s.friction * s.count;
     }
     return total + way * rubbing;

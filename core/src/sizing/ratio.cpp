@@ -58,7 +58,7 @@ Result<GearMean> gearMean(std::span<const GearPoint> points, double p)
     for (const GearPoint& g : points) {
         const double n = std::abs(g.speed);
         turned += g.duration * n;
-        time += g.duration;
+        time += n > 0 ? g.duration : 0; // it cools while it stands, but the rating is of its motion
         sum += g.duration * n * std::pow(std::abs(g.torque), p);
     }
     if (!(turned > 0))

@@ -13,18 +13,6 @@ double busPowerAt(const ServoMotor& m, double torque, double speed, double windi
     return torque * speed + copper * (i * i + m.stallCurrent * m.stallCurrent * ironShare(m, speed)) + drive;
 }
 
-std::vector<PowerPiece> busPower(const ServoMotor& m, std::span<const PowerPhase> phases, double winding, double drive)
-{
-    std::vector<PowerPiece> out;
-    double start = 0;
-    for (const PowerPhase& p : phases) {
-        out.push_back({start, p.duration, busPowerAt(m, p.torque, p.speed0, winding, drive),
-                       busPowerAt(m, p.torque, p.speed1, winding, drive)});
-        start += p.duration;
-    }
-    return out;
-}
-
 Result<SharedBus> sharedBus(std::span<const std::vector<PowerPiece>> axes, double cycle, double capacitance,
                             double floor, double on)
 {

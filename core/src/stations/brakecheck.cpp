@@ -25,8 +25,9 @@ void holding(Context& c)
     const double lost = std::abs(chainPoint(bare, c.out.maxPayload, 0, {c.out.motion->lowest, 0, 0, 0}, 0).torque);
     if (!(hold > 1e-9) && !(lost > 1e-9))
         return;
-    const double available = c.axis.choice.withBrake ? m.brakeTorque * 0.85 : 0;
     const double factor = c.machine.site.brakeFactor;
+    const auto size = brakeSize(hold, factor, c.axis.choice.withBrake ? m.brakeTorque : 0);
+    const double available = size ? size->available : 0;
     if (Recorder* rec = c.steps()) {
         rec->add({{"T_need", "holding torque with its factor", "N*m", hold * factor},
                   "{S}*{T_static}",

@@ -34,8 +34,9 @@ Result<AxisChain> buildChain(const Axis& axis)
     } else if (l.counterbalance == "constant-force") {
         c.load.counterForce = l.constantForce;
     } else if (l.counterbalance == "counterweight") { // hangs over sheaves: it pulls and has to be moved
-        c.load.counterForce = l.counterMass * standardGravity * l.counterReeving;
-        c.load.rolling = l.counterMass * l.counterReeving * l.counterReeving;
+        const CounterMass over = counterMass(0, l.counterMass, l.counterReeving, 0);
+        c.load.counterForce = -over.staticForce;
+        c.load.rolling = over.movingMass;
     } else if (l.counterbalance == "cylinder") {
         if (l.cylinderRod >= l.cylinderBore)
             return refuse("bore-not-smaller", "load.cylinderRod");
@@ -102,8 +103,9 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
     double counter = l.counterForce, springFriction = 0;
     if (l.hasSpring) {
         const double s = l.springAtZero - p.position;
-        counter = l.spring.count * l.spring.forceExtended * (1 + (l.spring.forceRatio - 1) * s / l.spring.stroke);
-        springFriction = l.spring.friction * l.spring.count;
+        const auto spring = gasSpringForce(l.spring, s);
+        counter = spring ? spring->force : springForceAt(l.spring, s);
+        springFriction = spring ? spring->force - spring->pushExtending : 0;
         rec.add({{"F_cb", "counterbalance force", "N", counter},
                  "{n}*{F_1}*(1+({chi}-1)*{s}/{s_max})",
                  {{"n", "gas springs", "1", l.spring.count},

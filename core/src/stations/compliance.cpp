@@ -1,3 +1,4 @@
+#include "core/mechanics/chain.h"
 #include "core/mechanics/stage.h"
 #include "core/motion/scurve.h"
 #include "core/sizing/ratio.h"
@@ -9,29 +10,75 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <vector>
 
 namespace ridge::detail {
 
 namespace {
 using enum Quantity;
 
+/// Stiffness of the mechanism itself at the load [N/m]; 0 when it is not known.
+double mechanismStiffness(const Mechanism& m)
+{
+    return m.type == "ball-screw" ? m.screw.stiffness
+           : m.type == "belt" && m.belt.specificStiffness && m.belt.spanTotal
+               ? 4 * *m.belt.specificStiffness / *m.belt.spanTotal
+               : 0;
+}
+
+/// The elements between motor and mechanism, motor first; what is not known of one is rigid.
+std::vector<GearStage> gearStages(const Axis& axis)
+{
+    std::vector<GearStage> stages;
+    for (auto s = axis.stages.rbegin(); s != axis.stages.rend(); ++s)
+        stages.push_back({s->type == "gearbox" ? s->ratio : 1, 1, s->inertia, 0,
+                          s->stiffness.value_or(std::numeric_limits<double>::infinity())});
+    return stages;
+}
+
 /// Stiffness of what is known of the chain, all at the motor shaft [N·m/rad]; 0 when nothing is known.
 double knownStiffness(const Context& c)
 {
-    double soft = 0, toMotor = c.out.chain->ratio();
-    for (const StageElement& s : c.axis.stages) {
-        if (s.stiffness)
-            soft += toMotor * toMotor / *s.stiffness;
-        toMotor /= s.type == "gearbox" ? s.ratio : 1;
-    }
-    const Mechanism& m = c.axis.mechanism;
-    const double linear = m.type == "ball-screw" ? m.screw.stiffness
-                          : m.type == "belt" && m.belt.specificStiffness && m.belt.spanTotal
-                              ? 4 * *m.belt.specificStiffness / *m.belt.spanTotal
-                              : 0;
-    if (linear > 0)
+    const auto stages = gearChain(gearStages(c.axis));
+    double soft = stages ? 1 / stages->stiffnessIn : 0;
+    if (const double linear = mechanismStiffness(c.axis.mechanism); linear > 0)
         soft += c.out.chain->ratio() * c.out.chain->ratio() / (linear * c.out.chain->radius * c.out.chain->radius);
     return soft > 0 ? 1 / soft : 0;
+}
+
+/// Every inertia in its place and every known spring between them, at the motor shaft; where nothing gives way the
+/// neighbours are one.
+void modes(Context& c, double rotor)
+{
+    std::vector<double> inertias{rotor}, springs;
+    double ratio = 1;
+    const auto spring = [&](double k) {
+        if (std::isfinite(k) && k > 0) {
+            springs.push_back(k / (ratio * ratio));
+            inertias.push_back(0);
+        }
+    };
+    for (const GearStage& s : gearStages(c.axis)) {
+        inertias.back() += s.inertia / (ratio * ratio);
+        ratio *= s.ratio;
+        spring(s.stiffness);
+    }
+    const AxisChain& chain = *c.out.chain;
+    inertias.back() += chain.inertia / (ratio * ratio);
+    spring(mechanismStiffness(c.axis.mechanism) * chain.radius * chain.radius);
+    inertias.back() += chain.loadInertia(c.out.maxPayload) * chain.radius * chain.radius / (ratio * ratio);
+    const auto found = springs.size() > 1 ? chainModes(inertias, springs) : refuse("missing");
+    if (!found)
+        return;
+    if (Recorder* rec = c.steps())
+        rec->add({{"f_1", "lowest free mode", "Hz", found->resonances.front()},
+                  "sqrt({lambda})/(2*pi)",
+                  {{"lambda", "smallest eigenvalue above 0 of this chain of inertias and springs", "1/s2",
+                    std::pow(2 * pi * found->resonances.front(), 2)}},
+                  "free chain of inertias and springs, Jacobi rotations, derived"});
+    c.result("match.first_mode", "Lowest mode, every inertia in its place", Station::Match, Frequency,
+             found->resonances.front());
 }
 
 /// What the load still swings by after the worst symmetric jerk-limited move, undamped: less when a jerk time or a ramp
@@ -104,6 +151,7 @@ void schools(Context& c, const MatchResult& r)
     };
     explain();
     c.result("match.reachable_bandwidth", "Reachable bandwidth", Station::Match, Frequency, s.reachable);
+    modes(c, r.rotor);
     residual(c, s.antiResonance);
     words.then(c.axis.tune.settleLimit
                    ? say("Bandwidth: the compliance allows {}, settling in {} needs {}.",

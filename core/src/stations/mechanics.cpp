@@ -21,6 +21,7 @@ struct Instant {
     ChainPoint point;
     MotionPoint motion;
     double duration = 0; ///< of the node
+    int way = 0;         ///< direction of its segment
 };
 
 std::vector<Instant> instants(const Context& c)
@@ -33,7 +34,8 @@ std::vector<Instant> instants(const Context& c)
             const Phase& phase = *std::prev(
                 std::ranges::upper_bound(c.out.motion->phases, piece.start + 0.5 * piece.duration, {}, &Phase::start));
             const MotionPoint m = motionAt(phase, std::clamp(t - phase.start, 0.0, phase.duration));
-            out.push_back({chainPoint(*c.out.chain, seg.payload, seg.force, m, phase.way), m, piece.duration / 3});
+            out.push_back(
+                {chainPoint(*c.out.chain, seg.payload, seg.force, m, phase.way), m, piece.duration / 3, phase.way});
         }
     }
     return out;
@@ -104,10 +106,13 @@ void nipCheck(Context& c, const std::vector<Instant>& all)
     if (!n.radius || !n.pressRadius)
         return;
     double worst = 0;
+    // the chain counts the rolling of both rolls in the pull; through the nip goes that of the pressed one alone
+    const double rolling = n.lever * n.force * (1 / *n.radius + 1 / *n.pressRadius) + n.pressBearing / *n.pressRadius;
     for (const Instant& i : all) {
-        // the web, the pressed roll and its losses are driven through the nip; the driven roll is not
-        const double web = i.point.force + n.pressInertia * i.motion.acceleration / (*n.pressRadius * *n.pressRadius);
-        worst = std::max(worst, std::abs(web));
+        Nip nip{*n.radius, *n.pressRadius, n.inertia, n.pressInertia, n.force, n.lever, n.friction.value_or(1)};
+        nip.bearing2 = n.pressBearing;
+        nip.tensionIn = i.point.force - i.way * rolling; // the web and what it pulls, its inertia too
+        worst = std::max(worst, std::abs(nipRoll(nip, i.motion.acceleration, i.way).face));
     }
     std::optional<double> grip;
     if (n.friction) {
@@ -159,15 +164,10 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
         const double outerRatio = toMotor; // from this stage's load side to the motor
         if (e.type == "gearbox")
             toMotor /= e.ratio;
-        double top = 0, moving = 0, turned = 0;
+        double top = 0;
         std::vector<GearPoint> points;
         for (const Instant& i : all) {
-            const double in = std::abs(i.point.speed / toMotor);
-            top = std::max(top, in);
-            if (in > 0) {
-                moving += i.duration;
-                turned += i.duration * in;
-            }
+            top = std::max(top, std::abs(i.point.speed / toMotor));
             points.push_back({i.duration, i.point.speed / outerRatio, i.point.sides[k + 1]});
         }
         const std::string name = e.name.empty() ? e.type : e.name;
@@ -181,7 +181,8 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
         }
         if (e.type != "gearbox")
             continue;
-        if (const auto mean = gearMean(points); mean && e.ratedTorque) {
+        const auto mean = gearMean(points);
+        if (mean && e.ratedTorque) {
             auto& torque =
                 c.check("load.gear_mean", "Gearbox mean torque", Station::Load, Torque, mean->torque, e.ratedTorque);
             torque.id = "load.gear_mean[" + std::to_string(k) + "]";
@@ -190,11 +191,12 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
             if (torque.verdict != Verdict::Ok)
                 torque.help = "The next gearbox size, or a longer cycle.";
         }
-        if (e.ratedSpeed && moving > 0) {
-            auto& rate = c.check("load.gear_speed", "Gearbox mean speed", Station::Load, AngularSpeed, turned / moving,
-                                 e.ratedSpeed);
+        if (e.ratedSpeed && mean) {
+            const double in = mean->speed * std::abs(e.ratio);
+            auto& rate =
+                c.check("load.gear_speed", "Gearbox mean speed", Station::Load, AngularSpeed, in, e.ratedSpeed);
             rate.id = "load.gear_speed[" + std::to_string(k) + "]";
-            rate.reason = say("{}: {} over the moving time of {}.", name, amount(turned / moving, AngularSpeed),
+            rate.reason = say("{}: {} over the moving time of {}.", name, amount(in, AngularSpeed),
                               amount(*e.ratedSpeed, AngularSpeed));
             if (rate.verdict != Verdict::Ok)
                 rate.help = "A smaller ratio, or a gearbox for higher speed.";

@@ -246,12 +246,6 @@ Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, cons
     return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
 }
 
-std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& e,
-                                   std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
-{
-    return rank(machine, axis, e, {motors, drives}).candidates;
-}
-
 std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,
                                    std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
 {

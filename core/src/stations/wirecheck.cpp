@@ -72,7 +72,7 @@ void evaluateWire(Context& c)
     auto& plan =
         c.fact("wire.plan", "Rules of the plan", Station::Wire, refused + errors + warnings == 0,
                worst ? say("{} ({}): {}", worst->rule, worst->subject, Message(worstRule->message))
-                    : Message("No rule has anything to say about this plan."),
+                     : Message("No rule has anything to say about this plan."),
                worst ? Message(worstRule->reason) : Message{}, refused + errors > 0 ? Verdict::Fail : Verdict::Watch);
     if (c.out.findings.size() > 1)
         plan.reason.then(say("{} more.", c.out.findings.size() - 1));

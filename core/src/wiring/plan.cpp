@@ -140,6 +140,8 @@ Result<WirePlan> parseWirePlan(std::string_view input)
     WirePlan p;
     try {
         const json j = json::parse(input);
+        if (!j.is_object() || text(j, "id").empty())
+            return refuse("file-damaged", "wiring plan");
         p.id = text(j, "id");
         p.title = text(j, "title");
         if (j.contains("stage"))

@@ -40,12 +40,6 @@ const WireRule* wireRule(std::string_view id)
     return it == rules.end() ? nullptr : &*it;
 }
 
-std::span<const std::string_view> decidedGroups()
-{
-    static constexpr std::array<std::string_view, 6> groups{"NET", "MNS", "MOT", "BRK", "DBR", "STO"};
-    return groups;
-}
-
 std::vector<Finding> wireFindings(const WirePlan& plan)
 {
     const detail::Nets nets(plan);

@@ -15,6 +15,7 @@ constexpr std::array sentences{
     Sentence{"not-a-number", "“{x}” is not a number with a unit I know."},
     Sentence{"unknown-unit", "I do not know the unit “{x}”."},
     Sentence{"wrong-dimension", "This is {x}; the field wants {allowed}."},
+    Sentence{"unknown-key", "There is no entry of this name; look for a slip of the pen."},
     Sentence{"unknown-axis", "There is no axis {x} in this machine."},
     Sentence{"twice", "{x} stands here twice; once is all it can."},
     Sentence{"taken", "It belongs to {x} already; take it out there first."},

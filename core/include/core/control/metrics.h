@@ -6,13 +6,6 @@
 
 namespace ridge {
 
-struct StepMetrics {
-    double rise = 0, overshootPercent = 0, peakTime = 0, settling = 0;
-};
-/// 10-90 % rise, overshoot, settling to a band of the step. @error no-step, level-not-reached, not-settled
-[[nodiscard]] Result<StepMetrics> stepMetrics(std::span<const double> time, std::span<const double> y,
-                                              std::optional<double> final = {}, double band = 0.02, double start = 0);
-
 /// What a move trace says about the axis; angles at the motor shaft.
 struct MoveMetrics {
     double peakError = 0;   ///< largest following error [rad]

@@ -16,28 +16,12 @@ struct GearChain {
 /// Stages from the motor outward. @error missing, ratio-zero, efficiency
 [[nodiscard]] Result<GearChain> gearChain(std::span<const GearStage> stages);
 
-struct GearPhase {
-    double torque = 0, speed = 0, duration = 0; ///< at the output; standstill has speed 0
-};
-struct GearRating {
-    double meanTorque = 0, meanInputSpeed = 0, duty = 0, nominalMargin = 0, peakMargin = 0, speedMargin = 0;
-};
-[[nodiscard]] Result<GearRating> gearRating(std::span<const GearPhase> phases, double ratio, double exponent,
-                                            double nominalTorque, double peakTorque,
-                                            double nominalSpeed); ///< @error no-motion
-
 struct CouplingResult {
     double design = 0, margin = 0, stiffness = 0, windUp = 0;
 };
 [[nodiscard]] Result<CouplingResult> couplingCheck(double torque, std::span<const double> factors, double rated,
                                                    double stiffness,
                                                    std::span<const double> inSeries); ///< @error rating
-
-struct TwoMass {
-    double antiResonance = 0, resonance = 0; ///< [Hz]
-};
-/// Everything at one shaft: f_ar = sqrt(k/J_L)/2pi, f_r = f_ar·sqrt(1 + J_L/J_m).
-[[nodiscard]] TwoMass twoMassFrequencies(double motorInertia, double loadInertia, double stiffness) noexcept;
 
 struct Modes {
     std::vector<double> resonances, antiResonances; ///< [Hz], ascending

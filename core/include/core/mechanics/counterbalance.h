@@ -14,7 +14,12 @@ struct GasSpring {
 struct GasSpringForce {
     double force = 0.0, rate = 0.0, pushExtending = 0.0, pushCompressed = 0.0; ///< [N], rate [N/m]
 };
-/// F = n·F1·(1 + (chi-1)·s/s_max)·T/293.15.  @error spring-stroke, spring-ratio
+/// F = n·F1·(1 + (chi-1)·s/s_max)·T/293.15, no check of the input (inner loops) [N].
+[[nodiscard]] constexpr double springForceAt(const GasSpring& s, double compression) noexcept
+{
+    return s.count * s.forceExtended * (1 + (s.forceRatio - 1) * compression / s.stroke) * s.temperature / 293.15;
+}
+/// The same with its rate and with friction either way.  @error spring-stroke, spring-ratio
 [[nodiscard]] Result<GasSpringForce> gasSpringForce(const GasSpring& spring, double compression);
 
 /// F = F1·(V0/(V0 - A·s))^n.  @error spring-stroke

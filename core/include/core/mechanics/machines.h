@@ -81,14 +81,4 @@ struct HoistResult {
 };
 [[nodiscard]] Result<HoistResult> hoist(const Hoist& h, double speed, double acceleration); ///< @error count
 
-struct LinearLoad {
-    double mover = 0, payload = 0, incline = 0, friction = 0, attraction = 0, seal = 0, cogging = 0, counter = 0,
-           force = 0;
-    double period = 0;
-};
-struct LinearResult {
-    double normal = 0, demand = 0, demandWorst = 0, electrical = 0, power = 0;
-};
-[[nodiscard]] LinearResult linearMotorLoad(const LinearLoad& l, double speed, double acceleration);
-
 } // namespace ridge

@@ -16,7 +16,6 @@ struct Fixity {
     double betaL;
     double euler;
 };
-[[nodiscard]] std::span<const Fixity> fixities();
 [[nodiscard]] Result<Fixity> fixity(std::string_view name); ///< @error fixity
 
 inline constexpr double steelModulus = 206e9;  ///< E [Pa]

@@ -39,27 +39,4 @@ struct StagePoint {
 [[nodiscard]] Result<StagePoint> stage(double torqueLoad, double speedLoad, double ratio, double efficiency,
                                        double backEfficiency);
 
-struct Slope {
-    double mass = 0.0;     ///< m [kg]
-    double incline = 0.0;  ///< beta [rad], + climbs in +x
-    double friction = 0.0; ///< mu
-    double coulomb = 0.0;  ///< F_c [N]
-    double viscous = 0.0;  ///< b [N·s/m]
-    double speed = 0.0, acceleration = 0.0;
-    double force = 0.0;   ///< process force, + resists +x [N]
-    double counter = 0.0; ///< counterbalance in +x [N]
-};
-struct SlopeDemand {
-    double gravity = 0.0, friction = 0.0, inertia = 0.0, demand = 0.0; ///< [N]
-};
-/// F = m·a + m·g·sin(beta) + s·(mu·N + F_c) + b·v + F_p - F_cb.  @error negative-mass, friction, incline
-[[nodiscard]] Result<SlopeDemand> slopeDemand(const Slope& slope);
-
-struct StandstillBand {
-    double hold = 0.0, breakawayUp = 0.0, runBack = 0.0; ///< motor torque [N·m]
-    bool staysByItself = false;
-};
-[[nodiscard]] StandstillBand standstillBand(double torqueLoad, double ratio, double efficiency, double backEfficiency,
-                                            double coulombLoad);
-
 } // namespace ridge

@@ -20,7 +20,6 @@ namespace ridge {
 [[nodiscard]] std::span<const Field> stageFields(std::string_view type);
 [[nodiscard]] std::span<const std::string_view> stageTypes();
 [[nodiscard]] std::span<const Field> segmentFields();
-[[nodiscard]] std::span<const std::string_view> segmentKinds();
 [[nodiscard]] std::span<const Field> motorFields();
 [[nodiscard]] std::span<const Field> driveFields();
 [[nodiscard]] std::span<const Field> resistorFields();

@@ -4,10 +4,10 @@
 
 namespace ridge {
 
-/// One body of revolution or block; several make up the inertia of a field, see core/model/solids.h.
+/// One body of simple shape; several make up the inertia of a field, see core/model/solids.h.
 struct Solid {
-    std::string shape = "cylinder"; ///< cylinder, tube, block, cone, sphere, point
-    std::string material = "steel"; ///< of materials(), or "given" for a mass of its own
+    std::string shape = "cylinder"; ///< cylinder, tube, block, cone, sphere, hexagon, ring, arm, point
+    std::string material = "steel"; ///< of materialNames(), or "given" for a mass of its own
     std::optional<double> mass;     ///< used with the material "given"
     double a = 0, b = 0, c = 0;     ///< outside, bore or second side, length [m]
     double offset = 0, count = 1;   ///< distance of its axis from the axis of rotation [m]; how many alike

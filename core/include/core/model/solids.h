@@ -8,13 +8,8 @@
 
 namespace ridge {
 
-struct Material {
-    std::string_view name;
-    double density = 0; ///< [kg/m³]
-};
 /// Materials of machine parts with handbook densities at room temperature; the last one is "given": the mass is
 /// entered.
-[[nodiscard]] std::span<const Material> materials();
 [[nodiscard]] std::span<const std::string_view> materialNames();
 
 /// One solid about the axis of rotation: all of its copies, with the offset by the parallel axis theorem. A cut-out

@@ -9,7 +9,7 @@
 
 namespace ridge {
 
-/// One piece of the cycle. `kind` is one of segmentKinds(): trapezoid, triangle, thirds, jerk-limited, cam, blend
+/// One piece of the cycle. `kind` is one of trapezoid, triangle, thirds, jerk-limited, cam, blend
 /// (starts at the speed with which the one before ends, and ends at `endSpeed`), jog (runs at a signed speed for a
 /// time), recorded (a motion that was measured), press (stands against a force) or dwell.
 struct Segment {

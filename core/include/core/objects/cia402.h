@@ -20,7 +20,6 @@ enum class DriveCommand { DisableVoltage, QuickStop, Shutdown, SwitchOn, EnableO
 [[nodiscard]] DriveState driveState(std::uint16_t statusword) noexcept;
 [[nodiscard]] DriveCommand driveCommand(std::uint16_t controlword) noexcept;
 [[nodiscard]] std::uint16_t statusBits(DriveState state) noexcept;         ///< bits 0-3, 5, 6
-[[nodiscard]] std::string_view driveStateId(DriveState state) noexcept;    ///< "OPERATION_ENABLED"
 [[nodiscard]] std::string_view driveStateWords(DriveState state) noexcept; ///< in plain words
 
 /// Of the object 6060; "no mode" and what is not known say so.

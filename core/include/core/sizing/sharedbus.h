@@ -11,18 +11,10 @@ namespace ridge {
 struct PowerPiece {
     double start = 0, duration = 0, power0 = 0, power1 = 0; ///< [s], [W]
 };
-/// A duty that runs linearly in phases, at the motor shaft.
-struct PowerPhase {
-    double duration = 0, speed0 = 0, speed1 = 0, torque = 0;
-};
 /// Power out of the bus at an instant: shaft, copper at a winding temperature, iron, and the drive's own [W]. @param
 /// torque  of the motor, rotor included
 [[nodiscard]] double busPowerAt(const ServoMotor& motor, double torque, double speed, double winding_C,
                                 double drivePower) noexcept;
-/// Shaft power, copper loss at a winding temperature, iron loss and the drive's own [W] at both ends of each phase.
-[[nodiscard]] std::vector<PowerPiece> busPower(const ServoMotor& motor, std::span<const PowerPhase> phases,
-                                               double winding_C, double drivePower);
-
 struct SharedBus {
     double fromMains = 0, toResistor = 0, peakReturned = 0; ///< per cycle [J], [J], [W]
 };

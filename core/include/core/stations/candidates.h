@@ -39,11 +39,6 @@ struct Ranking {
 /// Ranks for an axis whose load and motion are complete. A vertical axis wants motors with a brake that holds.
 [[nodiscard]] Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
                            const RankRequest& request);
-/// All motors with all drives on the chain as it is.
-[[nodiscard]] std::vector<Candidate> rankForAxis(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
-                                                 std::span<const ServoMotor> motors,
-                                                 std::span<const ServoDrive> drives);
-
 /// The same for a duty given directly at the motor shaft (rotor excluded).
 [[nodiscard]] std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,
                                                  std::span<const ServoMotor> motors,

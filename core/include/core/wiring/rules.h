@@ -19,9 +19,6 @@ struct WireRule {
 [[nodiscard]] std::span<const WireRule> wireRules();
 [[nodiscard]] const WireRule* wireRule(std::string_view id);
 
-/// Rule groups this evaluator decides: NET, MNS, MOT, BRK, DBR, STO.
-[[nodiscard]] std::span<const std::string_view> decidedGroups();
-
 struct Finding {
     std::string rule, subject, detail;
     bool operator==(const Finding&) const = default;
