@@ -113,6 +113,8 @@ constexpr std::array sentences{
     Sentence{"busy", "The drive is doing something else just now; let that finish first."},
     Sentence{"not-enabled", "The drive does not enable; the ladder in Turn names the open rung."},
     Sentence{"short-reply", "The drive's answer was too short; nothing of it was taken."},
+    Sentence{"stop-refused", "The drive did not take the stop of the program; it was no longer fed and took the torque "
+                             "by itself. Find out why before it moves again."},
     Sentence{"stop-not-proved", "The stop was sent again and again and the drive does not say that it stopped. The "
                                 "axis may still move: use the emergency stop."},
     Sentence{"no-watchdog", "This drive has no watchdog that stops the axis when the program goes silent: confirm an "

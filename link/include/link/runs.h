@@ -89,7 +89,8 @@ private:
     void end(const Error* error);
     void fail(const Error& error) { end(&error); }
     /// The stop, ahead of everything, again and again until the drive's state proves it.
-    void bringToRest(int triesLeft);
+    void bringToRest(int triesLeft, std::optional<std::int64_t> before);
+    static constexpr int restTries = 240; ///< some six seconds
     /// At rest: what the run still wants to read is read, then it is over.
     void atRest();
     void finished();

@@ -49,7 +49,7 @@ void Runs::end(const Error* error)
     ++m_run; // whatever is still under way belongs to nobody
     m_error = error ? std::optional(*error) : std::nullopt;
     m_session.cancelCapture();
-    bringToRest(240);
+    bringToRest(restTries, {});
 }
 
 void Runs::stopNow()
@@ -66,24 +66,39 @@ void Runs::stopNow()
     m_error.reset();
     m_lastReads.clear();
     m_finish = {};
-    bringToRest(240);
+    bringToRest(restTries, {});
 }
 
-void Runs::bringToRest(int triesLeft)
+void Runs::bringToRest(int triesLeft, std::optional<std::int64_t> before)
 {
-    m_session.urgentWrite(targetVelocity, 0);
-    m_session.urgentWrite({0x6040, 0}, quickStop);
-    m_session.urgentRead({statusword}, [this, triesLeft, run = m_run](const Result<Values>& v) {
+    // a drive that does not take the stop is no longer fed: its own watchdog takes the torque
+    const auto notTaken = [this, run = m_run] {
         if (run != m_run)
             return;
+        m_session.feed(false);
+        if (!m_error)
+            m_error = Error{"stop-refused", {}, {}, {}};
+    };
+    m_session.urgentWrite(targetVelocity, 0);
+    m_session.urgentWrite({0x6040, 0}, quickStop, [notTaken](const Result<void>& taken) {
+        if (!taken)
+            notTaken();
+    });
+    m_session.urgentRead({statusword}, [this, triesLeft, before, notTaken, run = m_run](const Result<Values>& v) {
+        if (run != m_run)
+            return;
+        const auto status = v ? std::optional(v->at(statusword)) : std::nullopt;
         const DriveState state =
-            v ? driveState(static_cast<std::uint16_t>(v->at(statusword))) : DriveState::OperationEnabled;
+            status ? driveState(static_cast<std::uint16_t>(*status)) : DriveState::OperationEnabled;
         const bool torque = state == DriveState::OperationEnabled || state == DriveState::QuickStopActive
                             || state == DriveState::FaultReactionActive;
-        if (!torque) {
+        if (state == DriveState::OperationEnabled && triesLeft < restTries - 8)
+            notTaken();
+        // one answer may be anything; at rest is what says the same twice
+        if (!torque && before == status) {
             atRest();
         } else if (triesLeft > 0) {
-            later(25, [this, triesLeft] { bringToRest(triesLeft - 1); });
+            later(torque ? 25 : 5, [this, triesLeft, status] { bringToRest(triesLeft - 1, status); });
         } else {
             m_error = Error{"stop-not-proved", {}, {}, {}};
             finished();
