@@ -14,6 +14,7 @@
 
 #include <fmt/core.h>
 
+#include <algorithm>
 #include <functional>
 #include <map>
 
@@ -21,9 +22,16 @@ namespace ridge::cli {
 
 namespace {
 
+/// So many names of files and nothing else; a word that begins like an option is none.
+bool onlyNames(std::span<const std::string> words, std::size_t count)
+{
+    return words.size() == count
+           && std::ranges::none_of(words, [](const std::string& w) { return w.empty() || w.starts_with("--"); });
+}
+
 Outcome importCommand(std::span<const std::string> words)
 {
-    if (words.size() != 2)
+    if (!onlyNames(words, 2))
         return usage();
     const auto machine = load(words[0]);
     if (!machine)
@@ -36,7 +44,7 @@ Outcome importCommand(std::span<const std::string> words)
 
 Outcome exportCommand(std::span<const std::string> words)
 {
-    if (words.size() != 1)
+    if (!onlyNames(words, 1))
         return usage();
     const auto machine = load(words[0]);
     if (!machine)

@@ -37,7 +37,7 @@ public:
         m_view = new QStackedWidget;
         m_view->addWidget(m_plot);
         m_view->addWidget(m_comparison);
-        m_view->setMinimumHeight(126);
+        m_view->setMinimumHeight(92);
         layout->addWidget(m_view, 5);
         layout->addLayout(underPicture());
         m_figures = new Figures(3);

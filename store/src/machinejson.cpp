@@ -304,9 +304,9 @@ Result<Machine> parseMachine(std::string_view input)
     if (!j.is_object() || member(j, "format") != formatName)
         return refuse("file-foreign");
     const json& version = member(j, "version");
-    if (!version.is_number_integer())
-        return refuse("file-damaged", "/version", "/version: a whole number was expected.");
-    if (version.get<int>() > machineFormatVersion)
+    if (!version.is_number_integer() || version < 1)
+        return refuse("file-damaged", "/version", "/version: a whole number from 1 on was expected.");
+    if (version > machineFormatVersion) // as wide as it was written: nothing wraps
         return refuse("file-newer", "/version", "version " + version.dump());
     return guarded([&] {
         Machine m = headerFrom(j);

@@ -310,6 +310,7 @@ private Q_SLOTS:
                 QTest::keyClick(line, Qt::Key_Enter);
             }
             m->settle();
+            QTRY_VERIFY(!grid->viewport()->findChild<QComboBox*>() && !grid->viewport()->findChild<QLineEdit*>());
         };
         const auto says = [&](const char* title) {
             auto* follows = m->find<QTableWidget>("shared.follows");
