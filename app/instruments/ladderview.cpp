@@ -46,7 +46,12 @@ void LadderView::paintEvent(QPaintEvent*)
     if (m_rungs.empty())
         return;
     const double left = 20, right = 150, step = std::min(72.0, (height() - 10.0) / static_cast<double>(m_rungs.size()));
-    const bool roomy = step >= 36; // what closes a rung stands under its name
+    const bool roomy = step >= 36;
+    double beside = 0; // the widest name, bold as that of an open rung is
+    QFont strong = font();
+    strong.setBold(true);
+    for (const Rung& r : m_rungs)
+        beside = std::max(beside, QFontMetricsF(strong).horizontalAdvance(r.name) + 2);
     const double bottom = 6 + step * static_cast<double>(m_rungs.size());
     p.setPen(QPen(theme().soft, 2));
     p.drawLine(QPointF(left, 6), QPointF(left, bottom));
@@ -70,15 +75,14 @@ void LadderView::paintEvent(QPaintEvent*)
         QFont f = font();
         f.setBold(before && !closed);
         p.setFont(f);
-        const QRectF name(right + 34, y - (roomy ? 16 : 8), width() - right - 40, 16);
-        p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter,
-                   !roomy && before && !closed ? tr("%1 – %2").arg(r.name, r.advice) : r.name);
-        if (roomy) {
-            p.setFont(font());
-            p.setPen(before && !closed ? theme().ink : theme().soft);
-            p.drawText(name.translated(0, 16), Qt::AlignLeft | Qt::AlignVCenter,
-                       p.fontMetrics().elidedText(r.advice, Qt::ElideRight, static_cast<int>(name.width())));
-        }
+        // what closes a rung stands under its name, or where there is no height for it beside it
+        const QRectF name(right + 34, y - (roomy ? 16 : 8), roomy ? width() - right - 40 : beside, 16),
+            advice = roomy ? name.translated(0, 16) : QRectF(name.right() + 12, y - 8, width() - name.right() - 18, 16);
+        p.drawText(name, Qt::AlignLeft | Qt::AlignVCenter, r.name);
+        p.setFont(font());
+        p.setPen(before && !closed ? theme().ink : theme().soft);
+        p.drawText(advice, Qt::AlignLeft | Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(r.advice, Qt::ElideRight, static_cast<int>(advice.width())));
         before = before && closed;
     }
 }

@@ -37,7 +37,7 @@ public:
         m_view = new QStackedWidget;
         m_view->addWidget(m_plot);
         m_view->addWidget(m_comparison);
-        m_view->setMinimumHeight(92);
+        m_view->setMinimumHeight(120);
         layout->addWidget(m_view, 5);
         layout->addLayout(underPicture());
         m_figures = new Figures(3);
@@ -74,8 +74,8 @@ public:
         const Choice& c = m_document.axis().choice;
         if (c.stepper)
             m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque",
-                                "match.corner_speed", "match.step_rate", "match.natural_frequency", "match.start_rate",
-                                "match.steps_per_travel"});
+                                "match.corner_speed", "match.step_rate", "match.start_rate",
+                                "match.steps_per_travel"}); // the natural frequency stands in its check
         else
             m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak",
                                 "match.current_rms", "match.inertia_ratio", "match.energy_returned",
