@@ -153,6 +153,9 @@ tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::si
     auto call = open(words, plain, withValue, flags);
     if (call && !call->arguments.has("--axis"))
         return tl::make_unexpected(usage());
+    if (call)
+        if (const auto refused = refusedValues(call->machine, call->axes.front()); !refused.empty())
+            return tl::make_unexpected(bad(refused.front()));
     return call;
 }
 

@@ -47,7 +47,7 @@ struct Call {
 [[nodiscard]] tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t plain,
                                                std::initializer_list<const char*> withValue,
                                                std::initializer_list<const char*> flags = {});
-/// The same where --axis has to be named.
+/// The same where --axis has to be named and is computed with: a value that cannot be is refused here, for all of them.
 [[nodiscard]] tl::expected<Call, Outcome> openAxis(std::span<const std::string> words, std::size_t plain,
                                                    std::initializer_list<const char*> withValue,
                                                    std::initializer_list<const char*> flags = {});

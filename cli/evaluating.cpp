@@ -97,7 +97,11 @@ Outcome checkCommand(std::span<const std::string> words)
     if (!call)
         return call.error();
     json out{{"failing", json::array()}, {"fail", 0}, {"watch", 0}, {"unknown", 0}, {"ok", 0}, {"practised", 0}};
-    for (const Axis& axis : call->axes)
+    json refused = json::array();
+    for (const Axis& axis : call->axes) {
+        for (const Error& e : refusedValues(call->machine, axis))
+            refused.push_back(
+                {{"axis", axis.id}, {"field", e.subject}, {"sentence", messageFor(e, axis.mechanism.rotary())}});
         for (const Check& c : evaluate(call->machine, axis, evidenceFor(call->machine, call->facts, axis)).checks) {
             const std::string word(verdictWord(c.verdict));
             out[word] = out[word].get<int>() + 1;
@@ -106,7 +110,9 @@ Outcome checkCommand(std::span<const std::string> words)
                 out["failing"].back()["axis"] = axis.id;
             }
         }
-    return {out["failing"].empty() ? 0 : 1, out.dump(1) + "\n", {}};
+    }
+    out["refused"] = refused; // values that cannot be: nothing is computed with them
+    return {out["failing"].empty() && refused.empty() ? 0 : 1, out.dump(1) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -83,6 +83,10 @@ Outcome busCommand(std::span<const std::string> words)
     const auto call = open(words, 1, {});
     if (!call)
         return call.error();
+    for (const Axis& axis : call->machine.axes)
+        if (const auto refused = refusedValues(call->machine, axis); !refused.empty())
+            return bad(axis.id + ", " + refused.front().subject + ": "
+                       + messageFor(refused.front(), axis.mechanism.rotary()));
     const MachineBus bus = machineBus(call->machine);
     json axes = json::array();
     for (const auto& a : bus.axes)

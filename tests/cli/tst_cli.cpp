@@ -10,6 +10,7 @@
 #include <sqlite3.h>
 
 #include <cmath>
+#include <functional>
 
 namespace {
 struct Ran {
@@ -317,6 +318,75 @@ private Q_SLOTS:
         for (const QByteArray& bad : {QByteArray("{"), QByteArray("[]"), QByteArray(R"({"id":7})")})
             QCOMPARE(judge(bad).code, 2);
         QCOMPARE(run({QStringLiteral("wires"), demo, QStringLiteral("--json")}).code, 2);
+    }
+
+    /// A value that cannot be, of an axis or of the site, is refused by every command that computes with it, at its
+    /// field; nothing else is.
+    void valuesThatCannotBe_data()
+    {
+        QTest::addColumn<QStringList>("place");
+        QTest::addColumn<double>("value");
+        QTest::addColumn<QByteArray>("field");
+        const auto row = [](const char* name, const char* place, double value, const char* field) {
+            QTest::newRow(name) << QString::fromLatin1(place).split(QLatin1Char(' ')) << value << QByteArray(field);
+        };
+        row("colder than any winter", "site ambient_K", 20, "site.ambient");
+        row("no mains", "site mains_V", 0, "site.mains");
+        row("efficiency in percent", "axes 0 mechanism efficiency", 92, "mechanism.efficiency");
+        row("negative friction", "axes 0 load friction", -1, "load.friction");
+        row("negative lead", "axes 0 mechanism lead_m", -0.01, "mechanism.lead");
+        row("negative mass", "axes 0 load moving_kg", -40, "load.moving");
+    }
+    void valuesThatCannotBe()
+    {
+        QFETCH(QStringList, place);
+        QFETCH(double, value);
+        QFETCH(QByteArray, field);
+        QFile good(demo);
+        QVERIFY(good.open(QIODevice::ReadOnly));
+        const std::function<QJsonValue(QJsonValue, qsizetype)> put = [&](QJsonValue at, qsizetype k) -> QJsonValue {
+            if (k == place.size())
+                return value;
+            if (at.isArray()) {
+                QJsonArray a = at.toArray();
+                a[place[k].toInt()] = put(a[place[k].toInt()], k + 1);
+                return a;
+            }
+            QJsonObject o = at.toObject();
+            o[place[k]] = put(o.value(place[k]), k + 1);
+            return o;
+        };
+        QFile bad(path("cannot.json"));
+        QVERIFY(bad.open(QIODevice::WriteOnly));
+        bad.write(QJsonDocument(put(QJsonDocument::fromJson(good.readAll()).object(), 0).toObject()).toJson());
+        bad.close();
+        const QString axis = QStringLiteral("--axis"), first = QStringLiteral("A1");
+        for (const QStringList& command : {QStringList{QStringLiteral("match"), bad.fileName(), axis, first},
+                                           {QStringLiteral("fastest"), bad.fileName(), axis, first},
+                                           {QStringLiteral("gentlest"), bad.fileName(), axis, first},
+                                           {QStringLiteral("bus"), bad.fileName()},
+                                           {QStringLiteral("sweep"), bad.fileName(), axis, first,
+                                            QStringLiteral("--over"), QStringLiteral("gearbox.ratio=1:10:3")}}) {
+            const Ran r = run(command);
+            QVERIFY2(r.code == 2 && r.out.isEmpty(), qPrintable(command.first() + QString::fromUtf8(r.error)));
+            QVERIFY2(r.error.contains(field) && r.error.count('\n') == 1, r.error.constData());
+        }
+        const Ran check = run({QStringLiteral("check"), bad.fileName(), axis, first});
+        QCOMPARE(check.code, 1);
+        const QJsonArray refused = check.json().value(QStringLiteral("refused")).toArray();
+        QCOMPARE(refused.size(), 1);
+        QCOMPARE(refused.first().toObject().value(QStringLiteral("field")).toString().toLatin1(), field);
+        const QJsonObject evaluated = run({QStringLiteral("evaluate"), bad.fileName(), axis, first})
+                                          .json()
+                                          .value(QStringLiteral("axes"))
+                                          .toArray()
+                                          .first()
+                                          .toObject();
+        QCOMPARE(evaluated.value(QStringLiteral("problems")).toArray().size(), 1);
+        // nothing that hangs on it is given out as a number
+        QVERIFY(!evaluated.value(QStringLiteral("results")).toObject().contains(QStringLiteral("match.torque_rms")));
+        // the untouched machine has none of it
+        QVERIFY(run({QStringLiteral("check"), demo}).json().value(QStringLiteral("refused")).toArray().isEmpty());
     }
 
     /// A duty without a machine: constant torque for a second each way has that torque as its rms (definition).

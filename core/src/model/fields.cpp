@@ -328,28 +328,51 @@ std::optional<Error> problemOf(const Field& f, std::optional<double> value)
     return {};
 }
 
+namespace {
+void judge(std::span<const Field> fields, const void* object, const std::string& group, std::vector<Error>& into)
+{
+    for (const Field& field : fields) {
+        if (field.kind == FieldKind::Choice) {
+            const std::string word = field.getText(object);
+            bool known = false;
+            for (const auto c : field.choices)
+                known = known || c == word;
+            if (!known)
+                into.push_back({"choice", group + "." + std::string(field.key), word, {}});
+            continue;
+        }
+        if (field.kind != FieldKind::Number)
+            continue;
+        if (auto problem = problemOf(field, field.get(object))) {
+            problem->subject = group + "." + std::string(field.key);
+            into.push_back(std::move(*problem));
+        }
+    }
+}
+} // namespace
+
 std::vector<Error> inputProblems(const Axis& axis)
 {
     std::vector<Error> problems;
     auto& open = const_cast<Axis&>(axis); // the groups are only read here
     for (const FieldGroup& group : fieldGroups(open))
-        for (const Field& field : group.fields) {
-            if (field.kind == FieldKind::Choice) {
-                const std::string word = field.getText(group.object);
-                bool known = false;
-                for (const auto c : field.choices)
-                    known = known || c == word;
-                if (!known)
-                    problems.push_back({"choice", group.key + "." + std::string(field.key), word, {}});
-                continue;
-            }
-            if (field.kind != FieldKind::Number)
-                continue;
-            if (auto problem = problemOf(field, field.get(group.object))) {
-                problem->subject = group.key + "." + std::string(field.key);
-                problems.push_back(std::move(*problem));
-            }
-        }
+        judge(group.fields, group.object, group.key, problems);
+    return problems;
+}
+
+std::vector<Error> siteProblems(const Site& site)
+{
+    std::vector<Error> problems;
+    judge(siteFields(), &site, "site", problems);
+    return problems;
+}
+
+std::vector<Error> refusedValues(const Machine& machine, const Axis& axis)
+{
+    std::vector<Error> problems = siteProblems(machine.site);
+    for (Error& e : inputProblems(axis))
+        problems.push_back(std::move(e));
+    std::erase_if(problems, [](const Error& e) { return e.code == "missing"; });
     return problems;
 }
 

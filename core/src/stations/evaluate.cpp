@@ -70,7 +70,8 @@ void evaluateSizing(detail::Context& c)
     const Axis& axis = c.axis;
     const bool loadRefused = refusedIn(out.problems, {"load.", "mechanism.", "stages["}),
                cycleRefused = refusedIn(out.problems, {"cycle.", "segments["}),
-               partRefused = refusedIn(out.problems, {"motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
+               partRefused =
+                   refusedIn(out.problems, {"site.", "motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
     auto chain = buildChain(axis);
     if (chain && !loadRefused)
         out.chain = *chain;
@@ -111,7 +112,9 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Options& opt
 Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& evidence, const Options& options)
 {
     Evaluation out;
-    out.problems = inputProblems(axis);
+    out.problems = siteProblems(machine.site);
+    for (Error& e : inputProblems(axis))
+        out.problems.push_back(std::move(e));
     detail::Context c{machine, axis, evidence, out, options.working, {}, options.memo};
     EvaluationMemo::SizingInput input;
     const bool whole = options.memo && out.problems.empty();

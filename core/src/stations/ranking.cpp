@@ -7,6 +7,7 @@
 #include <array>
 #include <atomic>
 #include <cmath>
+#include <map>
 #include <mutex>
 #include <thread>
 #include <utility>
@@ -172,17 +173,17 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
     for (std::size_t m = 0; m < request.motors.size(); ++m)
         if (!axis || kindFits(*axis, request.motors[m]))
             fitting.push_back(m);
+    // drives that see the same bus: on one phase its lowest voltage hangs on the capacitor, on three it does not
+    std::map<std::pair<double, double>, std::vector<std::size_t>> buses;
+    for (std::size_t d = 0; d < request.drives.size(); ++d) {
+        const bool one = request.drives[d].mainsPhases == 1;
+        buses[{one ? 1 : 0, one ? request.drives[d].busCapacitance : 0}].push_back(d);
+    }
     std::vector<Group> groups;
-    for (const double phases : {3.0, 1.0}) {
-        Group group;
-        for (std::size_t d = 0; d < request.drives.size(); ++d)
-            if ((request.drives[d].mainsPhases == 1) == (phases == 1))
-                group.drives.push_back(d);
-        if (group.drives.empty())
-            continue;
-        group.conditions =
-            matchConditions(machine, asked, 418.15, phases, request.drives[group.drives.front()].busCapacitance);
-        groups.push_back(std::move(group));
+    for (auto& [bus, drives] : buses) {
+        const ServoDrive& first = request.drives[drives.front()];
+        groups.push_back(
+            {std::move(drives), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance)});
     }
     const Order before(machine, request);
     Ranking ranking;

@@ -43,5 +43,10 @@ namespace ridge {
 
 /// All input problems at once, so that every field can be marked; subject is "group.key".
 [[nodiscard]] std::vector<Error> inputProblems(const Axis& axis);
+/// The same for the site, which every axis is judged on; subject is "site.key".
+[[nodiscard]] std::vector<Error> siteProblems(const Site& site);
+/// What is there and cannot be, of the site and of an axis; what is only missing is not among them. Nothing is computed
+/// with these.
+[[nodiscard]] std::vector<Error> refusedValues(const Machine& machine, const Axis& axis);
 
 } // namespace ridge
