@@ -31,7 +31,7 @@ Result<void> onlyKnown(const json& o, std::initializer_list<std::string_view> ke
 {
     for (const auto& [key, value] : o.items())
         if (std::ranges::find(keys, std::string_view(key)) == keys.end())
-            return refuse("unknown-key", where + "/" + key);
+            return refuse("unknown-key", fmt::format("{}/{}", where, key));
     return {};
 }
 

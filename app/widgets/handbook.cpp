@@ -3,6 +3,7 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
+#include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/margins.h"
 #include "core/units/print.h"

@@ -344,7 +344,8 @@ private Q_SLOTS:
         QFETCH(QByteArray, field);
         QFile good(demo);
         QVERIFY(good.open(QIODevice::ReadOnly));
-        const std::function<QJsonValue(QJsonValue, qsizetype)> put = [&](QJsonValue at, qsizetype k) -> QJsonValue {
+        const std::function<QJsonValue(const QJsonValue&, qsizetype)> put = [&](const QJsonValue& at,
+                                                                                qsizetype k) -> QJsonValue {
             if (k == place.size())
                 return value;
             if (at.isArray()) {

@@ -180,7 +180,7 @@ class TestAgreement : public QObject {
 private Q_SLOTS:
     void evaluationAndSampledEquation()
     {
-        Machine machine = store::demoMachine();
+        const Machine& machine = store::demoMachine();
         int compared = 0;
         for (unsigned seed = 1; seed <= 200; ++seed) {
             const Axis a = AnyAxis(seed).make();
@@ -210,7 +210,7 @@ private Q_SLOTS:
         const auto& parts = store::shippedCatalogue();
         int compared = 0;
         for (unsigned seed = 1; seed <= 25; ++seed) {
-            Machine machine = store::demoMachine();
+            const Machine& machine = store::demoMachine();
             Axis a = AnyAxis(seed).make();
             a.choice.withBrake = false;
             const Evaluation e = evaluate(machine, a);
