@@ -197,14 +197,18 @@ private Q_SLOTS:
         QTest::addColumn<QByteArray>("name");
         QTest::addColumn<bool>("spoiled");
         QTest::addColumn<bool>("neverWell");
+        QTest::addColumn<bool>("stopRefused");
         for (const Scenario& s : scenarios())
-            QTest::newRow(s.name().constData()) << s.name() << (s.fault != Fault::None) << neverWell(s.fault);
+            QTest::newRow(s.name().constData())
+                << s.name() << (s.fault != Fault::None) << neverWell(s.fault)
+                << (s.fault == Fault::RefuseControl && s.moment != Moment::FromTheStart);
     }
     void itStandsAndSaysSo()
     {
         QFETCH(QByteArray, name);
         QFETCH(bool, spoiled);
         QFETCH(bool, neverWell);
+        QFETCH(bool, stopRefused);
         const Outcome& o = outcomes().at(name);
         const QByteArray words = name + " -> " + QByteArray::fromStdString(o.word) + ", stood after "
                                  + QByteArray::number(o.standing) + " ms, told " + QByteArray::number(o.told)
@@ -217,6 +221,8 @@ private Q_SLOTS:
         if (!spoiled)
             QVERIFY2(o.word == "ok" || o.word == "released", words.constData());
         QVERIFY2(!neverWell || o.word != "ok", words.constData());
+        // letting go is no excuse: a stop that was not taken is told as such, also when the run had ended otherwise
+        QVERIFY2(!stopRefused || o.word == "stop-refused", words.constData());
         QVERIFY2(o.word == "ok" || messageFor({o.word, {}, {}, {}}).size() > 15, words.constData());
     }
 

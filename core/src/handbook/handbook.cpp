@@ -2,18 +2,25 @@
 
 #include "chapters.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
+#include <utility>
 
 namespace ridge {
 
+std::vector<HandbookEntry> detail::joined(std::initializer_list<std::vector<HandbookEntry>> parts)
+{
+    std::vector<HandbookEntry> all;
+    for (const auto& part : parts)
+        all.insert(all.end(), part.begin(), part.end());
+    return all;
+}
+
 std::span<const HandbookEntry> handbook()
 {
-    static const std::vector<HandbookEntry> all = [] {
-        std::vector<HandbookEntry> entries;
-        for (auto&& chapter : {detail::motorChapter(), detail::mechanicChapter(), detail::motionChapter()})
-            entries.insert(entries.end(), chapter.begin(), chapter.end());
-        return entries;
-    }();
+    static const std::vector<HandbookEntry> all =
+        detail::joined({detail::motorChapter(), detail::mechanicChapter(), detail::motionChapter()});
     return all;
 }
 
@@ -92,17 +99,16 @@ Result<HandbookAnswer> lookUp(const HandbookEntry& entry, std::span<const double
 
 Message handbookSentence(std::string_view key)
 {
-    if (key == "ok")
-        return "This is as it has to be.";
-    if (key == "too-short")
-        return "Too short: torque may go while the axis still moves.";
-    if (key == "ramp-longer-than-delay")
-        return "Reaction and ramp are longer than the delay.";
-    if (key == "too-long")
-        return "Longer than it needs to be: the axis is live for longer than it moves.";
-    if (key == "discrepancy")
-        return "The channels differ: a wire, or one contact that stays.";
-    return "The contact does not agree with the channels: it has to be closed only when both are off.";
+    static constexpr std::array<std::pair<std::string_view, std::string_view>, 6> sentences{
+        {{"ok", "This is as it has to be."},
+         {"too-short", "Too short: torque may go while the axis still moves."},
+         {"ramp-longer-than-delay", "Reaction and ramp are longer than the delay."},
+         {"too-long", "Longer than it needs to be: the axis is live for longer than it moves."},
+         {"discrepancy", "The channels differ: a wire, or one contact that stays."},
+         {"edm-mismatch",
+          "The contact does not agree with the channels: it has to be closed only when both are off."}}};
+    const auto it = std::ranges::find(sentences, key, &std::pair<std::string_view, std::string_view>::first);
+    return it == sentences.end() ? Message{} : Message(it->second);
 }
 
 } // namespace ridge

@@ -57,11 +57,11 @@ std::vector<HandbookEntry> beltEntries()
           {"T", "torque", Torque, "{F}*{r}"},
           {"q", "reserve of the tension", Share, "1-({F_v}+{F})/{F_z}"}},
          [](Numbers n) -> Found {
-             const auto r = beltDrive({n[0], n[1], n[2], n[3], n[4], n[5], n[6], n[7], n[8], n[9], n[10]}, n[11]);
-             if (!r)
-                 return tl::make_unexpected(r.error());
-             return std::vector{r->radius,         r->toothCapacity, r->tight,     r->slack,  r->stiffness,
-                                r->stiffnessLeast, r->stretch,       r->shaftLoad, r->torque, r->tensionMargin};
+             return beltDrive({n[0], n[1], n[2], n[3], n[4], n[5], n[6], n[7], n[8], n[9], n[10]}, n[11])
+                 .map([](const auto& r) {
+                     return std::vector{r.radius,         r.toothCapacity, r.tight,     r.slack,  r.stiffness,
+                                        r.stiffnessLeast, r.stretch,       r.shaftLoad, r.torque, r.tensionMargin};
+                 });
          }},
         {"rack",
          belts,
@@ -80,10 +80,9 @@ std::vector<HandbookEntry> beltEntries()
           {"F_a", "axial force", Force, "{F}*tan({b})"},
           {"x", "lost motion", SmallLength, "{j}*{d}/2"}},
          [](Numbers n) -> Found {
-             const auto r = rackPinion(n[0], n[1], n[2], n[3], n[4], n[5]);
-             if (!r)
-                 return tl::make_unexpected(r.error());
-             return std::vector{r->diameter, r->travelPerTurn, r->torque, r->radial, r->axial, r->lostMotion};
+             return rackPinion(n[0], n[1], n[2], n[3], n[4], n[5]).map([](const auto& r) {
+                 return std::vector{r.diameter, r.travelPerTurn, r.torque, r.radial, r.axial, r.lostMotion};
+             });
          }},
     };
 }
@@ -123,11 +122,10 @@ std::vector<HandbookEntry> screwEntries()
           {"k_ta", "torsional, felt along the axis", Stiffness, "{k_t}*(2*pi/{p})^2"},
           {"k", "together", Stiffness, "1/(1/{k_a}+1/{k_ta})"}},
          [](Numbers n) -> Found {
-             const auto k =
-                 screwStiffness(n[0], n[1], n[2], screwEnds[static_cast<std::size_t>(n[3])], n[4], n[5], n[6]);
-             if (!k)
-                 return tl::make_unexpected(k.error());
-             return std::vector{k->axial, k->torsional, k->torsionalAsAxial, k->total};
+             return screwStiffness(n[0], n[1], n[2], screwEnds[static_cast<std::size_t>(n[3])], n[4], n[5], n[6])
+                 .map([](const auto& k) {
+                     return std::vector{k.axial, k.torsional, k.torsionalAsAxial, k.total};
+                 });
          }},
     };
 }
@@ -167,10 +165,9 @@ std::vector<HandbookEntry> gearEntries()
          [](Numbers n) -> Found {
              const std::array factors{n[1], n[2]};
              const std::array behind{n[5]};
-             const auto r = couplingCheck(n[0], factors, n[3], n[4], behind);
-             if (!r)
-                 return tl::make_unexpected(r.error());
-             return std::vector{r->design, r->margin, r->stiffness, r->windUp};
+             return couplingCheck(n[0], factors, n[3], n[4], behind).map([](const auto& r) {
+                 return std::vector{r.design, r.margin, r.stiffness, r.windUp};
+             });
          }},
         {"resolution",
          gears,
@@ -203,12 +200,7 @@ std::vector<HandbookEntry> loadEntries()
           {"s", "compression", Length, 0.3, 0},
           {"n", "exponent", Ratio, 1.2, 1, 1.67}},
          {{"F", "force", Force, "{F_1}*({V}/({V}-{A}*{s}))^{n}"}},
-         [](Numbers n) -> Found {
-             const auto f = gasSpringPolytropic(n[0], n[1], n[2], n[3], n[4]);
-             if (!f)
-                 return tl::make_unexpected(f.error());
-             return std::vector{*f};
-         }},
+         [](Numbers n) -> Found { return gasSpringPolytropic(n[0], n[1], n[2], n[3], n[4]).map(one); }},
         {"gantry",
          loads,
          "What each side of a gantry carries",
@@ -225,10 +217,9 @@ std::vector<HandbookEntry> loadEntries()
           {"F_l", "force of the left side", Force, "{m_l}*{a}+{F}"},
           {"F_r", "force of the right side", Force, "{m_r}*{a}+{F}"}},
          [](Numbers n) -> Found {
-             const auto g = gantryShare(n[0], n[1], n[2], n[3], n[4], n[5], n[6]);
-             if (!g)
-                 return tl::make_unexpected(g.error());
-             return std::vector{g->leftMass, g->rightMass, g->leftForce, g->rightForce};
+             return gantryShare(n[0], n[1], n[2], n[3], n[4], n[5], n[6]).map([](const auto& g) {
+                 return std::vector{g.leftMass, g.rightMass, g.leftForce, g.rightForce};
+             });
          }},
         {"unbalance",
          loads,
@@ -256,10 +247,7 @@ std::vector<HandbookEntry> loadEntries()
 
 std::vector<HandbookEntry> mechanicChapter()
 {
-    std::vector<HandbookEntry> all = beltEntries();
-    for (auto&& more : {screwEntries(), gearEntries(), loadEntries()})
-        all.insert(all.end(), more.begin(), more.end());
-    return all;
+    return joined({beltEntries(), screwEntries(), gearEntries(), loadEntries()});
 }
 
 } // namespace ridge::detail

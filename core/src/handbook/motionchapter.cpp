@@ -29,10 +29,9 @@ std::vector<HandbookEntry> motionEntries()
           {"a", "highest acceleration", AngularAcceleration, 400, tiny}},
          {{"t", "least time", Time}},
          [](Numbers n) -> Found {
-             const auto law = camLaw(camLawNames()[static_cast<std::size_t>(n[0])]);
-             if (!law)
-                 return tl::make_unexpected(law.error());
-             return std::vector{camLeastTime(*law, n[1], n[2], n[3]).time};
+             return camLaw(camLawNames()[static_cast<std::size_t>(n[0])]).map([n](CamLaw law) {
+                 return std::vector{camLeastTime(law, n[1], n[2], n[3]).time};
+             });
          }},
         {"s-curve-times",
          motion,
@@ -46,10 +45,9 @@ std::vector<HandbookEntry> motionEntries()
           {"a", "peak acceleration", Acceleration, "{v}/({r}*{t}-{j}*{r}*{t}/2)"},
           {"k", "jerk", Jerk, "{a}/({j}*{r}*{t}/2)"}},
          [](Numbers n) -> Found {
-             const auto p = sCurveFromTimes(n[0], n[1], n[2], n[3]);
-             if (!p)
-                 return tl::make_unexpected(p.error());
-             return std::vector{p->speed, p->acceleration, p->jerk};
+             return sCurveFromTimes(n[0], n[1], n[2], n[3]).map([](const auto& p) {
+                 return std::vector{p.speed, p.acceleration, p.jerk};
+             });
          }},
         {"best-ratio",
          motion,
@@ -63,10 +61,9 @@ std::vector<HandbookEntry> motionEntries()
          {{"i", "ratio", Ratio, "sqrt(({J_l}*{a}+{T_l})/({e}*{J_m}*{a}))"},
           {"T", "peak torque of the motor", Torque, "{J_m}*{i}*{a}+({J_l}*{a}+{T_l})/({i}*{e})"}},
          [](Numbers n) -> Found {
-             const auto b = bestRatioPeak(n[0], n[1], n[2], n[3], n[4]);
-             if (!b)
-                 return tl::make_unexpected(b.error());
-             return std::vector{b->ratio, b->torque};
+             return bestRatioPeak(n[0], n[1], n[2], n[3], n[4]).map([](const auto& b) {
+                 return std::vector{b.ratio, b.torque};
+             });
          }},
     };
 }
@@ -85,10 +82,9 @@ std::vector<HandbookEntry> stopEntries()
          {{"t", "time", Time, "{J}/{b}*ln(1+{b}*{w}/{T})"},
           {"a", "angle", Revolutions, "{J}*{w}/{b}-{J}*{T}/{b}^2*ln(1+{b}*{w}/{T})"}},
          [](Numbers n) -> Found {
-             const auto c = coastDown(n[0], n[1], n[2], n[3]);
-             if (!c)
-                 return tl::make_unexpected(c.error());
-             return std::vector{c->time, c->turns * 2 * pi};
+             return coastDown(n[0], n[1], n[2], n[3]).map([](const auto& c) {
+                 return std::vector{c.time, c.turns * 2 * pi};
+             });
          }},
         {"drop",
          stopping,
@@ -144,11 +140,6 @@ std::vector<HandbookEntry> stopEntries()
 
 } // namespace
 
-std::vector<HandbookEntry> motionChapter()
-{
-    std::vector<HandbookEntry> all = motionEntries(), more = stopEntries();
-    all.insert(all.end(), more.begin(), more.end());
-    return all;
-}
+std::vector<HandbookEntry> motionChapter() { return joined({motionEntries(), stopEntries()}); }
 
 } // namespace ridge::detail

@@ -51,10 +51,7 @@ std::vector<HandbookEntry> servoEntries()
           {"p", "pole pairs", Count, 4, 1, 100}},
          {{"Kt", "torque constant, per ampere r.m.s.", TorqueConstant}},
          [](Numbers n) -> Found {
-             const auto kt = torqueConstantFrom(conventions[static_cast<std::size_t>(n[0])], n[1], n[2]);
-             if (!kt)
-                 return tl::make_unexpected(kt.error());
-             return std::vector{*kt};
+             return torqueConstantFrom(conventions[static_cast<std::size_t>(n[0])], n[1], n[2]).map(one);
          }},
         {"motor-constants",
          motors,
@@ -108,11 +105,10 @@ std::vector<HandbookEntry> servoEntries()
           {"k", "electrical angle by travel [rad/m]", Number, "2*pi/{T}"},
           {"t_m", "mechanical time constant", Time, "{m}/{Km}^2"}},
          [](Numbers n) -> Found {
-             const auto c = linearConstants(n[0], n[1], n[2], n[3], n[4], n[5]);
-             if (!c)
-                 return tl::make_unexpected(c.error());
-             return std::vector{c->forceConstant,   c->motorConstant, c->topFrequency,
-                                c->continuousForce, c->pairsPerMetre, c->mechanicalTime};
+             return linearConstants(n[0], n[1], n[2], n[3], n[4], n[5]).map([](const auto& c) {
+                 return std::vector{c.forceConstant,   c.motorConstant, c.topFrequency,
+                                    c.continuousForce, c.pairsPerMetre, c.mechanicalTime};
+             });
          }},
         {"pole-period",
          motors,
@@ -155,12 +151,7 @@ std::vector<HandbookEntry> servoEntries()
           {"k", "current over rated current", Ratio, 1.5, 0, 100},
           {"k_0", "steady current before, over rated", Ratio, 0.5, 0, 1}},
          {{"t", "time until the limit", Time, "{tau}*ln(({k}^2-{k_0}^2)/({k}^2-1))"}},
-         [](Numbers n) -> Found {
-             const auto t = overloadTime(n[0], n[1], n[2]);
-             if (!t)
-                 return tl::make_unexpected(t.error());
-             return std::vector{*t};
-         }},
+         [](Numbers n) -> Found { return overloadTime(n[0], n[1], n[2]).map(one); }},
     };
 }
 
@@ -176,12 +167,7 @@ std::vector<HandbookEntry> driveEntries()
           {"s", "share of the conduction loss at the rating", Share, 0.5, 0.01, 1}},
          {{"k", "share of the rated current that is left", Share,
            "min(1,(sqrt(((1-{s})*{f}/{f_0})^2+4*{s})-(1-{s})*{f}/{f_0})/(2*{s}))"}},
-         [](Numbers n) -> Found {
-             const auto k = switchingDerating(n[0], n[1], n[2]);
-             if (!k)
-                 return tl::make_unexpected(k.error());
-             return std::vector{*k};
-         }},
+         [](Numbers n) -> Found { return switchingDerating(n[0], n[1], n[2]).map(one); }},
         {"i2t",
          drives,
          "How long a drive gives a current above continuous",
@@ -192,12 +178,7 @@ std::vector<HandbookEntry> driveEntries()
           {"t_p", "time at the peak current", Time, 2, tiny},
           {"x", "share that is used up already", Share, 0, 0, 1}},
          {{"t", "time it gives", Time, "(1-{x})*({I_p}^2-{I_c}^2)*{t_p}/({I}^2-{I_c}^2)"}},
-         [](Numbers n) -> Found {
-             const auto t = i2tTime(n[0], n[1], n[2], n[3], n[4]);
-             if (!t)
-                 return tl::make_unexpected(t.error());
-             return std::vector{*t};
-         }},
+         [](Numbers n) -> Found { return i2tTime(n[0], n[1], n[2], n[3], n[4]).map(one); }},
         {"current-ripple",
          drives,
          "Ripple of the motor current",
@@ -230,36 +211,21 @@ std::vector<HandbookEntry> stepperEntries()
           {"V", "supply", Voltage, 48, tiny},
           {"I", "current", Current, 3, 0}},
          {{"t", "rise time", Time, "0-{L}/{R}*ln(1-{R}*{I}/{V})"}},
-         [](Numbers n) -> Found {
-             const auto t = riseTime(n[0], n[1], n[2], n[3]);
-             if (!t)
-                 return tl::make_unexpected(t.error());
-             return std::vector{*t};
-         }},
+         [](Numbers n) -> Found { return riseTime(n[0], n[1], n[2], n[3]).map(one); }},
         {"phase-sum",
          steppers,
          "Torque with several phases on",
          "sum of equal phases on sines, derived",
          {{"m", "phases of the motor", Count, 2, 2, 5}, {"n", "phases on", Count, 2, 1, 5}},
          {{"k", "torque in units of one phase", Ratio}},
-         [](Numbers n) -> Found {
-             const auto k = phaseSum(static_cast<int>(n[0]), static_cast<int>(n[1]));
-             if (!k)
-                 return tl::make_unexpected(k.error());
-             return std::vector{*k};
-         }},
+         [](Numbers n) -> Found { return phaseSum(static_cast<int>(n[0]), static_cast<int>(n[1])).map(one); }},
         {"micro-torque",
          steppers,
          "Torque behind one microstep",
          "sine of the load angle, derived: finer steps are smoother, not stiffer",
          {{"T_h", "holding torque", Torque, 2, tiny}, {"n", "microsteps per full step", Count, 16, 1, 4096}},
          {{"T", "torque behind one microstep", Torque, "{T_h}*sin(pi/2/{n})"}},
-         [](Numbers n) -> Found {
-             const auto t = microTorque(n[0], n[1]);
-             if (!t)
-                 return tl::make_unexpected(t.error());
-             return std::vector{*t};
-         }},
+         [](Numbers n) -> Found { return microTorque(n[0], n[1]).map(one); }},
         {"start-rate",
          steppers,
          "Self-start rate of a catalogue with a load added",
@@ -293,12 +259,6 @@ std::vector<HandbookEntry> stepperEntries()
 
 } // namespace
 
-std::vector<HandbookEntry> motorChapter()
-{
-    std::vector<HandbookEntry> all = servoEntries();
-    for (auto&& more : {driveEntries(), stepperEntries()})
-        all.insert(all.end(), more.begin(), more.end());
-    return all;
-}
+std::vector<HandbookEntry> motorChapter() { return joined({servoEntries(), driveEntries(), stepperEntries()}); }
 
 } // namespace ridge::detail

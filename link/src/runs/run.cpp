@@ -71,20 +71,10 @@ void Runs::stopNow()
 
 void Runs::bringToRest(int triesLeft, std::optional<std::int64_t> before)
 {
-    // a drive that does not take the stop is no longer fed: its own watchdog takes the torque
-    const auto notTaken = [this, run = m_run] {
-        if (run != m_run)
-            return;
-        m_session.feed(false);
-        if (!m_error)
-            m_error = Error{"stop-refused", {}, {}, {}};
-    };
+    const auto refused = std::make_shared<bool>(false);
     m_session.urgentWrite(targetVelocity, 0);
-    m_session.urgentWrite({0x6040, 0}, quickStop, [notTaken](const Result<void>& taken) {
-        if (!taken)
-            notTaken();
-    });
-    m_session.urgentRead({statusword}, [this, triesLeft, before, notTaken, run = m_run](const Result<Values>& v) {
+    m_session.urgentWrite({0x6040, 0}, quickStop, [refused](const Result<void>& taken) { *refused = !taken; });
+    m_session.urgentRead({statusword}, [this, triesLeft, before, refused, run = m_run](const Result<Values>& v) {
         if (run != m_run)
             return;
         const auto status = v ? std::optional(v->at(statusword)) : std::nullopt;
@@ -92,8 +82,12 @@ void Runs::bringToRest(int triesLeft, std::optional<std::int64_t> before)
             status ? driveState(static_cast<std::uint16_t>(*status)) : DriveState::OperationEnabled;
         const bool torque = state == DriveState::OperationEnabled || state == DriveState::QuickStopActive
                             || state == DriveState::FaultReactionActive;
-        if (state == DriveState::OperationEnabled && triesLeft < restTries - 8)
-            notTaken();
+        // a drive that does not take the stop, or does not say so, is no longer fed: its own watchdog takes the torque
+        if (torque && (*refused || (state == DriveState::OperationEnabled && triesLeft < restTries - 8))) {
+            m_session.feed(false);
+            if (status) // whatever ended the run, this is what has to be known
+                m_error = Error{"stop-refused", {}, {}, {}};
+        }
         // one answer may be anything; at rest is what says the same twice
         if (!torque && before == status) {
             atRest();
