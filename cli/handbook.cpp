@@ -31,11 +31,11 @@ json listed(const HandbookEntry& e)
             {"source", e.source}, {"inputs", inputs},     {"outputs", outputs}};
 }
 
-/// A choice by its words or its place, a number in any unit.
+/// A choice by its words, a number in any unit; without one it is in the unit that the list names.
 Result<double> valueOf(const HandbookInput& in, const std::string& text)
 {
     if (in.choices.empty())
-        return parseQuantity(text, in.quantity);
+        return parseQuantity(text, in.quantity, info(in.quantity).si);
     if (const auto it = std::ranges::find(in.choices, std::string_view(text)); it != in.choices.end())
         return static_cast<double>(it - in.choices.begin());
     std::string allowed;
@@ -71,8 +71,11 @@ Outcome handbookCommand(std::span<const std::string> words)
         inputs[static_cast<std::size_t>(it - entry->inputs.begin())] = *value;
     }
     const auto answer = lookUp(*entry, inputs);
-    if (!answer)
-        return bad(answer.error());
+    if (!answer) {
+        const auto it = std::ranges::find(entry->inputs, answer.error().subject, &HandbookInput::key);
+        return bad((it == entry->inputs.end() ? std::string() : std::string(it->label) + ": ")
+                   + messageFor(answer.error()));
+    }
     json values = json::object(), judged = json::array();
     for (std::size_t k = 0; k < entry->outputs.size(); ++k)
         values[std::string(entry->outputs[k].key)] =

@@ -25,7 +25,8 @@ Field fieldOf(const HandbookInput& in)
     f.key = in.key;
     f.label = in.label;
     f.quantity = in.quantity;
-    f.limits = {in.least, in.most, false, "out-of-range"};
+    f.limits = in.least == aboveZero ? Limits{0, in.most, true, "not-positive"}
+                                     : Limits{in.least, in.most, false, "out-of-range"};
     return f;
 }
 

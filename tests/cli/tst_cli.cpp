@@ -288,6 +288,14 @@ private Q_SLOTS:
         }
         QCOMPARE(run({QStringLiteral("handbook"), QStringLiteral("cam-time"), QStringLiteral("law=cycloidal")}).code,
                  0);
+        // a number without a unit is in the unit of the list, and what is refused is named by its field
+        const Ran bare = run({QStringLiteral("handbook"), QStringLiteral("strand-tone"), QStringLiteral("m=0.1"),
+                              QStringLiteral("L=0.5"), QStringLiteral("F=400")});
+        QVERIFY(std::abs(bare.json().value(QStringLiteral("values")).toObject().value(QStringLiteral("f")).toDouble()
+                         - 63.2456)
+                < 1e-3);
+        const Ran nothing = run({QStringLiteral("handbook"), QStringLiteral("strand-tone"), QStringLiteral("m=0")});
+        QVERIFY2(nothing.error.contains("belt mass per length"), nothing.error.constData());
     }
 
     /// The plan of an axis goes out as JSON, comes back through the judge, and a wire that is missing is found.

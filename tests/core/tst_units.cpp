@@ -170,6 +170,13 @@ private Q_SLOTS:
                 }
     }
 
+    /// A wrong unit is told by what it is, never by exponents.
+    void everyQuantityHasAName()
+    {
+        for (const QuantityInfo& q : allQuantities())
+            QVERIFY2(!describe(dimensionOf(q.quantity)).starts_with("a quantity in"), std::string(q.id).c_str());
+    }
+
     void numbersAreShortAndPlain_data()
     {
         QTest::addColumn<double>("value");

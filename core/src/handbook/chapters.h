@@ -18,7 +18,4 @@ using Found = Result<std::vector<double>>;
 /// An answer of one number.
 [[nodiscard]] inline std::vector<double> one(double x) { return {x}; }
 
-/// A range above nothing.
-inline constexpr double tiny = 1e-12;
-
 } // namespace ridge::detail

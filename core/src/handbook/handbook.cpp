@@ -82,8 +82,11 @@ Result<HandbookAnswer> lookUp(const HandbookEntry& entry, std::span<const double
             return refuse("not-a-number", std::string(in.key));
         const double most = in.choices.empty() ? in.most : static_cast<double>(in.choices.size()) - 1,
                      least = in.choices.empty() ? in.least : 0;
+        if (inputs[k] < least && least == aboveZero)
+            return refuse("not-positive", std::string(in.key));
         if (inputs[k] < least || inputs[k] > most)
-            return refuse("out-of-range", std::string(in.key));
+            return tl::make_unexpected(
+                Error{"out-of-range", std::string(in.key), {}, {}, inputs[k] < least ? least : most, in.quantity});
     }
     const auto found = entry.compute(inputs);
     if (!found)

@@ -13,7 +13,7 @@ constexpr Dimension dim(int length, int mass, int time, int current = 0, int tem
             static_cast<std::int8_t>(current), static_cast<std::int8_t>(temperature), static_cast<std::int8_t>(angle)};
 }
 
-constexpr std::array<std::pair<Dimension, std::string_view>, 34> names{{
+constexpr std::array<std::pair<Dimension, std::string_view>, 39> names{{
     {dim(0, 0, 0), "a plain number"},
     {dim(1, 0, 0), "a length"},
     {dim(2, 0, 0), "an area"},
@@ -48,6 +48,11 @@ constexpr std::array<std::pair<Dimension, std::string_view>, 34> names{{
     {dim(2, 1, -2, -1, 0, -1), "a voltage constant"},
     {dim(0, 0, 0, 0, 1), "a temperature"},
     {dim(-2, -1, 3, 0, 1), "a thermal resistance"},
+    {dim(2, 1, -2, 0, -1), "a heat capacity"},
+    {dim(-1, 1, 0), "a mass per length"},
+    {dim(-1, 0, 0), "a number per length"},
+    {dim(0, 0, 0, 0, 0, -1), "a number per angle"},
+    {dim(0, 0, 0, 0, -1), "an expansion coefficient"},
 }};
 } // namespace
 

@@ -12,6 +12,9 @@
 
 namespace ridge {
 
+/// Least value of an input that has to be more than nothing.
+inline constexpr double aboveZero = 1e-12;
+
 /// What a person enters into a formula of the handbook.
 struct HandbookInput {
     std::string_view key, label;
@@ -48,7 +51,7 @@ struct HandbookAnswer {
     std::vector<std::string> words;            ///< keys of the judgement, see handbookSentence
     std::vector<Working> workings;             ///< one an output
 };
-/// @error not-a-number, out-of-range with the input's key as subject, or what the formula refuses
+/// @error not-a-number, not-positive, out-of-range with the input's key as subject, or what the formula refuses
 [[nodiscard]] Result<HandbookAnswer> lookUp(const HandbookEntry& entry, std::span<const double> inputs);
 
 /// The sentence of a judgement's key.
