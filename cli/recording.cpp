@@ -109,23 +109,23 @@ Outcome addAxis(Opened& o, const Arguments& a)
             return bad("There is no mechanism or pattern “" + mechanism + "”; known are " + known + ".");
         }
         axis = Axis{};
-        axis->mechanism.type = mechanism;
+        changeMechanism(*axis, *mechanismOf(mechanism));
     }
     if (actuator != "servo" && actuator != "linear" && actuator != "stepper")
         return bad("There is no actuator “" + actuator + "”; known are servo, linear, stepper.");
-    if (actuator == "linear" && axis->mechanism.type != "linear-motor")
+    if (actuator == "linear" && !axis->mechanism.is<LinearDrive>())
         return bad("A linear motor moves the load itself: --mechanism linear-motor or linear-stage.");
-    if (actuator == "stepper") { // what kind it is shows from the parts; a blank one says that it is to be a stepper
-        axis->choice.stepper = StepperMotor{};
-        axis->choice.stepper->name = "to be chosen";
-    }
+    if (actuator == "stepper" && axis->mechanism.is<LinearDrive>())
+        return bad("A linear motor moves the load itself: --actuator linear, or another mechanism.");
+    if (actuator == "stepper")
+        axis->actuator.become<StepperActuator>();
     axis->id = freeAxisId(o.machine, numbersUsed(o.facts));
     axis->name = name;
     o.machine.axes.push_back(*axis);
     store::Change change;
     change.axes = {*axis};
     return edited(o, std::move(change), &*axis, "Add axis " + axis->id,
-                  json{{"id", axis->id}, {"name", name}, {"mechanism", axis->mechanism.type}});
+                  json{{"id", axis->id}, {"name", name}, {"mechanism", mechanismType(axis->mechanism)}});
 }
 
 } // namespace

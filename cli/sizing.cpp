@@ -108,7 +108,7 @@ Outcome matchCommand(std::span<const std::string> words)
         return call.error();
     const Axis& axis = call->axes.front();
     const Evaluation e = evaluate(call->machine, axis, {.sizingOnly = true});
-    if (!e.path || !e.chain)
+    if (!e.move.path || !e.load.chain)
         return bad(e.problems.empty()
                        ? std::string("Load and Move have to be complete first.")
                        : e.problems.front().subject + ": " + messageFor(e.problems.front(), axis.mechanism.rotary()));

@@ -23,15 +23,15 @@ constexpr double inertiaOfTruth = 1.06, frictionOfTruth = 1.2;
 /// The machine at the motor shaft, for the simulated drive.
 QJsonObject plantOf(const Evaluation& e, const Axis& a)
 {
-    if (!e.tune || !a.choice.motor)
+    if (!e.tune || !a.actuator.motor())
         return {};
-    const ServoMotor& m = *a.choice.motor;
+    const ServoMotor& m = *a.actuator.motor();
     return {{QStringLiteral("inertia_kgm2"), e.tune->plant.inertia * inertiaOfTruth},
             {QStringLiteral("coulomb_Nm"), e.tune->plant.coulomb * frictionOfTruth},
             {QStringLiteral("viscous_Nms_rad"), e.tune->plant.viscous},
             {QStringLiteral("gravity_Nm"), e.tune->plant.gravity},
             {QStringLiteral("counts"), m.countsPerTurn},
-            {QStringLiteral("brake_Nm"), a.choice.withBrake ? m.brakeTorque : 0.0},
+            {QStringLiteral("brake_Nm"), a.actuator.withBrake() ? m.brakeTorque : 0.0},
             {QStringLiteral("brakeRelease_s"), m.brakeRelease},
             {QStringLiteral("brakeEngage_s"), m.brakeEngage},
             {QStringLiteral("ratedTorque_Nm"), m.ratedTorque},
@@ -41,8 +41,8 @@ QJsonObject plantOf(const Evaluation& e, const Axis& a)
             {QStringLiteral("inductance_H"), m.inductance},
             {QStringLiteral("polePairs"), m.polePairs},
             {QStringLiteral("peakCurrent_A"),
-             a.choice.drive ? std::min(m.peakCurrent, a.choice.drive->peakCurrent) : m.peakCurrent},
-            {QStringLiteral("bus_V"), e.conditions.bus.nominal},
+             a.actuator.drive() ? std::min(m.peakCurrent, a.actuator.drive()->peakCurrent) : m.peakCurrent},
+            {QStringLiteral("bus_V"), e.match.conditions.bus.nominal},
             // another drive each time: what was practised on the one before is not on this one
             {QStringLiteral("serial"), static_cast<double>(QDateTime::currentMSecsSinceEpoch() / 10 % 2000000000)}};
 }
@@ -313,7 +313,7 @@ QString Bench::words()
 link::Scale Bench::scale() const
 {
     const Axis& a = m_document.axis();
-    return {a.choice.motor ? a.choice.motor->countsPerTurn : 1.0, unitsPerTravel(a)};
+    return {a.actuator.motor() ? a.actuator.motor()->countsPerTurn : 1.0, unitsPerTravel(a)};
 }
 
 FactSource Bench::source()

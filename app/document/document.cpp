@@ -209,7 +209,7 @@ const Evaluation& Document::evaluation()
 const Evaluation& Document::lastGood()
 {
     const Evaluation& present = evaluation();
-    return present.path || !m_good ? present : *m_good;
+    return present.move.path || !m_good ? present : *m_good;
 }
 
 const Axis& Document::lastGoodAxis() { return stale() ? m_goodAxis : axis(); }
@@ -217,7 +217,7 @@ const Axis& Document::lastGoodAxis() { return stale() ? m_goodAxis : axis(); }
 bool Document::stale(QString* why)
 {
     const Evaluation& present = evaluation();
-    if (present.path || !m_good)
+    if (present.move.path || !m_good)
         return false;
     if (why && !present.problems.empty())
         *why = tr("Figures of before: %1: %2")
@@ -356,7 +356,7 @@ void Document::swapMachine(Machine& other, const QString& text)
 
 void Document::outdate(const Axis& before)
 {
-    if (m_current && m_current->path) {
+    if (m_current && m_current->move.path) {
         m_good = std::move(m_current);
         m_goodAxis = before;
     }

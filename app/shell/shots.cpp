@@ -97,7 +97,7 @@ QString wire(MainWindow& window)
             {{"provedBefore", "yes"}, {"bus", "0.2 V"}, {"lines", "0 V"}, {"earth", "0 V"}, {"provedAfter", "yes"}});
         !failed.isEmpty())
         return failed;
-    const WirePlan plan = window.document().evaluation().plan();
+    const WirePlan plan = window.document().evaluation().wire.plan();
     for (const Conductor& c : plan.conductors)
         window.document().append(window.document().typedSource(), ConductorSeen{c.id, true, false, {}});
     pause(30);

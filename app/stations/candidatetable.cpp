@@ -148,8 +148,8 @@ void CandidateTable::refresh(bool otherAxis)
         m_later.start(); // not at every step of a pull with the mouse
         return;
     }
-    m_kind->setCurrentIndex(axis.choice.stepper ? 1 : 0);
-    m_kind->setEnabled(axis.mechanism.type != "linear-motor");
+    m_kind->setCurrentIndex(axis.actuator.stepper() ? 1 : 0);
+    m_kind->setEnabled(!axis.mechanism.is<LinearDrive>());
     m_gears->setCurrentIndex(0);
     m_marked.clear();
     rank();
@@ -159,10 +159,9 @@ void CandidateTable::rank()
 {
     m_later.stop();
     cancel();
-    const bool direct =
-        m_document.axis().mechanism.type == "linear-motor" || m_document.axis().mechanism.type == "direct";
+    const bool direct = m_document.axis().mechanism.isOneOf<LinearDrive, DirectMount>();
     m_gears->setEnabled(!steppers() && !direct);
-    if (!m_document.evaluation().path) { // the last good list stays, greyed, as everything else that is old
+    if (!m_document.evaluation().move.path) { // the last good list stays, greyed, as everything else that is old
         m_table->setEnabled(false);
         return;
     }
@@ -245,7 +244,7 @@ void CandidateTable::done(const std::shared_ptr<Run>& run)
 std::vector<CandidateTable::Row> CandidateTable::servoRows() const
 {
     std::vector<Row> rows;
-    const auto& chosen = m_document.axis().choice.motor;
+    const ServoMotor* chosen = m_document.axis().actuator.motor();
     for (const Candidate& c : m_servos) {
         const ServoMotor& m = m_parts->motors[c.motor];
         const ServoDrive& d = m_parts->drives[c.drive];
@@ -272,7 +271,7 @@ std::vector<CandidateTable::Row> CandidateTable::servoRows() const
 std::vector<CandidateTable::Row> CandidateTable::stepperRows() const
 {
     std::vector<Row> rows;
-    const auto& chosen = m_document.axis().choice.stepper;
+    const StepperMotor* chosen = m_document.axis().actuator.stepperMotor();
     for (const StepperCandidate& c : m_steppers) {
         const StepperMotor& m = m_parts->steppers[c.motor];
         const QString words = sentence(tightestWords(c.result));

@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 
 #include <cmath>
+#include <map>
 
 namespace ridge::app {
 
@@ -81,8 +82,9 @@ public:
                 ids.push_back(r.id);
         m_figures->show(e, ids);
         m_figureArea->setFixedWidth(m_figures->sizeHint().width() + 26);
-        const QString want = QString::fromStdString(axis.id + axis.mechanism.type + axis.load.counterbalance) + m_key
-                             + QString::number(axis.stages.size());
+        const QString want =
+            QString::fromStdString(axis.id + std::string(mechanismType(axis.mechanism)) + axis.load.counterbalance)
+            + m_key + QString::number(axis.stages.size());
         if (want != m_built)
             build(want);
         else if (m_form)
@@ -111,8 +113,8 @@ private:
     static std::vector<ChainElement> elements(const Axis& axis, const Evaluation& e)
     {
         const auto share = [&](const std::string& key) -> const ElementShare* {
-            const auto it = std::ranges::find(e.shares, key, &ElementShare::key);
-            return it == e.shares.end() ? nullptr : &*it;
+            const auto it = std::ranges::find(e.load.shares, key, &ElementShare::key);
+            return it == e.load.shares.end() ? nullptr : &*it;
         };
         std::vector<ChainElement> out;
         const auto add = [&](const std::string& key, const std::string& type, const QString& name,
@@ -122,7 +124,7 @@ private:
         const bool rotary = axis.mechanism.rotary();
         add("load", "load", tr("Load"),
             axis.load.moving ? shown(*axis.load.moving, resolve(Quantity::TravelInertia, rotary)) : tr("not entered"));
-        add("mechanism", axis.mechanism.type, said(mechanismTitle(axis.mechanism.type)), {});
+        add("mechanism", std::string(mechanismType(axis.mechanism)), said(mechanismTitle(axis.mechanism)), {});
         for (std::size_t k = 0; k < axis.stages.size(); ++k) {
             const StageElement& s = axis.stages[k];
             add("stages[" + std::to_string(k) + "]", s.type,
@@ -130,12 +132,12 @@ private:
                 s.type == "gearbox" ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
         }
         add("motor", "motor",
-            axis.choice.motor     ? QString::fromStdString(axis.choice.motor->name)
-            : axis.choice.stepper ? QString::fromStdString(axis.choice.stepper->name)
-                                  : tr("no motor yet"),
+            axis.actuator.motor()          ? QString::fromStdString(axis.actuator.motor()->name)
+            : axis.actuator.stepperMotor() ? QString::fromStdString(axis.actuator.stepperMotor()->name)
+                                           : tr("no motor yet"),
             {});
         double inertia = 0, torque = 0;
-        for (const ElementShare& s : e.shares) {
+        for (const ElementShare& s : e.load.shares) {
             inertia += s.inertia;
             torque += s.torque;
         }
@@ -273,14 +275,26 @@ private:
     void chooseMechanism(const QPoint& where)
     {
         QMenu menu;
-        for (const auto type : mechanismTypes())
-            menu.addAction(said(mechanismTitle(type)), this, [this, type] {
-                m_document.edit(tr("Change the mechanism to %1").arg(said(mechanismTitle(type))), {},
-                                [&](Axis& a) { a.mechanism.type = type; });
-            });
+        for (const auto type : mechanismTypes()) {
+            const Mechanism blank = *mechanismOf(type);
+            menu.addAction(said(mechanismTitle(blank)), this, [this, blank] { change(blank); });
+        }
         menu.exec(where);
     }
 
+    /// Who tries another mechanism and comes back finds the entries as they were left.
+    void change(Mechanism to)
+    {
+        const Axis& axis = m_document.axis();
+        const auto of = [&](const Mechanism& m) { return std::pair(axis.id, mechanismType(m)); };
+        m_left.insert_or_assign(of(axis.mechanism), axis.mechanism);
+        if (const auto kept = m_left.find(of(to)); kept != m_left.end())
+            to = kept->second;
+        m_document.edit(tr("Change the mechanism to %1").arg(said(mechanismTitle(to))), {},
+                        [&](Axis& a) { changeMechanism(a, to); });
+    }
+
+    std::map<std::pair<std::string, std::string_view>, Mechanism> m_left; ///< by axis and kind
     ChainView* m_chain;
     QWidget* m_below;
     Figures* m_figures;

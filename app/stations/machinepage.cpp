@@ -373,14 +373,14 @@ private:
             const QString words = e.checks.empty() ? QString()
                                                    : said(e.checks.front().title) + QStringLiteral(": ")
                                                          + sentence(e.checks.front().reason);
-            const std::string motor = a.choice.motor     ? a.choice.motor->name
-                                      : a.choice.stepper ? a.choice.stepper->name
-                                                         : std::string{};
-            const std::string drive = a.choice.drive          ? a.choice.drive->name
-                                      : a.choice.stepperDrive ? a.choice.stepperDrive->name
-                                                              : std::string{};
+            const std::string motor = a.actuator.motor()          ? a.actuator.motor()->name
+                                      : a.actuator.stepperMotor() ? a.actuator.stepperMotor()->name
+                                                                  : std::string{};
+            const std::string drive = a.actuator.drive()          ? a.actuator.drive()->name
+                                      : a.actuator.stepperDrive() ? a.actuator.stepperDrive()->name
+                                                                  : std::string{};
             setCell(*m_axes, r, 0, QString::fromStdString(a.id + "  " + a.name), {}, QString::fromStdString(a.note));
-            setCell(*m_axes, r, 1, said(mechanismTitle(a.mechanism.type)), theme().soft);
+            setCell(*m_axes, r, 1, said(mechanismTitle(a.mechanism)), theme().soft);
             setCell(*m_axes, r, 2, motor.empty() ? tr("not chosen") : QString::fromStdString(motor),
                     motor.empty() ? theme().soft : theme().ink);
             setCell(*m_axes, r, 3, drive.empty() ? tr("not chosen") : QString::fromStdString(drive),

@@ -71,8 +71,8 @@ public:
     void refresh() override
     {
         const Evaluation& e = m_document.lastGood();
-        const Choice& c = m_document.axis().choice;
-        if (c.stepper)
+        const Actuator& c = m_document.axis().actuator;
+        if (c.stepper())
             m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque",
                                 "match.corner_speed", "match.step_rate", "match.start_rate",
                                 "match.steps_per_travel"}); // the natural frequency stands in its check
@@ -91,7 +91,7 @@ public:
 
     bool takeFile(const QString& path) override
     {
-        if (!path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive) || !m_document.axis().choice.motor)
+        if (!path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive) || !m_document.axis().actuator.motor())
             return false;
         takeMeasured(path);
         return true;
@@ -117,33 +117,35 @@ private:
         return row;
     }
 
-    static QString chosenWords(const Choice& c)
+    static QString chosenWords(const Actuator& c)
     {
-        if (c.stepper && c.stepperDrive)
+        if (c.stepperMotor() && c.stepperDrive())
             return tr("Chosen: %1 with %2")
-                .arg(QString::fromStdString(c.stepper->name), QString::fromStdString(c.stepperDrive->name));
-        if (c.motor && c.drive)
+                .arg(QString::fromStdString(c.stepperMotor()->name), QString::fromStdString(c.stepperDrive()->name));
+        if (c.motor() && c.drive())
             return tr("Chosen: %1%2 with %3%4%5")
-                .arg(QString::fromStdString(c.motor->name), c.withBrake ? tr(", brake") : QString(),
-                     QString::fromStdString(c.drive->name),
-                     c.resistor ? tr(", resistor %1").arg(QString::fromStdString(c.resistor->name)) : QString(),
-                     c.motor->measured.empty() ? QString() : tr(" – torque from a measured table"));
+                .arg(QString::fromStdString(c.motor()->name), c.withBrake() ? tr(", brake") : QString(),
+                     QString::fromStdString(c.drive()->name),
+                     c.resistor() ? tr(", resistor %1").arg(QString::fromStdString(c.resistor()->name)) : QString(),
+                     c.motor()->measured.empty() ? QString() : tr(" – torque from a measured table"));
         return tr("Nothing is chosen yet: pick a candidate.");
     }
 
     /// How the chosen stepper is connected and supplied, above the candidates.
-    void showStepping(const Choice& c)
+    void showStepping(const Actuator& c)
     {
-        if (!c.stepper) {
+        if (!c.stepper()) {
             delete m_stepping;
             m_stepping = nullptr;
             return;
         }
         if (!m_stepping) {
-            m_stepping = new FieldForm(
-                axisTarget(m_document,
-                           [](Axis& a) -> void* { return a.choice.stepper ? &a.choice.stepping : nullptr; }),
-                QStringLiteral("stepping"), steppingFields(), 3);
+            m_stepping =
+                new FieldForm(axisTarget(m_document,
+                                         [](Axis& a) -> void* {
+                                             return a.actuator.stepper() ? &a.actuator.stepper()->stepping : nullptr;
+                                         }),
+                              QStringLiteral("stepping"), steppingFields(), 3);
             m_below->insertWidget(0, m_stepping);
         }
         m_stepping->refresh();
@@ -171,9 +173,9 @@ private:
                         .arg(axis.stages[k].name.empty() ? tr("the gearbox")
                                                          : QString::fromStdString(axis.stages[k].name)),
                     k);
-        if (axis.choice.stepper)
+        if (axis.actuator.stepperMotor())
             add(MatchPicture::Kind::Supply, tr("Supply voltage"));
-        if (axis.choice.motor)
+        if (axis.actuator.motor())
             add(MatchPicture::Kind::Heat, tr("Heat from cold"));
         add(MatchPicture::Kind::Bus, tr("Bus of the machine"));
         if (!m_candidates->compared().empty())
@@ -205,7 +207,7 @@ private:
         if (table)
             compare();
         const QString words = m_pictures->draw(p);
-        setLabel(*m_words, words.isEmpty() ? chosenWords(m_document.axis().choice) : words);
+        setLabel(*m_words, words.isEmpty() ? chosenWords(m_document.axis().actuator) : words);
     }
 
     void compare()
@@ -231,18 +233,18 @@ private:
     void offerParts()
     {
         const auto parts = m_candidates->parts();
-        const Choice& c = m_document.axis().choice;
+        const Actuator& c = m_document.axis().actuator;
         QMenu menu;
-        if (c.motor) {
+        if (c.motor()) {
             offer(menu, tr("Brake resistor"), parts->resistors, [](Axis& a, const BrakeResistor& r) {
-                a.choice.resistor = r;
+                a.actuator.servo()->resistor = r;
                 a.wiring.resistorWiring = "external";
             });
             offer(menu, tr("Feedback"), parts->encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
             offer(menu, tr("Holding brake"), parts->brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });
-            menu.addAction(c.withBrake ? tr("Without the brake") : tr("With the brake of the motor"), this, [this] {
+            menu.addAction(c.withBrake() ? tr("Without the brake") : tr("With the brake of the motor"), this, [this] {
                 m_document.edit(tr("Fit or leave out the brake"), {},
-                                [](Axis& a) { a.choice.withBrake = !a.choice.withBrake; });
+                                [](Axis& a) { a.actuator.servo()->withBrake = !a.actuator.withBrake(); });
             });
             menu.addSeparator();
             menu.addAction(tr("Measured torque table …"), this, [this] {
@@ -251,15 +253,15 @@ private:
                 if (!path.isEmpty())
                     takeMeasured(path);
             });
-            if (!c.motor->measured.empty())
+            if (!c.motor()->measured.empty())
                 menu.addAction(tr("Compute the torque again"), this, [this] {
                     m_document.edit(tr("Compute the torque from the motor's data"), {},
-                                    [](Axis& a) { a.choice.motor->measured.clear(); });
+                                    [](Axis& a) { a.actuator.servo()->motor->measured.clear(); });
                 });
         }
-        if (c.stepper)
+        if (c.stepper())
             offer(menu, tr("D.c. supply"), parts->supplies,
-                  [](Axis& a, const PowerSupply& s) { a.choice.stepping.bus = s.voltage; });
+                  [](Axis& a, const PowerSupply& s) { a.actuator.stepper()->stepping.bus = s.voltage; });
         if (menu.isEmpty())
             menu.addAction(tr("Choose a motor first"))->setEnabled(false);
         menu.exec(m_more->mapToGlobal(QPoint(0, m_more->height())));
@@ -273,7 +275,7 @@ private:
             return;
         }
         const auto rows =
-            store::parseMeasured(file.readAll().toStdString(), m_document.axis().mechanism.type == "linear-motor");
+            store::parseMeasured(file.readAll().toStdString(), m_document.axis().mechanism.is<LinearDrive>());
         if (!rows) {
             m_words->setText(QStringLiteral("■ ")
                              + (rows.error().subject.empty()
@@ -282,7 +284,8 @@ private:
                              + QString::fromStdString(messageFor(rows.error())));
             return;
         }
-        m_document.edit(tr("Take a measured torque table"), {}, [&](Axis& a) { a.choice.motor->measured = *rows; });
+        m_document.edit(tr("Take a measured torque table"), {},
+                        [&](Axis& a) { a.actuator.servo()->motor->measured = *rows; });
     }
 
     PlotView* m_plot;

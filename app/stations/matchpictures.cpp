@@ -47,15 +47,16 @@ QString MatchPictures::draw(const MatchPicture& picture)
 
 void MatchPictures::drawMap(const Evaluation& e)
 {
-    const bool linear = m_document.lastGoodAxis().mechanism.type == "linear-motor";
+    const bool linear = m_document.lastGoodAxis().mechanism.is<LinearDrive>();
     const Quantity torqueQ = linear ? Quantity::Force : Quantity::Torque,
                    speedQ = linear ? Quantity::Speed : Quantity::AngularSpeed;
     axes(withUnit(linear ? QObject::tr("force") : QObject::tr("torque"), torqueQ),
          withUnit(linear ? QObject::tr("speed") : QObject::tr("speed of the motor"), speedQ));
     m_plot.setMarks({}, {});
-    const Choice& c = m_document.lastGoodAxis().choice;
-    const bool servo = c.motor && c.drive && e.match, stepper = c.stepper && e.stepperMatch && e.stepperElectric;
-    if (!e.path || (!servo && !stepper)) {
+    const Actuator& c = m_document.lastGoodAxis().actuator;
+    const bool servo = c.motor() && c.drive() && e.match.servo,
+               stepper = c.stepperMotor() && e.match.stepper && e.match.electric;
+    if (!e.move.path || (!servo && !stepper)) {
         m_plot.setCurves({});
         return;
     }
@@ -73,13 +74,14 @@ void MatchPictures::drawMap(const Evaluation& e)
         }
     };
     if (servo) {
-        const BoundaryCurves b = sampleBoundary(*c.motor, *c.drive, e.conditions, 120);
+        const BoundaryCurves b = sampleBoundary(*c.motor(), *c.drive(), e.match.conditions, 120);
         areas(b.speed, b.shortTime, b.continuous);
         high.label = QObject::tr("short time, lowest bus");
         low.label = QObject::tr("continuous, this ambient");
     } else {
-        const PullOutCurve b = samplePullOut(*e.stepperElectric, e.stepperMatch->corner, c.stepping.reserve,
-                                             std::max(2.5 * e.stepperMatch->speedMax, 4 * e.stepperMatch->corner), 160);
+        const PullOutCurve b =
+            samplePullOut(*e.match.electric, e.match.stepper->corner, c.stepper()->stepping.reserve,
+                          std::max(2.5 * e.match.stepper->speedMax, 4 * e.match.stepper->corner), 160);
         areas(b.speed, b.pullOut, b.usable);
         high.label = QObject::tr("pull-out torque, modelled");
         low.label = QObject::tr("usable, with the reserve");
@@ -97,9 +99,9 @@ void MatchPictures::drawMap(const Evaluation& e)
         m_plot.setCurves({high, low, path});
         return;
     }
-    const double at = speed(e.duty.speedMeanAbs);
+    const double at = speed(e.move.duty.speedMeanAbs);
     heat.x << at * 0.995 << at * 1.005;
-    heat.y << torque(e.duty.torqueRms) << torque(e.duty.torqueRms);
+    heat.y << torque(e.move.duty.torqueRms) << torque(e.move.duty.torqueRms);
     heat.label = QObject::tr("rms at mean speed");
     m_plot.setCurves({high, low, path, heat});
 }
@@ -154,16 +156,16 @@ QString MatchPictures::drawSupply()
     const Axis& axis = m_document.axis();
     const MatchPicture picture{MatchPicture::Kind::Supply};
     Axis same = axis;
-    same.choice.stepping.bus = 1;
+    same.actuator.stepper()->stepping.bus = 1;
     if (!m_sweptFor || !(picture == m_sweptPicture) || !(*m_sweptFor == same)) {
-        const double most = axis.choice.stepperDrive ? axis.choice.stepperDrive->busHighest : 100,
-                     least = axis.choice.stepperDrive ? std::max(5.0, axis.choice.stepperDrive->busLowest) : 10;
+        const double most = axis.actuator.stepperDrive() ? axis.actuator.stepperDrive()->busHighest : 100,
+                     least = axis.actuator.stepperDrive() ? std::max(5.0, axis.actuator.stepperDrive()->busLowest) : 10;
         m_sweep = sweepSupply(m_document.machine(), axis, least, std::max(most, least * 1.5), 60);
         m_sweptFor = std::move(same);
         m_sweptPicture = picture;
     }
     axes(QObject::tr("margin left, %"), QObject::tr("d.c. supply, V"));
-    const double now = axis.choice.stepping.bus;
+    const double now = axis.actuator.stepper()->stepping.bus;
     return drawSweep(m_sweep, now, QObject::tr("now %1").arg(shown(now, Quantity::Voltage)),
                      QObject::tr("widest margin at %1").arg(shown(m_sweep.best, Quantity::Voltage, 3)));
 }
@@ -172,9 +174,9 @@ QString MatchPictures::drawHeat(const Evaluation& e)
 {
     axes(withUnit(QObject::tr("temperature"), Quantity::Temperature), QObject::tr("time from cold, min"));
     m_plot.setMarks({}, {});
-    const Choice& c = m_document.lastGoodAxis().choice;
-    const auto curve = c.motor && e.path && e.match
-                           ? heatFromCold(m_document.machine().site, *c.motor, *e.path, e.match->rotor)
+    const Actuator& c = m_document.lastGoodAxis().actuator;
+    const auto curve = c.motor() && e.move.path && e.match.servo
+                           ? heatFromCold(m_document.machine().site, *c.motor(), *e.move.path, e.match.servo->rotor)
                            : std::nullopt;
     if (!curve) {
         m_plot.setCurves({});
@@ -249,7 +251,7 @@ void MatchPictures::pull(const MatchPicture& picture, double at, const QString& 
                         [&](Axis& a) { a.stages[picture.stage].ratio = std::round(at * 20) / 20; });
     if (picture.kind == MatchPicture::Kind::Supply && at >= 5)
         m_document.edit(QObject::tr("Pull the supply voltage"), mergeKey,
-                        [&](Axis& a) { a.choice.stepping.bus = std::clamp(std::round(at), 5.0, 400.0); });
+                        [&](Axis& a) { a.actuator.stepper()->stepping.bus = std::clamp(std::round(at), 5.0, 400.0); });
     if (picture.kind == MatchPicture::Kind::Bus)
         m_document.edit(QObject::tr("Shift the start of the cycle"), mergeKey,
                         [&](Axis& a) { a.cycle.offset = std::max(0.0, std::round(at * 100) / 100); });

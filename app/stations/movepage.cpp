@@ -88,7 +88,7 @@ public:
         m_sentence->setVisible(!sentence.isEmpty());
         if (m_proposal && (m_proposedFor != m_document.axis() || m_proposedSite != m_document.machine().site))
             forget(); // an answer to a question that is no longer asked
-        if (e.motion)
+        if (e.move.motion)
             draw(sampleCycle(m_document.axis(), e, 320), rotary);
         m_table->fill();
     }
@@ -142,7 +142,7 @@ private:
             m_cycle->setValue(value);
         });
         connect(soft, &QPushButton::clicked, this, [this] {
-            const auto& motion = m_document.evaluation().motion;
+            const auto& motion = m_document.evaluation().move.motion;
             propose(tr("Gentlest"), gentlest(m_document.machine(), m_document.axis(),
                                              m_wanted.value_or(motion ? motion->duration : 0)));
         });
@@ -198,7 +198,7 @@ private:
         m_proposalName = name;
         m_proposedFor = m_document.axis();
         m_proposedSite = m_document.machine().site;
-        const Quantity q = m_document.axis().mechanism.type == "linear-motor" ? Quantity::Force : Quantity::Torque;
+        const Quantity q = m_document.axis().mechanism.is<LinearDrive>() ? Quantity::Force : Quantity::Torque;
         QString words =
             tr("%1: cycle %2, now %3; rms %4, now %5; peak %6, now %7.")
                 .arg(name, shown(answer->cycleAfter, Quantity::Time), shown(answer->cycleBefore, Quantity::Time),
@@ -356,7 +356,7 @@ private:
 
     void readOut(double at)
     {
-        const auto& motion = m_document.evaluation().motion;
+        const auto& motion = m_document.evaluation().move.motion;
         if (!motion || at < 0 || at > motion->duration) {
             m_readout->clear();
             return;
@@ -373,7 +373,7 @@ private:
     /// or acceleration: that limit follows the pointer and the time gives way.
     void drag(const PlotView::Drag& d)
     {
-        const auto& motion = m_document.evaluation().motion;
+        const auto& motion = m_document.evaluation().move.motion;
         if (!motion)
             return;
         if (m_dragged < 0) {

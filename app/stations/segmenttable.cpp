@@ -100,7 +100,7 @@ void SegmentTable::fill()
             setHorizontalHeaderItem(c, head);
         }
     }
-    const auto& motion = m_document.evaluation().motion;
+    const auto& motion = m_document.evaluation().move.motion;
     for (int r = 0; r < rowCount(); ++r)
         for (int c = 0; c < columnCount(); ++c) {
             const auto n = static_cast<std::size_t>(r);

@@ -41,10 +41,10 @@ public:
     void refresh() override
     {
         const Evaluation& e = m_document.evaluation();
-        m_table->setRowCount(static_cast<int>(e.parameters.size()));
+        m_table->setRowCount(static_cast<int>(e.set.parameters.size()));
         int row = 0;
-        for (const PlannedParameter& planned : e.parameters)
-            showRow(row++, planned, e.memory);
+        for (const PlannedParameter& planned : e.set.parameters)
+            showRow(row++, planned, e.set.memory);
         const int widths[] = {58, 176, 76, 120, 84, 84};
         for (int c = 0; c < 6; ++c)
             m_table->setColumnWidth(c, widths[c]);
@@ -129,7 +129,7 @@ private:
         connect(m_read, &QPushButton::clicked, this, &SetPage::readDrive);
         connect(m_write, &QPushButton::clicked, this, &SetPage::writeDrive);
         connect(m_accept, &QPushButton::clicked, this, [this] {
-            const auto raised = m_document.evaluation().raised; // each by itself: the list changes with the entries
+            const auto raised = m_document.evaluation().set.raised; // each by itself: the list changes with the entries
             for (const RaisedLimit& r : raised)
                 m_document.append(m_document.typedSource(), Acknowledged{r.what, plain(r.words)});
         });
@@ -172,8 +172,8 @@ private:
         const bool idle = link.identified && !m_bench.runs().running() && !m_busy;
         const QString refused = m_bench.refusal(Act::Write);
         m_read->setEnabled(idle);
-        m_write->setEnabled(idle && refused.isEmpty() && !m_document.evaluation().parameters.empty());
-        const auto& raised = m_document.evaluation().raised;
+        m_write->setEnabled(idle && refused.isEmpty() && !m_document.evaluation().set.parameters.empty());
+        const auto& raised = m_document.evaluation().set.raised;
         m_accept->setVisible(idle && !link.identity.simulated && !raised.empty());
         m_accept->setEnabled(m_document.person().named());
         QStringList limits;
@@ -286,8 +286,8 @@ private:
         if (refused(Act::Write))
             return;
         link::Values differing;
-        const auto& held = m_document.evaluation().memory.held;
-        for (const PlannedParameter& row : m_document.evaluation().parameters) {
+        const auto& held = m_document.evaluation().set.memory.held;
+        for (const PlannedParameter& row : m_document.evaluation().set.parameters) {
             const auto it = held.find(row.key);
             if (it == held.end() || !sameWithinRounding(row.key, row.value, it->second))
                 differing[row.key] = row.value;
@@ -311,7 +311,7 @@ private:
             return;
         busyNow(true);
         const FactSource source = m_bench.source();
-        const DriveValues held = m_document.evaluation().memory.held;
+        const DriveValues held = m_document.evaluation().set.memory.held;
         m_bench.session().writeToSame({0x2300, 1}, 0x5AFE, [this, source, held](const Result<void>& r) {
             if (!r)
                 return failed(r.error());

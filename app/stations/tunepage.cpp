@@ -277,7 +277,7 @@ private:
     /// At the load and, where there is room, in counts.
     [[nodiscard]] QString both(double rad, const Evaluation& e) const
     {
-        const double counts = toDisplay(rad, Quantity::Revolutions) * m_document.axis().choice.motor->countsPerTurn;
+        const double counts = toDisplay(rad, Quantity::Revolutions) * m_document.axis().actuator.motor()->countsPerTurn;
         if (std::abs(counts) < 0.5)
             return roomForCounts() ? tr("under 1 count") : tr("< 1 count");
         const QString length =
@@ -362,7 +362,7 @@ private:
         if (const QString no = m_bench.refusal(Act::Write); !no.isEmpty())
             return say(no);
         link::Values gains;
-        for (const PlannedParameter& p : m_document.evaluation().parameters)
+        for (const PlannedParameter& p : m_document.evaluation().set.parameters)
             if (isGain(p.key))
                 gains[p.key] = p.value;
         m_writing = true;

@@ -124,7 +124,8 @@ private:
         connect(m_hand, &QPushButton::clicked, this, [this] { m_bench.session().write({0x2F00, 9}, 1000); });
         connect(m_end, &QPushButton::clicked, this, [this] {
             const FactSource source = m_bench.source();
-            const double expected = m_document.axis().choice.motor ? m_document.axis().choice.motor->countsPerTurn : 0;
+            const double expected =
+                m_document.axis().actuator.motor() ? m_document.axis().actuator.motor()->countsPerTurn : 0;
             counts([this, source, expected](double value) {
                 if (!m_start)
                     return;
@@ -182,7 +183,7 @@ private:
                     .arg(app::said(f.words), app::said(f.cause), app::said(f.cure)));
         }
         m_fault->setVisible(s.error != 0 && link.identified);
-        const auto& motor = m_document.axis().choice.motor;
+        const ServoMotor* motor = m_document.axis().actuator.motor();
         const Fact* turned = m_document.evidence().newest<HandTurned>();
         m_strip->setCounts(motor ? motor->countsPerTurn : 0,
                            turned ? std::optional(turned->as<HandTurned>()->counts) : std::nullopt);

@@ -57,7 +57,7 @@ public:
         for (const auto& [id, fact] : conductorsSeen(m_document.evidence()))
             seen[id] = *fact->as<ConductorSeen>();
         m_seen = seen;
-        m_view->setPlan(e.plan(), seen, e.findings);
+        m_view->setPlan(e.wire.plan(), seen, e.wire.findings);
         std::vector<BridgeIn> bridges;
         QStringList words;
         for (const Fact* f : openBridges(m_document.evidence())) {
@@ -79,7 +79,7 @@ public:
                            static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
             w->setEnabled(dead);
         QString text;
-        for (const Finding& f : e.findings)
+        for (const Finding& f : e.wire.findings)
             if (const WireRule* rule = wireRule(f.rule))
                 text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>")
                             .arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(),
@@ -165,7 +165,7 @@ private:
     {
         std::vector<const Finding*> out;
         const Evidence& evidence = m_document.evidence();
-        for (const Finding& f : m_document.evaluation().findings) {
+        for (const Finding& f : m_document.evaluation().wire.findings) {
             const WireRule* rule = wireRule(f.rule);
             const std::string what = f.rule + " " + f.subject;
             if (rule && rule->severity == severity
@@ -208,7 +208,7 @@ private:
 
     void tickCable()
     {
-        const WirePlan& plan = m_document.evaluation().plan();
+        const WirePlan& plan = m_document.evaluation().wire.plan();
         const std::string id = m_view->chosen().toStdString();
         const auto conductor = std::ranges::find(plan.conductors, id, &Conductor::id);
         if (conductor == plan.conductors.end())

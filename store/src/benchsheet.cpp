@@ -90,10 +90,10 @@ std::string benchSheet(const Machine& machine, const Axis& a, const Evaluation& 
         w.raw(fmt::format("<h2>{}</h2>\n<p>{}</p>\n", mark(verdict->verdict), escaped(plain(verdict->reason))));
     w.heading("Identity");
     whichDrive(w, evidence);
-    const auto& motor = a.choice.motor;
-    w.paragraph(motor              ? "Motor: " + motor->name
-                : a.choice.stepper ? "Motor: " + a.choice.stepper->name
-                                   : std::string("Motor: not named"));
+    const ServoMotor* motor = a.actuator.motor();
+    w.paragraph(motor                       ? "Motor: " + motor->name
+                : a.actuator.stepperMotor() ? "Motor: " + a.actuator.stepperMotor()->name
+                                            : std::string("Motor: not named"));
     w.heading("DC bus before and after");
     w.open({"When", "Bus", "Step", "By"});
     bus(w, "before the work at the terminals (S03)", e.steps.at(2));

@@ -7,6 +7,8 @@
 
 #include <fmt/core.h>
 
+#include <algorithm>
+#include <array>
 #include <stdexcept>
 
 namespace ridge::store {
@@ -63,9 +65,8 @@ std::map<std::string, std::vector<Solid>> bodiesFrom(const json& j)
 
 json mechanismJson(const Mechanism& m, bool rotary)
 {
-    json j{{"type", m.type}};
-    Mechanism copy = m;
-    writeFields(j, mechanismFields(m.type), mechanismObject(copy), rotary);
+    json j{{"type", mechanismType(m)}};
+    writeFields(j, mechanismFields(m), mechanismObject(m), rotary);
     return j;
 }
 
@@ -96,6 +97,72 @@ void extraKeys(const json& j, std::initializer_list<const char*> known, std::str
     extra = rest.empty() ? std::string{} : rest.dump();
 }
 
+constexpr std::array<const char*, 3> actuatorKinds{"servo", "linear", "stepper"}; // in the order of the variant
+
+json actuatorJson(const Actuator& actuator)
+{
+    json j{{"kind", actuatorKinds.at(actuator.kind.index())}};
+    if (const ServoParts* servo = actuator.servo()) {
+        j["motor"] = servo->motor ? motorJson(*servo->motor) : json();
+        j["drive"] = part(servo->drive, driveFields());
+        j["resistor"] = part(servo->resistor, resistorFields());
+        j["withBrake"] = servo->withBrake;
+        return j;
+    }
+    const StepperActuator& stepper = *actuator.stepper();
+    j["stepper"] = part(stepper.motor, stepperMotorFields());
+    j["stepperDrive"] = part(stepper.drive, stepperDriveFields());
+    j["stepping"] = json::object();
+    writeFields(j["stepping"], steppingFields(), &stepper.stepping, false);
+    return j;
+}
+
+/// What kind it is; files of before told it by the parts alone.
+std::string actuatorKind(const json& j, const Mechanism& mechanism)
+{
+    if (!member(j, "kind").is_null()) {
+        std::string kind = text(j, "kind", "/choice");
+        if (std::ranges::find(actuatorKinds, kind) == actuatorKinds.end())
+            throw Wrong{"/choice/kind", "unknown actuator “" + kind + "”; known are servo, linear and stepper"};
+        return kind;
+    }
+    if (!member(j, "stepper").is_null() || !member(j, "stepperDrive").is_null())
+        return "stepper";
+    const json& motor = member(j, "motor");
+    const bool linear = motor.is_object() ? motor.value("kind", json()) == "linear" : mechanism.is<LinearDrive>();
+    return linear ? "linear" : "servo";
+}
+
+Actuator actuatorFrom(const json& j, const Mechanism& mechanism)
+{
+    const std::string kind = actuatorKind(j, mechanism);
+    const bool stepper = kind == "stepper";
+    for (const char* other : {"motor", "drive", "stepper", "stepperDrive"})
+        if (!member(j, other).is_null() && stepper != std::string_view(other).starts_with("stepper"))
+            throw Wrong{std::string("/choice/") + other,
+                        "parts of a servo and of a stepper; an axis has one kind of actuator"};
+    Actuator actuator;
+    if (stepper) {
+        auto& parts = actuator.become<StepperActuator>();
+        parts.motor = partFrom<StepperMotor>(member(j, "stepper"), stepperMotorFields(), "/choice/stepper");
+        parts.drive = partFrom<StepperDrive>(member(j, "stepperDrive"), stepperDriveFields(), "/choice/stepperDrive");
+        if (const json& stepping = member(j, "stepping"); !stepping.is_null())
+            readFields(stepping, steppingFields(), &parts.stepping, false, "/choice/stepping");
+        return actuator;
+    }
+    ServoParts parts;
+    if (const json& motor = member(j, "motor"); !motor.is_null())
+        parts.motor = motorFrom(motor, "/choice/motor");
+    parts.drive = partFrom<ServoDrive>(member(j, "drive"), driveFields(), "/choice/drive");
+    parts.resistor = partFrom<BrakeResistor>(member(j, "resistor"), resistorFields(), "/choice/resistor");
+    parts.withBrake = truth(j, "withBrake", "/choice");
+    if (kind == "linear")
+        actuator.kind = LinearActuator{std::move(parts)};
+    else
+        actuator.kind = ServoActuator{std::move(parts)};
+    return actuator;
+}
+
 json axisJson(const Axis& a)
 {
     const bool rotary = a.mechanism.rotary();
@@ -120,16 +187,7 @@ json axisJson(const Axis& a)
         j["cycle"]["segments"].push_back(segmentJson(s, rotary));
     if (!a.bodies.empty())
         j["bodies"] = bodiesJson(a.bodies);
-    j["choice"] = {{"motor", a.choice.motor ? motorJson(*a.choice.motor) : json()},
-                   {"drive", part(a.choice.drive, driveFields())},
-                   {"resistor", part(a.choice.resistor, resistorFields())},
-                   {"withBrake", a.choice.withBrake}};
-    if (a.choice.stepper || a.choice.stepperDrive) {
-        j["choice"]["stepper"] = part(a.choice.stepper, stepperMotorFields());
-        j["choice"]["stepperDrive"] = part(a.choice.stepperDrive, stepperDriveFields());
-        j["choice"]["stepping"] = json::object();
-        writeFields(j["choice"]["stepping"], steppingFields(), &a.choice.stepping, false);
-    }
+    j["choice"] = actuatorJson(a.actuator);
     j["wiring"] = json::object();
     writeFields(j["wiring"], wiringFields(), &a.wiring, false);
     j["parameters"] = {{"positiveIsNegative", a.parameters.positiveIsNegative}};
@@ -156,12 +214,11 @@ Axis axisFrom(const json& j)
               a.extra);
     const json& mechanism = member(j, "mechanism");
     if (mechanism.is_object()) {
-        a.mechanism.type = text(mechanism, "type", "/mechanism");
-        bool known = false;
-        for (const auto type : mechanismTypes())
-            known = known || type == a.mechanism.type;
-        if (!known)
-            throw Wrong{"/mechanism/type", "unknown mechanism “" + a.mechanism.type + "”"};
+        const std::string type = text(mechanism, "type", "/mechanism");
+        const auto blank = mechanismOf(type);
+        if (!blank)
+            throw Wrong{"/mechanism/type", "unknown mechanism “" + type + "”"};
+        a.mechanism = *blank;
     }
     const bool rotary = a.mechanism.rotary();
     const auto group = [&](const char* key, std::span<const Field> fields, void* object) {
@@ -169,7 +226,7 @@ Axis axisFrom(const json& j)
             readFields(g, fields, object, rotary, std::string("/") + key);
     };
     group("load", loadFields(), &a.load);
-    group("mechanism", mechanismFields(a.mechanism.type), mechanismObject(a.mechanism));
+    group("mechanism", mechanismFields(a.mechanism), mechanismObject(a.mechanism));
     for (const json& e : list(j, "stages", "", 8)) {
         StageElement s;
         s.type = text(e, "type", "/stages");
@@ -185,18 +242,8 @@ Axis axisFrom(const json& j)
     }
     a.bodies = bodiesFrom(member(j, "bodies"));
     const json& choice = member(j, "choice");
-    if (choice.is_object()) {
-        if (const json& motor = member(choice, "motor"); !motor.is_null())
-            a.choice.motor = motorFrom(motor, "/choice/motor");
-        a.choice.drive = partFrom<ServoDrive>(member(choice, "drive"), driveFields(), "/choice/drive");
-        a.choice.resistor = partFrom<BrakeResistor>(member(choice, "resistor"), resistorFields(), "/choice/resistor");
-        a.choice.withBrake = truth(choice, "withBrake", "/choice");
-        a.choice.stepper = partFrom<StepperMotor>(member(choice, "stepper"), stepperMotorFields(), "/choice/stepper");
-        a.choice.stepperDrive =
-            partFrom<StepperDrive>(member(choice, "stepperDrive"), stepperDriveFields(), "/choice/stepperDrive");
-        if (const json& stepping = member(choice, "stepping"); !stepping.is_null())
-            readFields(stepping, steppingFields(), &a.choice.stepping, false, "/choice/stepping");
-    }
+    if (choice.is_object())
+        a.actuator = actuatorFrom(choice, a.mechanism);
     group("wiring", wiringFields(), &a.wiring);
     if (const json& p = member(j, "parameters"); p.is_object())
         a.parameters.positiveIsNegative = truth(p, "positiveIsNegative", "/parameters");

@@ -79,16 +79,16 @@ void parts(Writer& w, const Axis& a)
 {
     w.heading("Chosen parts");
     w.open({"Part", "Name", "Key figures"});
-    if (const auto& m = a.choice.motor)
+    if (const auto* m = a.actuator.motor())
         w.row({"Motor", escaped(m->name),
                fmt::format("stall {}, peak {}, {} rated, rotor {}", print(m->stallTorque, Quantity::Torque),
                            print(m->peakTorque, Quantity::Torque), print(m->ratedSpeed, Quantity::AngularSpeed),
                            print(m->inertia, Quantity::Inertia))});
-    if (const auto& d = a.choice.drive)
+    if (const auto* d = a.actuator.drive())
         w.row({"Drive", escaped(d->name),
                fmt::format("{} rms continuous, {} rms for {}", print(d->continuousCurrent, Quantity::Current),
                            print(d->peakCurrent, Quantity::Current), print(d->peakTime, Quantity::Time))});
-    if (const auto& r = a.choice.resistor)
+    if (const auto* r = a.actuator.resistor())
         w.row({"Brake resistor", escaped(r->name),
                fmt::format("{}, {}", print(r->resistance, Quantity::Resistance),
                            print(r->continuousPower, Quantity::Power))});
@@ -112,7 +112,7 @@ void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
     w.heading("Wiring");
     const auto seen = conductorsSeen(evidence);
     w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading", "By"});
-    for (const Conductor& c : e.plan().conductors) {
+    for (const Conductor& c : e.wire.plan().conductors) {
         const auto it = seen.find(c.id);
         const ConductorSeen tick = it == seen.end() ? ConductorSeen{} : *it->second->as<ConductorSeen>();
         w.row({escaped(c.id), escaped(c.cable), printNumber(c.mm2),
@@ -120,7 +120,7 @@ void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
                it == seen.end() ? "" : escaped(it->second->person.name)});
     }
     w.close();
-    for (const Finding& f : e.findings)
+    for (const Finding& f : e.wire.findings)
         if (const WireRule* rule = wireRule(f.rule))
             w.paragraph(fmt::format("{} {}: {} ({})", f.rule, f.subject, rule->message, rule->severityWord));
 }
@@ -165,14 +165,14 @@ void shared(Writer& w, const Machine& machine, const Axis& a)
 void parameters(Writer& w, const Evaluation& e)
 {
     w.heading("Parameters");
-    const DriveMemory& m = e.memory;
+    const DriveMemory& m = e.set.memory;
     w.paragraph(!m.backup ? "No backup of this drive was read."
                           : fmt::format("Backup of {} values, {}, drive {} {} ({}), {}.",
                                         m.backup->as<DriveRead>()->values.size(), m.backup->time.substr(0, 16),
                                         m.backup->identity.type, m.backup->identity.serial, m.backup->identity.firmware,
                                         source(*m.backup)));
     w.open({"Object", "Name", "Planned", "Meaning", "In the drive", "Last saved"});
-    for (const PlannedParameter& p : e.parameters) {
+    for (const PlannedParameter& p : e.set.parameters) {
         const auto value = [&](const DriveValues& values) {
             const auto it = values.find(p.key);
             return it == values.end() ? std::string("–") : std::to_string(it->second);

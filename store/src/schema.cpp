@@ -63,7 +63,7 @@ json mechanismSchema()
     json s{{"type", "object"}, {"required", {"type"}}, {"properties", json::object()}};
     for (const auto type : mechanismTypes()) {
         s["properties"]["type"]["enum"].push_back(type);
-        s["properties"].update(groupSchema(mechanismFields(type))["properties"]);
+        s["properties"].update(groupSchema(mechanismFields(*mechanismOf(type)))["properties"]);
     }
     return s;
 }
@@ -145,7 +145,8 @@ json axisSchema()
           {"choice",
            {{"type", "object"},
             {"properties",
-             {{"motor", motorSchema()},
+             {{"kind", {{"enum", {"servo", "linear", "stepper"}}}},
+              {"motor", motorSchema()},
               {"drive", partSchema(driveFields())},
               {"resistor", partSchema(resistorFields())},
               {"stepper", partSchema(stepperMotorFields())},

@@ -41,7 +41,7 @@ class TestDoors : public QObject {
         QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
         QVERIFY(press(m->window(), "set.read"));
         QVERIFY(press(m->window(), "set.write"));
-        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
+        QVERIFY(waitFor([&] { return m->document().evaluation().set.verified; }));
     }
     void connectReal(int port)
     {
@@ -118,7 +118,7 @@ private Q_SLOTS:
         acceptLimits();
         QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
         QVERIFY(press(m->window(), "set.write"));
-        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
+        QVERIFY(waitFor([&] { return m->document().evaluation().set.verified; }));
         QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("S19")),
                  qPrintable(m->window().bench().refusal(Act::Jog)));
         QVERIFY(!at(5, "turn.plus")->isEnabled());
@@ -290,13 +290,13 @@ private Q_SLOTS:
             if (f.as<DriveRead>())
                 QCOMPARE(f.axis, std::string("A1"));
         m->settle();
-        QVERIFY(!m->document().evaluation().memory.backup);  // A2 has none
-        QVERIFY(!m->window().bench().session().connected()); // its connection is its own
+        QVERIFY(!m->document().evaluation().set.memory.backup); // A2 has none
+        QVERIFY(!m->window().bench().session().connected());    // its connection is its own
         QVERIFY(!m->find<QPushButton>("set.read")->isEnabled());
         QVERIFY(m->window().bench().words().contains(QStringLiteral("no drive")));
         m->document().selectAxis(0);
         m->settle();
-        QVERIFY(m->document().evaluation().memory.backup);
+        QVERIFY(m->document().evaluation().set.memory.backup);
         QVERIFY(m->window().bench().session().connected());
     }
 
@@ -389,7 +389,7 @@ private Q_SLOTS:
         if (auto* accept = m->find<QPushButton>("set.acceptLimits"); accept->isVisible())
             QTest::mouseClick(accept, Qt::LeftButton);
         QVERIFY(press(m->window(), "set.write"));
-        QVERIFY(waitFor([&] { return m->document().evaluation().verified; }));
+        QVERIFY(waitFor([&] { return m->document().evaluation().set.verified; }));
         auto* plus = static_cast<HoldButton*>(at(5, "turn.plus"));
         link::Session& session = m->window().bench().session();
         const auto jogs = [&] {

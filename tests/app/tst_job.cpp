@@ -27,7 +27,7 @@ private Q_SLOTS:
 
         const Evaluation& e = m.document().evaluation();
         const Evidence& evidence = m.document().evidence();
-        QVERIFY(e.memory.backup && e.verified && e.memory.cycledSinceSave());
+        QVERIFY(e.set.memory.backup && e.set.verified && e.set.memory.cycledSinceSave());
         QCOMPARE(evidence.newest<HandTurned>()->as<HandTurned>()->counts, 131072.0); // one hand turn, one roll-over
         const auto captures = evidence.every<MoveCaptured>();
         QCOMPARE(captures.size(), std::size_t{2});

@@ -96,7 +96,7 @@ private Q_SLOTS:
         QCOMPARE(m->window().newMachine(m->path("typed.vridge"), QStringLiteral("Typed"), {}), QString());
         m->addAxis("vertical-screw", "Lift by hand");
         m->document().edit(QStringLiteral("motor"), {},
-                           [](Axis& a) { a.choice = store::demoMachine().axes[0].choice; });
+                           [](Axis& a) { a.actuator = store::demoMachine().axes[0].actuator; });
         const auto step = [&](int number) {
             return m->document().evaluation().steps[static_cast<std::size_t>(number - 1)];
         };
@@ -214,7 +214,7 @@ private Q_SLOTS:
         m->settle();
         auto* plan = m->window().page()->findChild<ConnectionView*>();
         QCOMPARE(plan->bridgesDrawn(), 0);
-        const WirePlan& wires = m->document().evaluation().plan();
+        const WirePlan& wires = m->document().evaluation().wire.plan();
         QVERIFY(wires.conductors.size() > 4);
         const std::string from = wires.conductors[0].a, to = wires.conductors[2].a;
         m->window().goTo(8);

@@ -82,7 +82,7 @@ private Q_SLOTS:
         m->addAxis("vertical-screw", "Second lift");
         QCOMPARE(ids(), std::string("A1 A2 A3 A4 A5 A6 A7"));
         QCOMPARE(m->document().machine().axes.back().name, std::string("Second lift"));
-        QVERIFY(m->document().evaluationOf(6).path.has_value()); // a pattern computes at once
+        QVERIFY(m->document().evaluationOf(6).move.path.has_value()); // a pattern computes at once
         m->choose(1);
         m->find<QLineEdit>("axis.name")->setText(QStringLiteral("Traverse two"));
         m->click("axis.copy");
@@ -275,7 +275,7 @@ private Q_SLOTS:
     {
         m->papersAndPlace();
         m->deadBus();
-        const double r = m->document().axis().choice.motor->resistance;
+        const double r = m->document().axis().actuator.motor()->resistance;
         const QByteArray ohms = QByteArray::number(r) + " ohm";
         QCOMPARE(
             typeStep(m->window(), 6, {{"uv", ohms.constData()}, {"vw", ohms.constData()}, {"wu", ohms.constData()}}),

@@ -191,12 +191,12 @@ private Q_SLOTS:
     {
         QFETCH(QByteArray, type);
         m->document().edit(QStringLiteral("other mechanism"), {},
-                           [&](Axis& a) { a.mechanism.type = type.toStdString(); });
+                           [&](Axis& a) { changeMechanism(a, *mechanismOf(type.toStdString())); });
         m->settle();
         auto* chain = m->window().page()->findChild<QWidget*>(QStringLiteral("chain"));
         QMetaObject::invokeMethod(chain, "elementChosen", Q_ARG(QString, QStringLiteral("mechanism")));
         m->settle();
-        for (const Field& f : mechanismFields(type.toStdString())) {
+        for (const Field& f : mechanismFields(*mechanismOf(type.toStdString()))) {
             const QString name =
                 QStringLiteral("mechanism.") + QString::fromUtf8(f.key.data(), static_cast<qsizetype>(f.key.size()));
             auto* editor = m->window().page()->findChild<QWidget*>(name);
@@ -244,10 +244,10 @@ private Q_SLOTS:
         auto* words = m->find<QLabel>("move.proposal");
         QVERIFY(words->isVisible() && words->text().contains(QStringLiteral("binds")));
         QVERIFY(m->document().axis() == before); // nothing is changed by asking
-        const double now = m->document().evaluation().motion->duration;
+        const double now = m->document().evaluation().move.motion->duration;
         QTest::mouseClick(m->find<QPushButton>("move.apply"), Qt::LeftButton);
         m->settle();
-        QVERIFY(std::abs(m->document().evaluation().motion->duration - now) > 1e-3);
+        QVERIFY(std::abs(m->document().evaluation().move.motion->duration - now) > 1e-3);
         QVERIFY(!words->isVisible());
         m->document().undoStack().undo();
         QVERIFY(m->document().axis() == before);
@@ -261,7 +261,7 @@ private Q_SLOTS:
         m->settle();
         QTest::mouseClick(m->find<QPushButton>("move.apply"), Qt::LeftButton);
         m->settle();
-        QVERIFY(std::abs(m->document().evaluation().motion->duration - 4) < 1e-6);
+        QVERIFY(std::abs(m->document().evaluation().move.motion->duration - 4) < 1e-6);
         typeInto(m->find<QLineEdit>("move.cycle"), "1 s");
         QTest::mouseClick(m->find<QPushButton>("move.gentlest"), Qt::LeftButton);
         m->settle();
@@ -401,7 +401,7 @@ private Q_SLOTS:
         QCOMPARE(candidates()->rowCount(), 1);
         candidates()->setCurrentCell(0, 1);
         QTest::mouseClick(m->find<QPushButton>("match.choose"), Qt::LeftButton); // the row is the candidate it shows
-        QCOMPARE(m->document().axis().choice.motor->name, std::string("Bulk 2999"));
+        QCOMPARE(m->document().axis().actuator.motor()->name, std::string("Bulk 2999"));
         m->document().parts().forgetOwn();
     }
 
@@ -508,7 +508,7 @@ private Q_SLOTS:
         go(3, Station::Match);
         showPicture("Supply");
         auto* plot = m->find<PlotView>("match.plot");
-        const QPoint from = plot->pixelOf(0, {m->document().axis().choice.stepping.bus, 60}),
+        const QPoint from = plot->pixelOf(0, {m->document().axis().actuator.stepper()->stepping.bus, 60}),
                      to = plot->pixelOf(0, {36, 60});
         QWidget* canvas = plot->childAt(from);
         QTest::mousePress(canvas, Qt::LeftButton, {}, canvas->mapFrom(plot, from));
@@ -516,7 +516,7 @@ private Q_SLOTS:
         QTest::mouseMove(canvas, canvas->mapFrom(plot, to));
         QTest::mouseRelease(canvas, Qt::LeftButton, {}, canvas->mapFrom(plot, to));
         m->settle();
-        QVERIFY(std::abs(m->document().axis().choice.stepping.bus - 36) <= 1);
+        QVERIFY(std::abs(m->document().axis().actuator.stepper()->stepping.bus - 36) <= 1);
     }
 
     void aMeasuredTableIsDroppedAndMarked()
@@ -525,8 +525,8 @@ private Q_SLOTS:
         put(m->path("torque.csv"),
             "speed [rpm],short-time [N*m],continuous [N*m]\n0,3.4,1.2\n3000,3.1,1.0\n6000,1.2,0.5\n");
         drop(m->path("torque.csv"));
-        QCOMPARE(m->document().axis().choice.motor->measured.size(), std::size_t(3));
-        QVERIFY(std::abs(m->document().axis().choice.motor->measured[1].speed - 314.159265) < 1e-4);
+        QCOMPARE(m->document().axis().actuator.motor()->measured.size(), std::size_t(3));
+        QVERIFY(std::abs(m->document().axis().actuator.motor()->measured[1].speed - 314.159265) < 1e-4);
         QVERIFY(m->find<QLabel>("match.words")->text().contains(QStringLiteral("measured table")));
         const Machine before = m->document().machine();
         put(m->path("wrong.csv"), "0,3.4,1.2\n3000,1.0,2.0\n");

@@ -77,7 +77,7 @@ private Q_SLOTS:
     /// nothing, are not written to a drive and not printed.
     void oldFiguresJudgeNothing()
     {
-        const double torque = m->document().evaluation().match->torquePeak;
+        const double torque = m->document().evaluation().match.servo->torquePeak;
         m->window().goTo(0);
         m->type("load.moving", "");
         QVERIFY(!m->document().axis().load.moving);
@@ -93,7 +93,7 @@ private Q_SLOTS:
             QVERIFY2((c.station != Station::Match && c.station != Station::Tune)
                          || (c.verdict != Verdict::Ok && c.verdict != Verdict::Watch),
                      c.id.c_str());
-        QVERIFY(e.parameters.empty() && !e.match && !e.tune);
+        QVERIFY(e.set.parameters.empty() && !e.match.servo && !e.tune);
         QVERIFY(!refusalsToSign(e, m->document().evidence()).empty());
         const std::string html = store::reportHtml(m->document().machine(), m->document().axis(), e,
                                                    m->document().evidence(), m->document().facts());
@@ -101,7 +101,7 @@ private Q_SLOTS:
         QVERIFY2(html.find(printed) == std::string::npos, printed.c_str());
         m->document().undoStack().undo();
         QVERIFY(!m->document().stale());
-        QCOMPARE(m->document().evaluation().match->torquePeak, torque);
+        QCOMPARE(m->document().evaluation().match.servo->torquePeak, torque);
     }
 
     void everyEditCanBeUndone()
@@ -277,7 +277,7 @@ private Q_SLOTS:
         m->window().goTo(1);
         m->settle();
         auto* plot = m->find<PlotView>("move.plot");
-        const double before = m->document().evaluation().motion->solved[0].time;
+        const double before = m->document().evaluation().move.motion->solved[0].time;
         const QPoint from = plot->pixelOf(1, {0.3, 300}), to = plot->pixelOf(1, {0.5, 300});
         QWidget* canvas = plot->childAt(from);
         QVERIFY(canvas);
@@ -343,8 +343,8 @@ private Q_SLOTS:
         const QString name = table->item(1, 1)->text();
         QTest::mouseClick(m->find<QPushButton>("match.choose"), Qt::LeftButton);
         m->settle();
-        QVERIFY(name.contains(QString::fromStdString(m->document().axis().choice.motor->name)));
-        QVERIFY(m->document().axis().choice.withBrake); // the load hangs
+        QVERIFY(name.contains(QString::fromStdString(m->document().axis().actuator.motor()->name)));
+        QVERIFY(m->document().axis().actuator.withBrake()); // the load hangs
     }
 
     /// A stepper takes the servo's place, its leads and supply can be changed, and one undo brings the servo back.
@@ -353,7 +353,7 @@ private Q_SLOTS:
         m->document().selectAxis(3);
         m->window().goTo(2);
         m->settle();
-        QVERIFY(m->document().axis().choice.stepper);
+        QVERIFY(m->document().axis().actuator.stepperMotor());
         auto* table = m->find<QTableWidget>("candidates");
         auto* kind = m->find<QComboBox>("match.kind");
         QCOMPARE(kind->currentIndex(), 1);
@@ -364,7 +364,7 @@ private Q_SLOTS:
         QTest::keyClicks(bus, QStringLiteral("36 V"));
         QTest::keyClick(bus, Qt::Key_Return);
         m->settle();
-        QCOMPARE(m->document().axis().choice.stepping.bus, 36.0);
+        QCOMPARE(m->document().axis().actuator.stepper()->stepping.bus, 36.0);
         kind->setFocus();
         QTest::keyClick(kind, Qt::Key_Up);
         QVERIFY(waitFor([&] {
@@ -374,12 +374,12 @@ private Q_SLOTS:
         table->setCurrentCell(0, 0);
         QTest::mouseClick(m->find<QPushButton>("match.choose"), Qt::LeftButton);
         m->settle();
-        QVERIFY(m->document().axis().choice.motor && !m->document().axis().choice.stepper);
+        QVERIFY(m->document().axis().actuator.motor() && !m->document().axis().actuator.stepperMotor());
         m->document().undoStack().undo();
         m->settle();
-        QVERIFY(m->document().axis().choice.stepper && !m->document().axis().choice.motor);
+        QVERIFY(m->document().axis().actuator.stepperMotor() && !m->document().axis().actuator.motor());
         QVERIFY(m->find<QLineEdit>("stepping.bus"));
-        QCOMPARE(m->document().axis().choice.stepping.bus, 36.0);
+        QCOMPARE(m->document().axis().actuator.stepper()->stepping.bus, 36.0);
     }
 
     /// The ratio is tried on the picture; the steps of a pull are one step of undo.

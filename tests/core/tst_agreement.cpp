@@ -34,33 +34,37 @@ public:
         a.cycle = {};
         Mechanism& m = a.mechanism = {};
         switch (m_random() % 5) {
-        case 0:
-            m.type = "ball-screw";
-            m.screw.lead = between(0.004, 0.04);
-            m.screw.diameter = between(0.012, 0.04);
-            m.screw.length = between(0.3, 1.5);
-            m.screw.efficiency = between(0.7, 0.95);
-            m.screw.drag = between(0.01, 0.2);
+        case 0: {
+            auto& screw = m.become<BallScrew>();
+            screw.lead = between(0.004, 0.04);
+            screw.diameter = between(0.012, 0.04);
+            screw.length = between(0.3, 1.5);
+            screw.efficiency = between(0.7, 0.95);
+            screw.drag = between(0.01, 0.2);
             break;
-        case 1:
-            m.type = "belt";
-            m.belt.teeth = std::round(between(16, 60));
-            m.belt.pitch = toss() ? 0.005 : 0.008;
-            m.belt.pulleyInertia = between(1e-5, 1e-3);
-            m.belt.efficiency = between(0.85, 0.98);
+        }
+        case 1: {
+            auto& belt = m.become<ToothedBelt>();
+            belt.teeth = std::round(between(16, 60));
+            belt.pitch = toss() ? 0.005 : 0.008;
+            belt.pulleyInertia = between(1e-5, 1e-3);
+            belt.efficiency = between(0.85, 0.98);
             break;
-        case 2:
-            m.type = "rack";
-            m.rack.module = 0.002;
-            m.rack.teeth = std::round(between(18, 40));
-            m.rack.pinionInertia = between(1e-5, 1e-3);
+        }
+        case 2: {
+            auto& rack = m.become<Rack>();
+            rack.module = 0.002;
+            rack.teeth = std::round(between(18, 40));
+            rack.pinionInertia = between(1e-5, 1e-3);
             break;
-        case 3:
-            m.type = "rotary-table";
-            m.table.efficiency = between(0.6, 1);
-            m.table.inertia = between(1e-4, 1e-2);
+        }
+        case 3: {
+            auto& table = m.become<RotaryTable>();
+            table.efficiency = between(0.6, 1);
+            table.inertia = between(1e-4, 1e-2);
             break;
-        default: m.type = "direct"; break;
+        }
+        default: m = *mechanismOf("direct"); break;
         }
         const bool rotary = m.rotary();
         a.load.moving = rotary ? between(1e-3, 0.3) : between(2, 80);
@@ -108,23 +112,23 @@ Sampled sampled(const Axis& a, const Motion& motion, double rotor)
 {
     const Mechanism& m = a.mechanism;
     double radius = 1, own = 0, forward = 1, backward = 1, drag = 0;
-    if (m.type == "ball-screw") {
-        radius = *m.screw.lead / (2 * pi);
-        own = 7850 * pi / 32 * std::pow(*m.screw.diameter, 4) * *m.screw.length;
-        forward = m.screw.efficiency;
+    if (const auto* screw = m.as<BallScrew>()) {
+        radius = *screw->lead / (2 * pi);
+        own = 7850 * pi / 32 * std::pow(*screw->diameter, 4) * *screw->length;
+        forward = screw->efficiency;
         backward = 2 - 1 / forward;
-        drag = m.screw.drag;
-    } else if (m.type == "belt") {
-        radius = *m.belt.teeth * *m.belt.pitch / (2 * pi);
-        own = m.belt.pulleyInertia;
-        forward = backward = m.belt.efficiency;
-    } else if (m.type == "rack") {
-        radius = *m.rack.module * *m.rack.teeth / 2;
-        own = m.rack.pinionInertia;
-        forward = backward = m.rack.efficiency;
-    } else if (m.type == "rotary-table") {
-        own = m.table.inertia;
-        forward = backward = m.table.efficiency;
+        drag = screw->drag;
+    } else if (const auto* belt = m.as<ToothedBelt>()) {
+        radius = *belt->teeth * *belt->pitch / (2 * pi);
+        own = belt->pulleyInertia;
+        forward = backward = belt->efficiency;
+    } else if (const auto* rack = m.as<Rack>()) {
+        radius = *rack->module * *rack->teeth / 2;
+        own = rack->pinionInertia;
+        forward = backward = rack->efficiency;
+    } else if (const auto* table = m.as<RotaryTable>()) {
+        own = table->inertia;
+        forward = backward = table->efficiency;
     }
     const StageElement* gear = a.stages.empty() ? nullptr : &a.stages.front();
     const double ratio = gear ? gear->ratio : 1, g = 9.80665;
@@ -185,21 +189,21 @@ private Q_SLOTS:
         for (unsigned seed = 1; seed <= 200; ++seed) {
             const Axis a = AnyAxis(seed).make();
             const Evaluation e = evaluate(machine, a);
-            const std::string what = "seed " + std::to_string(seed) + ", " + a.mechanism.type;
+            const std::string what = "seed " + std::to_string(seed) + ", " + std::string(mechanismType(a.mechanism));
             QVERIFY2(e.problems.empty(), (what + ": " + (e.problems.empty() ? "" : e.problems[0].subject)).c_str());
-            QVERIFY2(e.motion && e.path, what.c_str());
-            const double rotor = a.choice.rotor();
-            const Sampled s = sampled(a, *e.motion, rotor);
+            QVERIFY2(e.move.motion && e.move.path, what.c_str());
+            const double rotor = a.actuator.rotor();
+            const Sampled s = sampled(a, *e.move.motion, rotor);
             const auto says = [&](const char* name, double mine, double theirs) {
                 return what + ": " + name + " " + std::to_string(mine) + " against " + std::to_string(theirs);
             };
-            QVERIFY2(near(e.duty.torqueRms, s.rms, 2e-3), says("rms", e.duty.torqueRms, s.rms).c_str());
-            QVERIFY2(near(e.duty.torquePeak, s.peak, 5e-3), says("peak", e.duty.torquePeak, s.peak).c_str());
-            QVERIFY2(near(e.duty.speedMax, s.speed, 1e-3), says("speed", e.duty.speedMax, s.speed).c_str());
-            QVERIFY2(near(e.duty.energyMotoring, s.motoring, 5e-3),
-                     says("motoring", e.duty.energyMotoring, s.motoring).c_str());
-            QVERIFY2(std::abs(e.duty.energyRegenerated - s.returned) <= 5e-3 * s.motoring + 1e-6,
-                     says("returned", e.duty.energyRegenerated, s.returned).c_str());
+            QVERIFY2(near(e.move.duty.torqueRms, s.rms, 2e-3), says("rms", e.move.duty.torqueRms, s.rms).c_str());
+            QVERIFY2(near(e.move.duty.torquePeak, s.peak, 5e-3), says("peak", e.move.duty.torquePeak, s.peak).c_str());
+            QVERIFY2(near(e.move.duty.speedMax, s.speed, 1e-3), says("speed", e.move.duty.speedMax, s.speed).c_str());
+            QVERIFY2(near(e.move.duty.energyMotoring, s.motoring, 5e-3),
+                     says("motoring", e.move.duty.energyMotoring, s.motoring).c_str());
+            QVERIFY2(std::abs(e.move.duty.energyRegenerated - s.returned) <= 5e-3 * s.motoring + 1e-6,
+                     says("returned", e.move.duty.energyRegenerated, s.returned).c_str());
             ++compared;
         }
         QCOMPARE(compared, 200);
@@ -212,22 +216,22 @@ private Q_SLOTS:
         for (unsigned seed = 1; seed <= 25; ++seed) {
             const Machine& machine = store::demoMachine();
             Axis a = AnyAxis(seed).make();
-            a.choice.withBrake = false;
+            a.actuator.servo()->withBrake = false;
             const Evaluation e = evaluate(machine, a);
             const auto ranked = rank(machine, a, e, {parts.motors, parts.drives}).candidates;
             for (std::size_t k = 0; k < ranked.size(); k += 37) {
                 const Candidate& c = ranked[k];
                 chooseServo(a, parts.motors[c.motor], parts.drives[c.drive]);
                 const Evaluation chosen = evaluate(machine, a);
-                QVERIFY(chosen.match);
-                const std::string what =
-                    "seed " + std::to_string(seed) + ", " + a.choice.motor->name + " with " + a.choice.drive->name;
-                QVERIFY2(near(chosen.match->torqueRms, c.result.torqueRms, 1e-9), what.c_str());
-                QVERIFY2(near(chosen.match->torquePeak, c.result.torquePeak, 1e-9), what.c_str());
+                QVERIFY(chosen.match.servo);
+                const std::string what = "seed " + std::to_string(seed) + ", " + a.actuator.motor()->name + " with "
+                                         + a.actuator.drive()->name;
+                QVERIFY2(near(chosen.match.servo->torqueRms, c.result.torqueRms, 1e-9), what.c_str());
+                QVERIFY2(near(chosen.match.servo->torquePeak, c.result.torquePeak, 1e-9), what.c_str());
                 for (int t = 0; t < matchTestCount; ++t) {
                     if (static_cast<MatchTest>(t) == MatchTest::BrakeHolding)
                         continue; // a check of its own in the evaluation
-                    const double mine = chosen.match->tests[static_cast<std::size_t>(t)].margin(),
+                    const double mine = chosen.match.servo->tests[static_cast<std::size_t>(t)].margin(),
                                  theirs = c.result.tests[static_cast<std::size_t>(t)].margin();
                     QVERIFY2(near(mine, theirs, 1e-9),
                              (what + ": " + std::string(matchTestKey(static_cast<MatchTest>(t))) + " "
@@ -237,7 +241,7 @@ private Q_SLOTS:
                 const bool brakeFails = c.result.tests[static_cast<std::size_t>(MatchTest::BrakeHolding)].margin() < 0;
                 const Check* holding = chosen.check("match.brake_holding");
                 QVERIFY2(!brakeFails || (holding && holding->verdict == Verdict::Fail), what.c_str());
-                QVERIFY2((chosen.match->passes() && !brakeFails) == c.result.passes(), what.c_str());
+                QVERIFY2((chosen.match.servo->passes() && !brakeFails) == c.result.passes(), what.c_str());
                 ++compared;
             }
         }
@@ -257,11 +261,13 @@ private Q_SLOTS:
             if (alone.axes.empty())
                 continue;
             const Evaluation e = evaluate(machine, a);
-            QVERIFY2(near(alone.axes[0].period, e.path->period, 1e-9), a.mechanism.type.c_str());
+            QVERIFY2(near(alone.axes[0].period, e.move.path->period, 1e-9),
+                     std::string(mechanismType(a.mechanism)).c_str());
             QVERIFY(alone.fromMains >= 0 && alone.toResistor >= 0 && alone.peakReturned >= 0);
-            QVERIFY(near(alone.resistorApart, e.bus.energyResistor, 1e-9));
-            QVERIFY(alone.toResistor <= e.duty.energyRegenerated + 1e-9); // no more than comes back at the shaft
-            QVERIFY(alone.fromMains >= e.duty.energyMotoring - e.duty.energyRegenerated - 1e-9); // losses come on top
+            QVERIFY(near(alone.resistorApart, e.match.bus.energyResistor, 1e-9));
+            QVERIFY(alone.toResistor <= e.move.duty.energyRegenerated + 1e-9); // no more than comes back at the shaft
+            QVERIFY(alone.fromMains
+                    >= e.move.duty.energyMotoring - e.move.duty.energyRegenerated - 1e-9); // losses come on top
             ++compared;
         }
         QVERIFY2(compared > 20, qPrintable(QString::number(compared)));
@@ -278,9 +284,9 @@ private Q_SLOTS:
         QCOMPARE(refusedValues(machine, a)[0].subject, std::string("site.ambient"));
         const Evaluation e = evaluate(machine, a);
         QCOMPARE(e.problems.size(), std::size_t{1});
-        QVERIFY(!e.match && !e.result("match.torque_rms"));
+        QVERIFY(!e.match.servo && !e.result("match.torque_rms"));
         machine.site.ambient = 308.15;
-        QVERIFY(evaluate(machine, a).match);
+        QVERIFY(evaluate(machine, a).match.servo);
     }
 };
 

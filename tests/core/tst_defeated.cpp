@@ -9,7 +9,7 @@ namespace {
 DriveValues planned(Story& s)
 {
     DriveValues values{{monitorsOff, 0}, {inputsForced, 0}, {inputsForcedTo, 0}};
-    for (const PlannedParameter& p : s.evaluated().parameters)
+    for (const PlannedParameter& p : s.evaluated().set.parameters)
         values[p.key] = p.value;
     return values;
 }
@@ -99,9 +99,9 @@ private Q_SLOTS:
             QCOMPARE(plain(d.found), std::string("switched off"));
         // without a plan to compare with, what is off is still seen (a stepper, a linear motor)
         Story bare;
-        bare.axis().choice = {};
+        bare.axis().actuator = {};
         bare.add(DriveRead{held}, Origin::Measured);
-        QVERIFY(bare.evaluated().parameters.empty());
+        QVERIFY(bare.evaluated().set.parameters.empty());
         QCOMPARE(bare.evaluated().defeats.all.size(), std::size_t{2});
     }
 
@@ -225,24 +225,24 @@ private Q_SLOTS:
         held[{0x607F, 0}] *= 2; // writing lowers this one
         s.add(DriveRead{held}, Origin::Measured);
         const Evaluation e = s.evaluated();
-        QCOMPARE(e.raised.size(), std::size_t{1});
+        QCOMPARE(e.set.raised.size(), std::size_t{1});
         const std::string why = s.refused(Act::Write, s.link());
         QVERIFY2(why.find("maximum torque from ") != std::string::npos, why.c_str());
         QCOMPARE(s.refused(Act::Save, s.link()), std::string());
         s.add(Acknowledged{"raise 6072:0=1", "another value"});
         QVERIFY(!s.refused(Act::Write, s.link()).empty());
-        s.add(Acknowledged{e.raised[0].what, plain(e.raised[0].words)});
+        s.add(Acknowledged{e.set.raised[0].what, plain(e.set.raised[0].words)});
         QCOMPARE(s.refused(Act::Write, s.link()), std::string());
         // a write of something else leaves it open; the write that raises it uses it up
         s.add(DriveWritten{{}, {{{0x2101, 0}, 5}}}, Origin::Measured);
         QCOMPARE(s.refused(Act::Write, s.link()), std::string());
         s.add(DriveWritten{{}, {{{0x6072, 0}, wanted}}}, Origin::Measured);
-        QVERIFY(s.evaluated().raised.empty());
+        QVERIFY(s.evaluated().set.raised.empty());
         held[{0x6072, 0}] = wanted / 2; // somebody lowered it again
         s.add(DriveRead{held}, Origin::Measured);
-        QCOMPARE(s.evaluated().raised.size(), std::size_t{1});
+        QCOMPARE(s.evaluated().set.raised.size(), std::size_t{1});
         QVERIFY(!s.refused(Act::Write, s.link()).empty());
-        s.add(Acknowledged{e.raised[0].what, plain(e.raised[0].words)});
+        s.add(Acknowledged{e.set.raised[0].what, plain(e.set.raised[0].words)});
         QCOMPARE(s.refused(Act::Write, s.link()), std::string());
     }
 
@@ -263,10 +263,10 @@ private Q_SLOTS:
                 .find("no waiver")
             != std::string::npos);
         Story stepper;
-        stepper.axis().choice = {};
+        stepper.axis().actuator = {};
         stepper.axis().guard.emergencyReset = "automatic";
         const Evaluation e = stepper.evaluated();
-        QVERIFY(std::ranges::any_of(e.findings, [](const Finding& f) { return f.rule == "W-EST-03"; }));
+        QVERIFY(std::ranges::any_of(e.wire.findings, [](const Finding& f) { return f.rule == "W-EST-03"; }));
     }
 
     /// RS14: a limited position proves nothing on an axis that does not know where it stands.
@@ -292,9 +292,9 @@ private Q_SLOTS:
     {
         Story s;
         s.add(DriveRead{planned(s)}, Origin::Typed); // nobody types a reading
-        QVERIFY(!s.evaluated().memory.backup);
+        QVERIFY(!s.evaluated().set.memory.backup);
         s.add(DriveWritten{{{{0x608F, 1}, 2}}, {{{0x608F, 1}, 2}}}, Origin::Typed);
-        QVERIFY(!s.evaluated().memory.lastWrite && !s.evaluated().verified);
+        QVERIFY(!s.evaluated().set.memory.lastWrite && !s.evaluated().set.verified);
         s.add(StopTested{"SS1", "", 0.4, 0.03, 0.105, 0.17, 0.23, 0.016, 0, true, ""}, Origin::Typed);
         const Fact& proof = s.facts.back();
         QVERIFY(s.evidence().every<StopTested>().empty());

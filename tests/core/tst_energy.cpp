@@ -30,7 +30,7 @@ public:
     {
         Axis a = *store::demoMachine().axis("A1");
         a.stages.clear();
-        a.choice.motor->measured.clear();
+        a.actuator.servo()->motor->measured.clear();
         load(a.load);
         mechanism(a.mechanism);
         const int stages = pick(4);
@@ -73,36 +73,40 @@ private:
     {
         m = {};
         switch (pick(4)) {
-        case 0:
-            m.type = "ball-screw";
-            m.screw.lead = between(0.005, 0.04);
-            m.screw.diameter = 0.025;
-            m.screw.length = 1.0;
-            m.screw.efficiency = between(0.85, 0.97);
-            m.screw.backEfficiency = between(0.7, 0.95);
-            m.screw.drag = between(0, 0.2);
+        case 0: {
+            auto& screw = m.become<BallScrew>();
+            screw.lead = between(0.005, 0.04);
+            screw.diameter = 0.025;
+            screw.length = 1.0;
+            screw.efficiency = between(0.85, 0.97);
+            screw.backEfficiency = between(0.7, 0.95);
+            screw.drag = between(0, 0.2);
             break;
-        case 1:
-            m.type = "belt";
-            m.belt.teeth = 24;
-            m.belt.pitch = 0.005;
-            m.belt.efficiency = between(0.9, 0.99);
-            m.belt.pulleyInertia = between(0, 1e-3);
-            m.belt.drag = between(0, 0.3);
+        }
+        case 1: {
+            auto& belt = m.become<ToothedBelt>();
+            belt.teeth = 24;
+            belt.pitch = 0.005;
+            belt.efficiency = between(0.9, 0.99);
+            belt.pulleyInertia = between(0, 1e-3);
+            belt.drag = between(0, 0.3);
             break;
-        case 2:
-            m.type = "rack";
-            m.rack.module = 0.002;
-            m.rack.teeth = 20;
-            m.rack.efficiency = between(0.9, 0.99);
+        }
+        case 2: {
+            auto& rack = m.become<Rack>();
+            rack.module = 0.002;
+            rack.teeth = 20;
+            rack.efficiency = between(0.9, 0.99);
             break;
-        default:
-            m.type = "hoist";
-            m.hoist.drum = 0.1;
-            m.hoist.rope = 0.005;
-            m.hoist.falls = 1 + pick(4);
-            m.hoist.sheaveEfficiency = between(0.95, 1);
-            m.hoist.drumInertia = between(0, 0.01);
+        }
+        default: {
+            auto& hoist = m.become<HoistDrum>();
+            hoist.drum = 0.1;
+            hoist.rope = 0.005;
+            hoist.falls = 1 + pick(4);
+            hoist.sheaveEfficiency = between(0.95, 1);
+            hoist.drumInertia = between(0, 0.01);
+        }
         }
     }
     StageElement stage()
@@ -256,30 +260,31 @@ private Q_SLOTS:
         const Evaluation e = evaluate(store::demoMachine(), a, {.sizingOnly = true});
         for (const Error& p : e.problems)
             QFAIL((p.subject + ": " + messageFor(p)).c_str());
-        QVERIFY(e.path && e.chain && e.match);
-        const double rotor = a.choice.rotor();
-        const Stepped s = stepThrough(a, *e.motion, e.chain->radius, e.chain->forward, e.chain->backward,
-                                      e.chain->inertia, e.chain->drag, rotor);
+        QVERIFY(e.move.path && e.load.chain && e.match.servo);
+        const double rotor = a.actuator.rotor();
+        const Stepped s = stepThrough(a, *e.move.motion, e.load.chain->radius, e.load.chain->forward,
+                                      e.load.chain->backward, e.load.chain->inertia, e.load.chain->drag, rotor);
         const auto words = [&](const char* what, double closed, double stepped) {
-            return qPrintable(QStringLiteral("%1 %2: %3 against %4")
-                                  .arg(QString::fromStdString(a.mechanism.type), QString::fromLatin1(what))
-                                  .arg(closed)
-                                  .arg(stepped));
+            return qPrintable(
+                QStringLiteral("%1 %2: %3 against %4")
+                    .arg(QString::fromStdString(std::string(mechanismType(a.mechanism))), QString::fromLatin1(what))
+                    .arg(closed)
+                    .arg(stepped));
         };
-        QVERIFY2(near(e.duty.torqueRms, s.rms, 1e-3, 1e-6), words("rms", e.duty.torqueRms, s.rms));
-        QVERIFY2(near(e.duty.torquePeak, s.peak, 2e-3, 1e-6), words("peak", e.duty.torquePeak, s.peak));
-        QVERIFY2(near(e.duty.speedMax, s.top, 1e-3, 1e-6), words("top speed", e.duty.speedMax, s.top));
+        QVERIFY2(near(e.move.duty.torqueRms, s.rms, 1e-3, 1e-6), words("rms", e.move.duty.torqueRms, s.rms));
+        QVERIFY2(near(e.move.duty.torquePeak, s.peak, 2e-3, 1e-6), words("peak", e.move.duty.torquePeak, s.peak));
+        QVERIFY2(near(e.move.duty.speedMax, s.top, 1e-3, 1e-6), words("top speed", e.move.duty.speedMax, s.top));
         const double scale = s.motoring + s.regenerated;
-        QVERIFY2(near(e.duty.energyMotoring, s.motoring, 2e-3, 1e-3 * scale),
-                 words("motoring", e.duty.energyMotoring, s.motoring));
-        QVERIFY2(near(e.duty.energyRegenerated, s.regenerated, 2e-3, 1e-3 * scale),
-                 words("regenerated", e.duty.energyRegenerated, s.regenerated));
+        QVERIFY2(near(e.move.duty.energyMotoring, s.motoring, 2e-3, 1e-3 * scale),
+                 words("motoring", e.move.duty.energyMotoring, s.motoring));
+        QVERIFY2(near(e.move.duty.energyRegenerated, s.regenerated, 2e-3, 1e-3 * scale),
+                 words("regenerated", e.move.duty.energyRegenerated, s.regenerated));
         // energy in = work done + losses; kinetic energy is back where it began (every move ends at rest)
         QVERIFY2(near(s.motoring - s.regenerated, s.stored + s.lost, 0, 2e-3 * scale),
                  words("balance", s.motoring - s.regenerated, s.stored + s.lost));
-        QVERIFY2(
-            near(e.duty.energyMotoring - e.duty.energyRegenerated, s.stored + s.lost, 0, 2e-3 * scale),
-            words("balance of the closed form", e.duty.energyMotoring - e.duty.energyRegenerated, s.stored + s.lost));
+        QVERIFY2(near(e.move.duty.energyMotoring - e.move.duty.energyRegenerated, s.stored + s.lost, 0, 2e-3 * scale),
+                 words("balance of the closed form", e.move.duty.energyMotoring - e.move.duty.energyRegenerated,
+                       s.stored + s.lost));
         QVERIFY2(s.leastLoss >= -1e-9, "a stage gains energy");
     }
 
@@ -292,10 +297,18 @@ private Q_SLOTS:
             Load pure;
             pure.moving = a.load.moving;
             a.load = pure;
-            a.mechanism.screw.drag = a.mechanism.belt.drag = 0;
-            a.mechanism.screw.efficiency = a.mechanism.belt.efficiency = a.mechanism.rack.efficiency =
-                a.mechanism.hoist.sheaveEfficiency = 1;
-            a.mechanism.screw.backEfficiency = 1;
+            if (auto* screw = std::get_if<BallScrew>(&a.mechanism.kind)) {
+                screw->drag = 0;
+                screw->efficiency = 1;
+                screw->backEfficiency = 1;
+            } else if (auto* belt = std::get_if<ToothedBelt>(&a.mechanism.kind)) {
+                belt->drag = 0;
+                belt->efficiency = 1;
+            } else if (auto* rack = std::get_if<Rack>(&a.mechanism.kind)) {
+                rack->efficiency = 1;
+            } else if (auto* hoist = std::get_if<HoistDrum>(&a.mechanism.kind)) {
+                hoist->sheaveEfficiency = 1;
+            }
             for (StageElement& s : a.stages) {
                 s.efficiency = 1;
                 s.drag = 0;
@@ -307,14 +320,14 @@ private Q_SLOTS:
             Segment back = there;
             back.distance = -0.5;
             a.cycle.segments = {there, back};
-            const double slow = evaluate(store::demoMachine(), a).duty.torqueRms;
+            const double slow = evaluate(store::demoMachine(), a).move.duty.torqueRms;
             a.cycle.segments[0].time = a.cycle.segments[1].time = 0.4;
             const Evaluation fast = evaluate(store::demoMachine(), a);
-            QVERIFY(near(fast.duty.torqueRms, 4 * slow, 1e-9, 0));
-            QVERIFY(
-                near(fast.duty.energyMotoring, fast.duty.energyRegenerated, 1e-9, 1e-12)); // what is taken comes back
+            QVERIFY(near(fast.move.duty.torqueRms, 4 * slow, 1e-9, 0));
+            QVERIFY(near(fast.move.duty.energyMotoring, fast.move.duty.energyRegenerated, 1e-9,
+                         1e-12)); // what is taken comes back
             // momentum: the mean torque of a closed cycle of inertia is zero, so largest and smallest are opposite
-            QVERIFY(near(fast.duty.torqueMax, -fast.duty.torqueMin, 1e-9, 0));
+            QVERIFY(near(fast.move.duty.torqueMax, -fast.move.duty.torqueMin, 1e-9, 0));
         }
     }
 
@@ -326,9 +339,10 @@ private Q_SLOTS:
         for (Segment& s : a.cycle.segments)
             s.brakeClosed = s.standing();
         const Evaluation closed = evaluate(store::demoMachine(), a);
-        QVERIFY(closed.duty.torqueRms < open.duty.torqueRms);
-        QVERIFY(near(closed.duty.energyMotoring, open.duty.energyMotoring, 1e-9, 1e-9)); // nothing moves in a dwell
-        QVERIFY(near(closed.duty.torquePeak, open.duty.torquePeak, 1e-9, 0));
+        QVERIFY(closed.move.duty.torqueRms < open.move.duty.torqueRms);
+        QVERIFY(near(closed.move.duty.energyMotoring, open.move.duty.energyMotoring, 1e-9,
+                     1e-9)); // nothing moves in a dwell
+        QVERIFY(near(closed.move.duty.torquePeak, open.move.duty.torquePeak, 1e-9, 0));
     }
 };
 

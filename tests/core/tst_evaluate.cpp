@@ -44,9 +44,9 @@ private Q_SLOTS:
         const Evaluation e = evaluated(axis);
         for (const Error& p : e.problems)
             QFAIL((p.subject + ": " + messageFor(p)).c_str());
-        QVERIFY(e.chain.has_value());
-        QVERIFY(e.motion.has_value());
-        QVERIFY(e.path.has_value());
+        QVERIFY(e.load.chain.has_value());
+        QVERIFY(e.move.motion.has_value());
+        QVERIFY(e.move.path.has_value());
         std::set<std::string> ids;
         for (const Check& c : e.checks) {
             QVERIFY2(ids.insert(c.id).second, ("twice: " + c.id).c_str());
@@ -62,16 +62,14 @@ private Q_SLOTS:
     void everyLimitHasItsSentence()
     {
         Axis axis = lift();
-        axis.choice.stepper = StepperMotor{};
-        axis.choice.stepperDrive = StepperDrive{};
-        axis.choice.resistor = BrakeResistor{};
+        axis.actuator.servo()->resistor = BrakeResistor{};
         std::vector<std::span<const Field>> tables{
             siteFields(),     loadFields(),     segmentFields(),      cycleFields(),        motorFields(),
             driveFields(),    resistorFields(), stepperMotorFields(), stepperDriveFields(), gearboxPartFields(),
             steppingFields(), wiringFields(),   turnFields(),         tuneFields(),         guardFields(),
             brakeFields(),    encoderFields(),  supplyFields(),       measuredFields(),     solidFields()};
         for (const auto type : mechanismTypes())
-            tables.push_back(mechanismFields(type));
+            tables.push_back(mechanismFields(*mechanismOf(type)));
         for (const auto type : stageTypes())
             tables.push_back(stageFields(type));
         int limits = 0;
@@ -127,9 +125,9 @@ private Q_SLOTS:
         if (remark == QLatin1String("friction"))
             a.load.friction = 0.5;
         else if (remark == QLatin1String("lead"))
-            a.mechanism.screw.lead = 0.06;
+            a.mechanism.become<BallScrew>().lead = 0.06;
         else if (remark == QLatin1String("slender"))
-            a.mechanism.screw.freeLength = 1.6;
+            a.mechanism.become<BallScrew>().freeLength = 1.6;
         else if (remark == QLatin1String("travel"))
             a.cycle.segments[0].distance = 360, a.load.counterbalance = "none";
         else if (remark == QLatin1String("acceleration"))
@@ -140,15 +138,15 @@ private Q_SLOTS:
         else if (remark == QLatin1String("backlash"))
             a.stages[0].backlash = 0.02;
         else if (remark == QLatin1String("current"))
-            a.choice.motor->peakCurrent = a.choice.motor->stallCurrent * std::sqrt(2.0);
+            a.actuator.servo()->motor->peakCurrent = a.actuator.motor()->stallCurrent * std::sqrt(2.0);
         else
-            a.choice.motor->thermalResistance = 50;
+            a.actuator.servo()->motor->thermalResistance = 50;
         const Evaluation e = evaluated(a);
         const Check* k = e.check(id);
         QVERIFY(k);
         QCOMPARE(k->verdict, Verdict::Watch);
         QVERIFY(!k->reason.empty() && !k->help.empty());
-        QVERIFY(e.path.has_value());
+        QVERIFY(e.move.path.has_value());
     }
 
     /// Whatever is printed as a formula gives its own result when computed again.
@@ -215,16 +213,16 @@ private Q_SLOTS:
                 QVERIFY2(plain(a.reason) == plain(b.reason) && plain(a.help) == plain(b.help),
                          (what + " " + b.id).c_str());
             }
-            QVERIFY2(kept.findings == fresh.findings, what.c_str());
-            QVERIFY2(kept.plan().conductors.size() == fresh.plan().conductors.size(), what.c_str());
-            QVERIFY2(kept.plan().devices.size() == fresh.plan().devices.size(), what.c_str());
-            QCOMPARE(kept.parameters.size(), fresh.parameters.size());
-            for (std::size_t k = 0; k < fresh.parameters.size(); ++k)
-                QVERIFY2(kept.parameters[k].key == fresh.parameters[k].key
-                             && kept.parameters[k].value == fresh.parameters[k].value,
+            QVERIFY2(kept.wire.findings == fresh.wire.findings, what.c_str());
+            QVERIFY2(kept.wire.plan().conductors.size() == fresh.wire.plan().conductors.size(), what.c_str());
+            QVERIFY2(kept.wire.plan().devices.size() == fresh.wire.plan().devices.size(), what.c_str());
+            QCOMPARE(kept.set.parameters.size(), fresh.set.parameters.size());
+            for (std::size_t k = 0; k < fresh.set.parameters.size(); ++k)
+                QVERIFY2(kept.set.parameters[k].key == fresh.set.parameters[k].key
+                             && kept.set.parameters[k].value == fresh.set.parameters[k].value,
                          what.c_str());
             QCOMPARE(kept.problems.size(), fresh.problems.size());
-            QVERIFY2(kept.path.has_value() == fresh.path.has_value(), what.c_str());
+            QVERIFY2(kept.move.path.has_value() == fresh.move.path.has_value(), what.c_str());
         };
         const auto vary = [&](std::span<const Field> table, void* object, const std::string& group) {
             for (const Field& f : table) {
@@ -254,10 +252,10 @@ private Q_SLOTS:
         vary(siteFields(), &machine.site, "site");
         axis.name += " two";
         same("name");
-        const Choice chosen = axis.choice;
-        axis.choice = {};
+        const Actuator chosen = axis.actuator;
+        axis.actuator = {};
         same("nothing chosen");
-        axis.choice = chosen;
+        axis.actuator = chosen;
         same("chosen again");
         QVERIFY2(fields > 60, qPrintable(QString::number(fields)));
     }
@@ -279,7 +277,7 @@ private Q_SLOTS:
         const Evaluation e = evaluated(axis);
         QVERIFY(near(value(e, "load.reflected_inertia"), 4.059986e-4));
         QVERIFY(near(value(e, "load.radius"), 0.01 / (2 * 3.14159265358979)));
-        const double rotor = e.match->rotor, alpha = 5 / value(e, "load.radius");
+        const double rotor = e.match.servo->rotor, alpha = 5 / value(e, "load.radius");
         // first instant by hand: 2.213437 N·m with a rotor of 1.45e-4 kg·m²; the peak of the ramp is 2.224647 N·m
         QVERIFY(near(value(e, "match.torque_peak") - rotor * alpha, 2.224647 - 1.45e-4 * alpha, 1e-6));
         QVERIFY(near(value(e, "match.speed_max"), 439.823, 1e-6));
@@ -291,22 +289,24 @@ private Q_SLOTS:
     {
         for (const Axis& axis : store::demoMachine().axes) {
             const Evaluation e = evaluated(axis);
-            if (!e.match)
+            if (!e.match.servo)
                 continue;
             const CycleCurves c = sampleCycle(axis, e, 200000);
             double squares = 0;
             for (std::size_t k = 1; k < c.time.size(); ++k)
                 squares +=
                     (c.time[k] - c.time[k - 1]) * (c.torque[k] * c.torque[k] + c.torque[k - 1] * c.torque[k - 1]) / 2;
-            QVERIFY2(near(std::sqrt(squares / e.motion->duration), e.match->torqueRms, 1e-4), axis.id.c_str());
+            QVERIFY2(near(std::sqrt(squares / e.move.motion->duration), e.match.servo->torqueRms, 1e-4),
+                     axis.id.c_str());
         }
     }
 
     void missingInputsAreUnknownNeverOk()
     {
         Axis axis = lift();
-        axis.mechanism.screw.rootDiameter.reset();
-        axis.mechanism.screw.dnLimit.reset();
+        auto& screw = axis.mechanism.become<BallScrew>();
+        screw.rootDiameter.reset();
+        screw.dnLimit.reset();
         axis.load.travelLow.reset();
         const Evaluation e = evaluated(axis);
         for (const char* id : {"load.critical_speed", "load.buckling", "load.dn", "move.travel"}) {
@@ -335,14 +335,14 @@ private Q_SLOTS:
                 QVERIFY2(std::isfinite(r.value), (what + ": " + r.id).c_str());
             for (const Check& c : e.checks)
                 QVERIFY2(finite(c.demand) && finite(c.capacity) && finite(c.margin), (what + ": " + c.id).c_str());
-            if (e.chain && e.path)
+            if (e.load.chain && e.move.path)
                 return;
             ++broken; // then nothing that moves is known: no torque, no gain, no value for the drive, and nothing ok
             for (const Check& c : e.checks)
                 if (c.station == Station::Match || c.station == Station::Tune)
                     QVERIFY2(c.verdict != Verdict::Ok && c.verdict != Verdict::Watch, (what + ": " + c.id).c_str());
-            QVERIFY2(!e.match && !e.stepperMatch && !e.tune, what.c_str());
-            QVERIFY2(e.parameters.empty(), what.c_str());
+            QVERIFY2(!e.match.servo && !e.match.stepper && !e.tune, what.c_str());
+            QVERIFY2(e.set.parameters.empty(), what.c_str());
             for (const char* id : {"match.torque_peak", "match.torque_rms", "match.speed"})
                 QVERIFY2(!e.result(id), what.c_str());
             QVERIFY2(!e.problems.empty(), what.c_str());
@@ -361,9 +361,9 @@ private Q_SLOTS:
             }
         };
         poison(loadFields(), [](Axis& a) -> void* { return &a.load; });
-        poison(mechanismFields(whole.mechanism.type), [](Axis& a) -> void* { return mechanismObject(a.mechanism); });
-        if (whole.choice.motor)
-            poison(motorFields(), [](Axis& a) -> void* { return &*a.choice.motor; });
+        poison(mechanismFields(whole.mechanism), [](Axis& a) -> void* { return mechanismObject(a.mechanism); });
+        if (whole.actuator.motor())
+            poison(motorFields(), [](Axis& a) -> void* { return &*a.actuator.servo()->motor; });
         QVERIFY(broken > 5);
     }
 
@@ -371,8 +371,9 @@ private Q_SLOTS:
     {
         Axis axis = lift();
         axis.load.friction = -1;
-        axis.mechanism.screw.lead = 0.5;
-        axis.mechanism.screw.efficiency = 1.4;
+        auto& screw = axis.mechanism.become<BallScrew>();
+        screw.lead = 0.5;
+        screw.efficiency = 1.4;
         axis.load.moving = -2;
         axis.load.incline = 3;
         std::map<std::string, std::string> found;
@@ -393,7 +394,7 @@ private Q_SLOTS:
         axis.cycle.segments[0].time = 0.3; // 0.36 m at 0.6 m/s takes 0.6 s without any ramp
         axis.cycle.segments[0].acceleration.reset();
         const Evaluation e = evaluated(axis);
-        QVERIFY(!e.motion.has_value());
+        QVERIFY(!e.move.motion.has_value());
         const auto problem =
             std::ranges::find_if(e.problems, [](const Error& p) { return p.subject.starts_with("segment[0]"); });
         QVERIFY(problem != e.problems.end());
@@ -405,7 +406,7 @@ private Q_SLOTS:
     {
         Axis axis = lift();
         QVERIFY(loadHangs(axis));
-        axis.choice.withBrake = false;
+        axis.actuator.servo()->withBrake = false;
         const Evaluation e = evaluated(axis);
         QCOMPARE(e.check("match.brake_holding")->verdict, Verdict::Fail);
         axis.load.incline = 0;
@@ -441,20 +442,20 @@ private Q_SLOTS:
         const auto& c = store::shippedCatalogue();
         const auto ranked = rank(store::demoMachine(), lift(), e, {c.motors, c.drives}).candidates;
         const auto mine = std::ranges::find_if(ranked, [&](const Candidate& x) {
-            return c.motors[x.motor].name == lift().choice.motor->name
-                   && c.drives[x.drive].name == lift().choice.drive->name;
+            return c.motors[x.motor].name == lift().actuator.motor()->name
+                   && c.drives[x.drive].name == lift().actuator.drive()->name;
         });
         QVERIFY(mine != ranked.end());
-        QVERIFY(near(mine->result.torqueRms, e.match->torqueRms, 1e-9));
-        QVERIFY(near(mine->result.torquePeak, e.match->torquePeak, 1e-9));
+        QVERIFY(near(mine->result.torqueRms, e.match.servo->torqueRms, 1e-9));
+        QVERIFY(near(mine->result.torquePeak, e.match.servo->torquePeak, 1e-9));
         QVERIFY(near(mine->result.tests[1].margin(), *e.check("match.short_time_torque")->margin, 1e-9));
     }
 
     void parametersFitTheirObjects()
     {
         const Evaluation e = evaluated(lift());
-        QVERIFY(e.parameters.size() > 30);
-        for (const PlannedParameter& p : e.parameters) {
+        QVERIFY(e.set.parameters.size() > 30);
+        for (const PlannedParameter& p : e.set.parameters) {
             const ObjectEntry* entry = ObjectDictionary::shipped().find(p.key);
             QVERIFY2(entry, keyText(p.key).c_str());
             QVERIFY2(entry->writable && p.value >= entry->lowest() && p.value <= entry->highest(),
@@ -463,7 +464,7 @@ private Q_SLOTS:
         }
         // 10 mm a turn in micrometres; 131072 counts a turn (facts of the demo axis)
         const auto at = [&](ObjectKey key) {
-            return std::ranges::find(e.parameters, key, &PlannedParameter::key)->value;
+            return std::ranges::find(e.set.parameters, key, &PlannedParameter::key)->value;
         };
         QCOMPARE(at({0x6092, 1}), 10000);
         QCOMPARE(at({0x608F, 1}), 131072);
@@ -512,14 +513,15 @@ private Q_SLOTS:
         const CycleCurves c = sampleCycle(lift(), e, 500);
         QVERIFY(c.time.size() >= 500);
         QCOMPARE(c.time.size(), c.torque.size());
-        QVERIFY(near(c.time.back(), e.motion->duration, 1e-12));
+        QVERIFY(near(c.time.back(), e.move.motion->duration, 1e-12));
         QVERIFY(std::abs(c.position.back() - lift().cycle.start) < 1e-12);
         QVERIFY(std::ranges::is_sorted(c.time));
-        const BoundaryCurves b = sampleBoundary(*lift().choice.motor, *lift().choice.drive, e.conditions, 50);
+        const BoundaryCurves b =
+            sampleBoundary(*lift().actuator.motor(), *lift().actuator.drive(), e.match.conditions, 50);
         for (std::size_t k = 0; k < b.speed.size(); ++k)
             QVERIFY(b.continuous[k] <= b.shortTime[k]);
-        QVERIFY(
-            near(b.shortTime.front(), lift().choice.motor->peakTorque, 1e-9)); // the drive gives the motor's whole peak
+        QVERIFY(near(b.shortTime.front(), lift().actuator.motor()->peakTorque,
+                     1e-9)); // the drive gives the motor's whole peak
     }
 };
 

@@ -25,49 +25,51 @@ Axis bare(const std::string& type)
     a.load = {};
     a.load.moving = 1.0;
     a.stages.clear();
-    a.choice = {};
-    a.mechanism = {};
-    a.mechanism.type = type;
+    a.actuator = {};
+    a.mechanism = *mechanismOf(type);
     return a;
 }
 Axis screwThread()
 {
     Axis a = bare("lead-screw");
-    a.mechanism.leadScrew.lead = 0.008;
-    a.mechanism.leadScrew.diameter = 0.032;
-    a.mechanism.leadScrew.meanDiameter = 0.030;
-    a.mechanism.leadScrew.length = 0.5;
-    a.mechanism.leadScrew.friction = 0.08;
-    a.mechanism.leadScrew.flank = 0;
+    auto& screw = a.mechanism.become<LeadScrew>();
+    screw.lead = 0.008;
+    screw.diameter = 0.032;
+    screw.meanDiameter = 0.030;
+    screw.length = 0.5;
+    screw.friction = 0.08;
+    screw.flank = 0;
     return a;
 }
 Axis conveyor()
 {
     Axis a = bare("conveyor");
-    a.mechanism.conveyor.drumRadius = 0.06;
-    a.mechanism.conveyor.efficiency = 1;
-    a.mechanism.conveyor.beltMass = 8;
-    a.mechanism.conveyor.drumInertia = 0.004;
+    auto& belt = a.mechanism.become<ConveyorBelt>();
+    belt.drumRadius = 0.06;
+    belt.efficiency = 1;
+    belt.beltMass = 8;
+    belt.drumInertia = 0.004;
     return a;
 }
 Axis hoist()
 {
     Axis a = bare("hoist");
-    a.mechanism.hoist.drum = 0.30;
-    a.mechanism.hoist.rope = 0.01;
-    a.mechanism.hoist.falls = 2;
-    a.mechanism.hoist.sheaveEfficiency = 1;
+    auto& hoist = a.mechanism.become<HoistDrum>();
+    hoist.drum = 0.30;
+    hoist.rope = 0.01;
+    hoist.falls = 2;
+    hoist.sheaveEfficiency = 1;
     return a;
 }
 /// Torque at the shaft that moves the load steadily against a force [N·m].
 double torque(const Axis& axis, double against, int way)
 {
     const Evaluation e = evaluate(store::demoMachine(), axis);
-    if (!e.chain)
+    if (!e.load.chain)
         return std::nan("");
     MotionPoint m;
     m.speed = 0.1 * way;
-    return chainPoint(*e.chain, 0, against, m, way).torque;
+    return chainPoint(*e.load.chain, 0, against, m, way).torque;
 }
 bool near(double a, double b, double relative) { return std::abs(a - b) <= relative * std::abs(b); }
 } // namespace
@@ -110,7 +112,7 @@ private Q_SLOTS:
         const Evaluation e = evaluate(store::demoMachine(), conveyor());
         const ResultValue* inertia = e.result("load.reflected_inertia");
         QVERIFY(inertia);
-        const double payload = e.maxPayload;
+        const double payload = e.move.maxPayload;
         QVERIFY2(near(inertia->value, 0.004 + (8 + 1 + payload) * 0.06 * 0.06, 1e-9),
                  qPrintable(QString::number(inertia->value)));
     }
@@ -128,7 +130,7 @@ private Q_SLOTS:
         QFETCH(QString, type);
         QFETCH(QString, field);
         const Evaluation e = evaluate(store::demoMachine(), bare(type.toStdString()));
-        QVERIFY(!e.chain.has_value());
+        QVERIFY(!e.load.chain.has_value());
         bool named = false;
         for (const Error& p : e.problems)
             named = named || p.subject == field.toStdString();
@@ -141,7 +143,7 @@ private Q_SLOTS:
     {
         Axis drum = demo("A6");
         const Evaluation straight = evaluate(store::demoMachine(), drum);
-        QVERIFY(straight.match->inertiaRatio > 10);
+        QVERIFY(straight.match.servo->inertiaRatio > 10);
         QVERIFY(straight.result("match.inertia_ratio"));
         const Check* none = straight.check("match.inertia_ratio");
         QVERIFY(!none || none->verdict == Verdict::Ok);
@@ -160,7 +162,7 @@ private Q_SLOTS:
         QCOMPARE(peak->quantity, Quantity::Force);
         QCOMPARE(e.result("match.speed_max")->quantity, Quantity::Speed);
         // m·a of mover and carriage, with guide and process friction on top (second law)
-        const double inertia = (*demo("A5").load.moving + demo("A5").mechanism.linear.moverMass)
+        const double inertia = (*demo("A5").load.moving + demo("A5").mechanism.as<LinearDrive>()->moverMass)
                                * *demo("A5").cycle.segments[0].acceleration;
         QVERIFY(peak->value > inertia && peak->value < 1.6 * inertia);
         QVERIFY(!e.tune.has_value()); // not planned, and said so
@@ -186,15 +188,15 @@ private Q_SLOTS:
         const Check* pull = e.check("match.pull_out");
         QVERIFY(pull);
         // the capacity is what the reserve leaves of the modelled curve at that speed
-        const double whole = pullOutTorque(*e.stepperElectric, e.stepperMatch->corner, e.stepperMatch->pullOutSpeed);
-        QVERIFY(near(*pull->capacity, (1 - label.choice.stepping.reserve) * whole, 1e-9));
+        const double whole = pullOutTorque(*e.match.electric, e.match.stepper->corner, e.match.stepper->pullOutSpeed);
+        QVERIFY(near(*pull->capacity, (1 - label.actuator.stepper()->stepping.reserve) * whole, 1e-9));
         Axis other = label;
-        other.choice.stepping.reserve = 0.9;
+        other.actuator.stepper()->stepping.reserve = 0.9;
         QCOMPARE(evaluate(store::demoMachine(), other).check("match.pull_out")->verdict, Verdict::Fail);
         other = label;
-        other.choice.stepping.bus = 120;
+        other.actuator.stepper()->stepping.bus = 120;
         QCOMPARE(evaluate(store::demoMachine(), other).check("match.voltage")->verdict, Verdict::Fail);
-        QVERIFY(!e.match.has_value());
+        QVERIFY(!e.match.servo.has_value());
     }
 
     /// At rest a winding at its current gives its holding torque; with no voltage to spare it falls with speed.
@@ -202,9 +204,9 @@ private Q_SLOTS:
     {
         const Evaluation e = evaluate(store::demoMachine(), demo("A4"));
         const PullOutCurve c =
-            samplePullOut(*e.stepperElectric, e.stepperMatch->corner, 0.4, 6 * e.stepperMatch->corner, 200);
+            samplePullOut(*e.match.electric, e.match.stepper->corner, 0.4, 6 * e.match.stepper->corner, 200);
         QCOMPARE(c.speed.size(), std::size_t(200));
-        QVERIFY(near(c.pullOut.front(), e.stepperMatch->holdingTorque, 1e-6));
+        QVERIFY(near(c.pullOut.front(), e.match.stepper->holdingTorque, 1e-6));
         for (std::size_t k = 1; k < c.speed.size(); ++k)
             QVERIFY(c.pullOut[k] <= c.pullOut[k - 1] * (1 + 1e-9));
         QVERIFY(c.pullOut.back() < 0.5 * c.pullOut.front());
@@ -231,7 +233,7 @@ private Q_SLOTS:
             out += dt * (std::max(0.0, c.power[k]) + std::max(0.0, c.power[k - 1])) / 2;
             back += dt * (std::max(0.0, -c.power[k]) + std::max(0.0, -c.power[k - 1])) / 2;
         }
-        QVERIFY(near(std::sqrt(squares / e.motion->duration), e.result("match.torque_rms")->value, 2e-4));
+        QVERIFY(near(std::sqrt(squares / e.move.motion->duration), e.result("match.torque_rms")->value, 2e-4));
         QVERIFY(near(out, e.result("match.energy_motoring")->value, 2e-4));
         QVERIFY(std::abs(back - e.result("match.energy_regenerated")->value) < 2e-4 * out);
     }
@@ -246,8 +248,9 @@ private Q_SLOTS:
             Axis a = demo("A2");
             a.load.moving = between(1, 80);
             a.load.friction = a.load.coulomb = 0;
-            a.mechanism.belt.efficiency = 1;
-            a.mechanism.belt.drag = 0;
+            auto& belt = a.mechanism.become<ToothedBelt>();
+            belt.efficiency = 1;
+            belt.drag = 0;
             StageElement& box = a.stages[0];
             box.ratio = between(1, 12);
             box.efficiency = 1;
@@ -267,11 +270,11 @@ private Q_SLOTS:
             }
             const auto net = [&] {
                 const Evaluation e = evaluate(store::demoMachine(), a);
-                return e.match ? e.duty.energyMotoring - e.duty.energyRegenerated : std::nan("");
+                return e.match.servo ? e.move.duty.energyMotoring - e.move.duty.energyRegenerated : std::nan("");
             };
             const Evaluation e = evaluate(store::demoMachine(), a);
-            QVERIFY2(e.match, qPrintable(QString::number(n)));
-            QVERIFY2(std::abs(net() - work) < 1e-9 * (std::abs(work) + e.duty.energyMotoring),
+            QVERIFY2(e.match.servo, qPrintable(QString::number(n)));
+            QVERIFY2(std::abs(net() - work) < 1e-9 * (std::abs(work) + e.move.duty.energyMotoring),
                      qPrintable(QStringLiteral("%1: %2 against %3").arg(n).arg(net()).arg(work)));
             box.efficiency = between(0.7, 0.98);
             QVERIFY2(net() > work, qPrintable(QString::number(n)));
@@ -323,12 +326,12 @@ private Q_SLOTS:
         const auto& c = store::shippedCatalogue();
         Axis axis = demo("A1");
         chooseStepper(axis, c.steppers.front(), c.stepperDrives.front(), "bipolar-parallel");
-        QVERIFY(axis.choice.stepper && axis.choice.stepperDrive && !axis.choice.motor && !axis.choice.drive
-                && !axis.choice.withBrake);
-        QCOMPARE(axis.choice.stepping.connection, std::string("bipolar-parallel"));
+        QVERIFY(axis.actuator.stepperMotor() && axis.actuator.stepperDrive() && !axis.actuator.motor()
+                && !axis.actuator.drive() && !axis.actuator.withBrake());
+        QCOMPARE(axis.actuator.stepper()->stepping.connection, std::string("bipolar-parallel"));
         chooseServo(axis, c.motors.front(), c.drives.front());
-        QVERIFY(!axis.choice.stepper && !axis.choice.stepperDrive && axis.choice.motor
-                && axis.choice.withBrake); // the lift hangs
+        QVERIFY(!axis.actuator.stepperMotor() && !axis.actuator.stepperDrive() && axis.actuator.motor()
+                && axis.actuator.withBrake()); // the lift hangs
     }
 
     /// Every part of the shipped catalogue agrees with itself.

@@ -34,7 +34,7 @@ private Q_SLOTS:
         QCOMPARE(s.evidence().standing(read), Standing::Counts);
         read.person = {};
         QCOMPARE(s.evidence().standing(read), Standing::Open);
-        QVERIFY(!s.evaluated().memory.backup);
+        QVERIFY(!s.evaluated().set.memory.backup);
         read.person = s.view.person;
         read.identity = {};
         QCOMPARE(s.evidence().standing(read), Standing::Open);
@@ -88,7 +88,7 @@ private Q_SLOTS:
     {
         Story s;
         s.view.identity = practiceDrive;
-        const double counts = s.axis().choice.motor->countsPerTurn;
+        const double counts = s.axis().actuator.motor()->countsPerTurn;
         s.add(DriveRead{{{{0x608F, 1}, 1}}}, Origin::Simulated);
         s.add(DriveWritten{{{{0x608F, 1}, 2}}, {{{0x608F, 1}, 2}}}, Origin::Simulated);
         s.add(HandTurned{counts, counts}, Origin::Simulated);
@@ -148,7 +148,7 @@ private Q_SLOTS:
         else if (change == QLatin1String("two channels"))
             a.wiring.monitorWired = false;
         else if (change == QLatin1String("motor"))
-            a.choice.motor->name = "another";
+            a.actuator.servo()->motor->name = "another";
         else if (change == QLatin1String("coupling"))
             a.stages[0].inertia += 1e-6;
         else if (change == QLatin1String("direction"))
@@ -160,7 +160,7 @@ private Q_SLOTS:
         else if (change == QLatin1String("speed"))
             a.tune.testSpeed += 0.01;
         else if (change == QLatin1String("drive"))
-            a.choice.drive->name = "another";
+            a.actuator.servo()->drive->name = "another";
         else if (change == QLatin1String("firmware"))
             s.view.identity.firmware = "1.5";
         else if (change == QLatin1String("checksum"))
@@ -238,7 +238,7 @@ private Q_SLOTS:
         s.axis().wiring.earthWire =
             1e-6; // thinner than the line conductor: W-MNS-06 (IEC 60204-1 table 1, from memory)
         QCOMPARE(s.step(4).state, StepState::Failed);
-        for (const Finding& f : s.evaluated().findings)
+        for (const Finding& f : s.evaluated().wire.findings)
             s.add(Waived{f.rule + " " + f.subject, "fused at 6 A"}).person.role = "competent person";
         QVERIFY2(s.step(4).state == StepState::Waived, plain(s.step(4).reason).c_str());
     }
@@ -397,13 +397,13 @@ private Q_SLOTS:
             QVERIFY(axis.has_value());
             const Evaluation e = evaluate(store::demoMachine(), *axis);
             if (p.key == "empty")
-                QVERIFY(!e.problems.empty() && !e.path); // everything is asked for, nothing is invented
+                QVERIFY(!e.problems.empty() && !e.move.path); // everything is asked for, nothing is invented
             else if (p.key == "nip-feed")
-                QVERIFY2(e.chain.has_value(),
+                QVERIFY2(e.load.chain.has_value(),
                          e.problems.empty() ? p.key.data()
                                             : (e.problems.front().subject + " " + e.problems.front().code).c_str());
             else
-                QVERIFY2(e.path.has_value(),
+                QVERIFY2(e.move.path.has_value(),
                          e.problems.empty()
                              ? p.key.data()
                              : (std::string(p.key) + ": " + e.problems.front().subject + " " + e.problems.front().code)

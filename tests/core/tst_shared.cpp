@@ -160,7 +160,7 @@ private Q_SLOTS:
         for (const double wrong : {0.0, -1e-3, 1.5, std::numeric_limits<double>::quiet_NaN()})
             QVERIFY(!withLimit(m.shared, beam, wrong).has_value());
         m.shared = *withAxis(m, beam, "A3", "left");
-        m.axes[2].mechanism.type = "rotary-table";
+        m.axes[2].mechanism = *mechanismOf("rotary-table");
         QVERIFY(sharedLimitQuantity(m, beam) == Quantity::Angle);
     }
 
@@ -175,7 +175,7 @@ private Q_SLOTS:
         const WirePlan plan = machineWirePlan(m);
         std::size_t servos = 0;
         for (const Axis& a : m.axes)
-            servos += a.choice.motor && a.choice.drive;
+            servos += a.actuator.motor() && a.actuator.drive();
         QVERIFY(servos >= 3);
         std::set<std::string> ids;
         for (const WireDevice& d : plan.devices)
@@ -215,7 +215,7 @@ private Q_SLOTS:
             QVERIFY2(known.contains(c.a) && known.contains(c.b), c.id.c_str());
         // two drives of one name are two drives all the same
         Machine twins = apartMachine();
-        std::erase_if(twins.axes, [](const Axis& a) { return !a.choice.motor || !a.choice.drive; });
+        std::erase_if(twins.axes, [](const Axis& a) { return !a.actuator.motor() || !a.actuator.drive(); });
         QVERIFY(twins.axes.size() >= 4);
         twins.shared.units = {{"N", {twins.axes[0].id, twins.axes[1].id}}, {"N", {twins.axes[2].id, twins.axes[3].id}}};
         QCOMPARE(std::ranges::count(machineWirePlan(twins).devices, std::string("drive"), &WireDevice::kind),
@@ -302,7 +302,7 @@ private Q_SLOTS:
             QVERIFY2(s.refused(act, s.link()).find("W-GAN-01") != std::string::npos, s.refused(act, s.link()).c_str());
         const auto refuses = [&](std::size_t axis) {
             const Evaluation e = evaluate(s.machine, s.machine.axes[axis]);
-            return std::ranges::any_of(e.findings, [](const Finding& f) { return f.rule == "W-GAN-01"; });
+            return std::ranges::any_of(e.wire.findings, [](const Finding& f) { return f.rule == "W-GAN-01"; });
         };
         QVERIFY(refuses(0) && refuses(1) && !refuses(2));
         s.machine.shared.gantries[0].alarmsCrossed = true;

@@ -42,14 +42,14 @@ Axis bare(const std::string& type)
     Axis a;
     a.id = "T1";
     a.load.moving = 0;
-    a.mechanism.type = type;
+    a.mechanism = *mechanismOf(type);
     a.cycle.segments = {thirds(1, 1)};
     return a;
 }
 Axis winder()
 {
     Axis a = bare("winder");
-    WinderReel& w = a.mechanism.winder;
+    WinderReel& w = a.mechanism.become<WinderReel>();
     w.core = 0.05;
     w.full = 0.30;
     w.thickness = 80e-6;
@@ -62,7 +62,7 @@ Axis winder()
 Axis crankAxis()
 {
     Axis a = bare("crank");
-    CrankDrive& k = a.mechanism.crank;
+    CrankDrive& k = a.mechanism.become<CrankDrive>();
     k.radius = 0.05;
     k.rod = 0.2;
     k.slideMass = 4;
@@ -114,18 +114,18 @@ private Q_SLOTS:
     {
         Axis a = winder();
         const Evaluation e = evaluate(demo(), a);
-        QVERIFY(e.chain.has_value());
-        const ChainPoint steady = chainPoint(*e.chain, 0, 0, {0, 1, 0, 0}, 1);
+        QVERIFY(e.load.chain.has_value());
+        const ChainPoint steady = chainPoint(*e.load.chain, 0, 0, {0, 1, 0, 0}, 1);
         QVERIFY(near(steady.torque, 120 * 0.30));
         const double mass = 900 * 0.5 * pi * (0.30 * 0.30 - 0.05 * 0.05);
-        QVERIFY(near(e.chain->inertia, 0.01 + mass * (0.30 * 0.30 + 0.05 * 0.05) / 2));
-        a.mechanism.winder.way = "unwinds";
+        QVERIFY(near(e.load.chain->inertia, 0.01 + mass * (0.30 * 0.30 + 0.05 * 0.05) / 2));
+        a.mechanism.become<WinderReel>().way = "unwinds";
         const Evaluation off = evaluate(demo(), a);
-        QVERIFY(near(chainPoint(*off.chain, 0, 0, {0, 1, 0, 0}, 1).torque, -120 * 0.30));
+        QVERIFY(near(chainPoint(*off.load.chain, 0, 0, {0, 1, 0, 0}, 1).torque, -120 * 0.30));
         // half way the radius is smaller, and so is the torque
         a = winder();
-        a.mechanism.winder.radius = 0.15;
-        QVERIFY(near(chainPoint(*evaluate(demo(), a).chain, 0, 0, {0, 1, 0, 0}, 1).torque, 120 * 0.15));
+        a.mechanism.become<WinderReel>().radius = 0.15;
+        QVERIFY(near(chainPoint(*evaluate(demo(), a).load.chain, 0, 0, {0, 1, 0, 0}, 1).torque, 120 * 0.15));
     }
 
     void aWinderIsJudgedAtBothEnds()
@@ -135,9 +135,9 @@ private Q_SLOTS:
         QVERIFY(near(value(e, "load.reel_core_speed"), 1.5 / 0.05)); // ω = v/r; thirds: 1.5 m/s
         QVERIFY(value(e, "load.reel_full_torque") > 120 * 0.30);
         QCOMPARE(falseWorking(e), QString());
-        a.mechanism.winder.radius = 0.4;
+        a.mechanism.become<WinderReel>().radius = 0.4;
         const Evaluation wrong = evaluate(demo(), a);
-        QVERIFY(!wrong.chain);
+        QVERIFY(!wrong.load.chain);
         QCOMPARE(wrong.problems.front().code, std::string("reel-radius"));
         QCOMPARE(wrong.problems.front().subject, std::string("mechanism.radius"));
     }
@@ -147,10 +147,10 @@ private Q_SLOTS:
     void aCrankFeelsItsSlide()
     {
         Axis a = crankAxis();
-        a.mechanism.crank.slideForce = 200;
+        a.mechanism.become<CrankDrive>().slideForce = 200;
         const Evaluation e = evaluate(demo(), a);
-        QVERIFY(e.chain.has_value());
-        const auto torque = [&](double angle) { return chainPoint(*e.chain, 0, 0, {angle, 0, 0, 0}, 0).torque; };
+        QVERIFY(e.load.chain.has_value());
+        const auto torque = [&](double angle) { return chainPoint(*e.load.chain, 0, 0, {angle, 0, 0, 0}, 0).torque; };
         QVERIFY(std::abs(torque(0)) < 1e-9 && std::abs(torque(pi)) < 1e-9);
         QVERIFY(near(torque(pi / 2), -200 * 0.05));
         // virtual work: the work over half a turn is force times stroke 2r (no offset)
@@ -169,9 +169,9 @@ private Q_SLOTS:
     void aCrankConservesEnergy()
     {
         const Evaluation e = evaluate(demo(), crankAxis());
-        QVERIFY(e.path.has_value());
+        QVERIFY(e.move.path.has_value());
         double work = 0, taken = 0;
-        for (const DutyNode& n : e.path->nodes) {
+        for (const DutyNode& n : e.move.path->nodes) {
             work += n.weight * n.torque * n.speed;
             taken += std::max(0.0, n.weight * n.torque * n.speed);
         }
@@ -183,9 +183,9 @@ private Q_SLOTS:
     void aShortRodIsRefused()
     {
         Axis a = crankAxis();
-        a.mechanism.crank.rod = 0.04;
+        a.mechanism.become<CrankDrive>().rod = 0.04;
         const Evaluation e = evaluate(demo(), a);
-        QVERIFY(!e.chain);
+        QVERIFY(!e.load.chain);
         QCOMPARE(e.problems.front().code, std::string("crank-cannot-turn"));
         QCOMPARE(e.problems.front().subject, std::string("mechanism.rod"));
     }
@@ -194,12 +194,13 @@ private Q_SLOTS:
     void idlersTurnWithTheBelt()
     {
         Axis a = axisOf("A2");
-        const double before = evaluate(demo(), a).chain->inertia;
-        a.mechanism.belt.idlerInertia = 2e-4;
-        a.mechanism.belt.idlerRadius = 0.02;
-        a.mechanism.belt.idlerCount = 3;
+        const double before = evaluate(demo(), a).load.chain->inertia;
+        auto& belt = a.mechanism.become<ToothedBelt>();
+        belt.idlerInertia = 2e-4;
+        belt.idlerRadius = 0.02;
+        belt.idlerCount = 3;
         const Evaluation e = evaluate(demo(), a);
-        QVERIFY(near(e.chain->inertia - before, 3 * 2e-4 * std::pow(e.chain->radius / 0.02, 2), 1e-9));
+        QVERIFY(near(e.load.chain->inertia - before, 3 * 2e-4 * std::pow(e.load.chain->radius / 0.02, 2), 1e-9));
     }
 
     // ------------------------------------------------------------ counterbalance
@@ -210,13 +211,14 @@ private Q_SLOTS:
     {
         Axis a = axisOf("A1");
         a.load.counterbalance = "none";
-        const AxisChain plain = *evaluate(demo(), a).chain;
+        const AxisChain plain = *evaluate(demo(), a).load.chain;
         a.load.counterbalance = "counterweight";
         a.load.counterMass = 20;
         a.load.counterReeving = 2;
         const Evaluation e = evaluate(demo(), a, {.working = true});
-        QVERIFY(near(chainPoint(plain, 0, 0, {}, 0).force - chainPoint(*e.chain, 0, 0, {}, 0).force, 20 * 9.80665 * 2));
-        QVERIFY(near(e.chain->loadInertia(0) - plain.loadInertia(0), 20 * 4));
+        QVERIFY(near(chainPoint(plain, 0, 0, {}, 0).force - chainPoint(*e.load.chain, 0, 0, {}, 0).force,
+                     20 * 9.80665 * 2));
+        QVERIFY(near(e.load.chain->loadInertia(0) - plain.loadInertia(0), 20 * 4));
         const Check* rope = e.check("load.rope_slack");
         QVERIFY(rope && near(*rope->capacity, 9.80665 / 2)); // it cannot fall faster
         QCOMPARE(rope->verdict, Verdict::Fail);              // the cycle brakes with 6 m/s²
@@ -229,17 +231,17 @@ private Q_SLOTS:
     {
         Axis a = axisOf("A1");
         a.load.counterbalance = "none";
-        const AxisChain plain = *evaluate(demo(), a).chain;
+        const AxisChain plain = *evaluate(demo(), a).load.chain;
         a.load.counterbalance = "cylinder";
         a.load.cylinderPressure = 6e5;
         a.load.cylinderBore = 0.032;
         a.load.cylinderEfficiency = 0.9;
-        const AxisChain with = *evaluate(demo(), a).chain;
+        const AxisChain with = *evaluate(demo(), a).load.chain;
         QVERIFY(near(chainPoint(plain, 0, 0, {}, 0).force - chainPoint(with, 0, 0, {}, 0).force, 482.549, 1e-5));
         QVERIFY(near(with.load.coulomb - plain.load.coulomb, 48.2549, 1e-5)); // its seals
         a.load.cylinderRod = 0.04;
         const Evaluation wrong = evaluate(demo(), a);
-        QVERIFY(!wrong.chain);
+        QVERIFY(!wrong.load.chain);
         QCOMPARE(wrong.problems.front().subject, std::string("load.cylinderRod"));
     }
 
@@ -466,9 +468,9 @@ private Q_SLOTS:
         QVERIFY(torques > 0);
         const auto smallest = std::ranges::min_element(
             parts().motors, {}, [](const ServoMotor& m) { return m.kind == "servo" ? m.stallTorque : 1e9; });
-        axis.choice.motor = *smallest;
+        axis.actuator.servo()->motor = *smallest;
         QVERIFY(plain(whyNotSmaller(axis, parts().motors, parts().drives, best)).starts_with("There is no smaller"));
-        axis.choice.motor.reset();
+        axis.actuator.servo()->motor.reset();
         QVERIFY(whyNotSmaller(axis, parts().motors, parts().drives, best).empty());
     }
 
@@ -476,7 +478,7 @@ private Q_SLOTS:
     void aMeasuredTableReplacesTheModel()
     {
         Axis a = axisOf("A1");
-        ServoMotor& m = *a.choice.motor;
+        ServoMotor& m = *a.actuator.servo()->motor;
         m.measured = {{0, 3.0, 1.0}, {300, 2.5, 0.9}, {600, 1.0, 0.4}};
         QVERIFY(near(shortTimeTorque(m, 150, 1e9, 500), 2.75));
         QVERIFY(near(continuousTorque(m, 450), 0.65));
@@ -541,11 +543,11 @@ private Q_SLOTS:
     {
         const Axis& axis = axisOf("A2");
         const Evaluation e = evaluate(demo(), axis);
-        QVERIFY(e.heat.has_value());
-        const ServoMotor& m = *axis.choice.motor;
+        QVERIFY(e.match.heat.has_value());
+        const ServoMotor& m = *axis.actuator.motor();
         const auto model = heatModel(demo().site, m);
         QVERIFY(model.has_value());
-        const auto steps = heatSteps(m, *e.path, e.match->rotor);
+        const auto steps = heatSteps(m, *e.move.path, e.match.servo->rotor);
         double winding = model->ambient, housing = model->ambient, peak = 0;
         const double heatUp = 6 * model->housingHeat * (model->windingToHousing + model->housingToAmbient);
         for (double t = 0; t < heatUp;)
@@ -561,15 +563,15 @@ private Q_SLOTS:
                                * (0.7 * s.ironLoss + flow - (housing - model->ambient) / model->housingToAmbient);
                 }
                 t += s.duration;
-                if (t > heatUp - e.path->period)
+                if (t > heatUp - e.move.path->period)
                     peak = std::max(peak, winding);
             }
-        QVERIFY2(std::abs(peak - e.heat->windingPeak) < 0.5,
-                 qPrintable(QStringLiteral("%1 %2").arg(peak).arg(e.heat->windingPeak)));
-        const auto curve = heatFromCold(demo().site, m, *e.path, e.match->rotor);
+        QVERIFY2(std::abs(peak - e.match.heat->windingPeak) < 0.5,
+                 qPrintable(QStringLiteral("%1 %2").arg(peak).arg(e.match.heat->windingPeak)));
+        const auto curve = heatFromCold(demo().site, m, *e.move.path, e.match.servo->rotor);
         QVERIFY(curve.has_value());
         QVERIFY(near(curve->winding.front(), demo().site.ambient, 1e-9));
-        QVERIFY(std::abs(curve->winding.back() - 273.15 - e.heat->windingPeak) < 1.0);
+        QVERIFY(std::abs(curve->winding.back() - 273.15 - e.match.heat->windingPeak) < 1.0);
         QVERIFY(std::ranges::is_sorted(curve->winding) && std::ranges::is_sorted(curve->time));
     }
 
@@ -582,7 +584,7 @@ private Q_SLOTS:
         const Check* k = hotter.check("match.winding_temperature");
         QVERIFY(k && *k->margin < cool);
         Axis bareMotor = axisOf("A2");
-        bareMotor.choice.motor->thermalResistance = 0;
+        bareMotor.actuator.servo()->motor->thermalResistance = 0;
         QVERIFY(!evaluate(demo(), bareMotor).check("match.winding_temperature")); // not known, not passed
     }
 
@@ -613,7 +615,7 @@ private Q_SLOTS:
         machine.axes[1].id = "A2b";
         for (Axis& a : machine.axes) {
             a.cycle.offset = 0;
-            a.choice.drive->busCapacitance = 20e-6; // hardly any room
+            a.actuator.servo()->drive->busCapacitance = 20e-6; // hardly any room
         }
         const MachineBus together = machineBus(machine);
         machine.axes[1].cycle.offset = 0.42;
@@ -629,11 +631,11 @@ private Q_SLOTS:
         const Evaluation e = evaluate(demo(), a);
         const Check* stop = e.check("match.brake_stop");
         QVERIFY(stop && stop->demand);
-        const double inertia = e.chain->reflectedInertia(e.maxPayload) + e.match->rotor;
-        QVERIFY(*stop->demand > 0.5 * inertia * std::pow(e.match->speedMax, 2)); // the fall comes on top
-        a.choice.motor->brakeEnergy = *stop->demand / 2;
+        const double inertia = e.load.chain->reflectedInertia(e.move.maxPayload) + e.match.servo->rotor;
+        QVERIFY(*stop->demand > 0.5 * inertia * std::pow(e.match.servo->speedMax, 2)); // the fall comes on top
+        a.actuator.servo()->motor->brakeEnergy = *stop->demand / 2;
         QCOMPARE(evaluate(demo(), a).check("match.brake_stop")->verdict, Verdict::Watch);
-        a.choice.motor->brakeEnergy = 0;
+        a.actuator.servo()->motor->brakeEnergy = 0;
         QCOMPARE(evaluate(demo(), a).check("match.brake_stop")->verdict, Verdict::Unknown); // not stated, not passed
     }
 
@@ -656,12 +658,12 @@ private Q_SLOTS:
         Axis at = axis;
         at.cycle.segments = answer->segments;
         const Evaluation edge = evaluate(demo(), at);
-        QVERIFY(near(edge.motion->duration, answer->cycleAfter, 1e-9));
+        QVERIFY(near(edge.move.motion->duration, answer->cycleAfter, 1e-9));
         for (const Check& c : edge.checks)
             if ((c.station == Station::Load || c.station == Station::Match) && c.verdict == Verdict::Fail && c.margin)
                 QVERIFY2(std::ranges::find(answer->standing, c.title) != answer->standing.end(), c.title.c_str());
         for (std::size_t k = 0; k < at.cycle.segments.size(); ++k)
-            at.cycle.segments[k] = stretched(at.cycle.segments[k], edge.motion->solved[k], 0.995);
+            at.cycle.segments[k] = stretched(at.cycle.segments[k], edge.move.motion->solved[k], 0.995);
         const Evaluation beyond = evaluate(demo(), at);
         const auto limit = std::ranges::find(beyond.checks, answer->limit, &Check::title);
         QVERIFY(limit != beyond.checks.end() && limit->verdict != Verdict::Ok);
@@ -700,7 +702,7 @@ private Q_SLOTS:
         QVERIFY(near(answer->cycleAfter, 1.4, 1e-9));
         Axis best = a;
         best.cycle.segments = answer->segments;
-        const double least = evaluate(demo(), best).path->accelerationSquares;
+        const double least = evaluate(demo(), best).move.path->accelerationSquares;
         for (const double ramp : {0.2, 0.28, 0.38, 0.45})
             for (const double shift : {-0.03, 0.0, 0.03}) {
                 Axis other = best;
@@ -716,8 +718,8 @@ private Q_SLOTS:
                     s.deceleration.reset();
                 }
                 const Evaluation e = evaluate(demo(), other);
-                QVERIFY(e.motion && near(e.motion->duration, 1.4, 1e-9));
-                QVERIFY2(e.path->accelerationSquares > least * (1 + 1e-9),
+                QVERIFY(e.move.motion && near(e.move.motion->duration, 1.4, 1e-9));
+                QVERIFY2(e.move.path->accelerationSquares > least * (1 + 1e-9),
                          qPrintable(QStringLiteral("%1 %2").arg(ramp).arg(shift)));
             }
     }
@@ -725,7 +727,7 @@ private Q_SLOTS:
     void speedLimitsAreKeptByTheGentlest()
     {
         const Axis& lift = axisOf("A1");
-        const auto answer = gentlest(demo(), lift, evaluate(demo(), lift).motion->duration);
+        const auto answer = gentlest(demo(), lift, evaluate(demo(), lift).move.motion->duration);
         QVERIFY(answer.has_value());
         QVERIFY(answer->rmsAfter < answer->rmsBefore);
         const auto motion = layMotion(answer->segments);
@@ -735,7 +737,7 @@ private Q_SLOTS:
         const auto impossible = gentlest(demo(), lift, 1.0);
         QVERIFY(!impossible && impossible.error().code == "cycle-too-short" && *impossible.error().limit > 2);
         Axis without = lift;
-        without.choice = {};
+        without.actuator = {};
         QCOMPARE(fastest(demo(), without, {}).error().subject, std::string("motor"));
     }
 

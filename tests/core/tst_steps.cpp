@@ -157,7 +157,7 @@ private Q_SLOTS:
             s.done(2);
             s.done(3, {{"bus", 0.2}, {"lines", 0}, {"earth", 0}});
             s.done(5, {{"resistance", 0.05}, {"length", 5}});
-            const ServoMotor& m = *s.axis().choice.motor;
+            const ServoMotor& m = *s.axis().actuator.motor();
             s.done(6, {{"uv", m.resistance}, {"vw", m.resistance}, {"wu", m.resistance}});
             s.done(7, {{"resistance", 2e8}});
             s.done(10, {{"voltage", 24.1}});
@@ -181,7 +181,7 @@ private Q_SLOTS:
         Story after = story("after-mains");
         QVERIFY(after.step(13).state == StepState::Locked);
         QVERIFY(plain(after.step(13).reason).find("S16") != std::string::npos);
-        const ServoMotor& m = *after.axis().choice.motor;
+        const ServoMotor& m = *after.axis().actuator.motor();
         after.add(HandTurned{m.countsPerTurn, m.countsPerTurn}, Origin::Measured);
         after.add(DriveWritten{{{{0x608F, 1}, 2}}, {{{0x608F, 1}, 2}}}, Origin::Measured);
         after.add(DriveSaved{{{{0x608F, 1}, 2}}}, Origin::Measured);
@@ -221,7 +221,7 @@ private Q_SLOTS:
         QFETCH(double, second);
         QFETCH(bool, passes);
         Story s;
-        const ServoMotor& m = *s.axis().choice.motor;
+        const ServoMotor& m = *s.axis().actuator.motor();
         StepDone typed{number == 17 ? "S17" : "S18", "", "", {}, {}};
         if (number == 17)
             typed.values = {{"resistance", first * m.resistance}, {"inductance", second * m.inductance}};
@@ -240,7 +240,7 @@ private Q_SLOTS:
     {
         Story s;
         s.wholeJob();
-        const ServoMotor& m = *s.axis().choice.motor;
+        const ServoMotor& m = *s.axis().actuator.motor();
         s.add(DirectionSeen{false}, Origin::Measured);
         QVERIFY(s.step(19).state == StepState::Failed);
         QVERIFY(s.step(12).state == StepState::Stale);
@@ -258,7 +258,7 @@ private Q_SLOTS:
     {
         Story s;
         const auto stepper =
-            std::ranges::find_if(s.machine.axes, [](const Axis& a) { return a.choice.stepper.has_value(); });
+            std::ranges::find_if(s.machine.axes, [](const Axis& a) { return a.actuator.stepper() != nullptr; });
         QVERIFY(stepper != s.machine.axes.end());
         const WorkStep &stiff = stepOf(17, *stepper), &scale = stepOf(18, *stepper);
         QVERIFY(stiff.title != stepOf(17, s.axis()).title);
@@ -267,7 +267,7 @@ private Q_SLOTS:
             const auto j = judgeStep(step, s.machine, *stepper, {std::string(step.id), "", "", std::move(values), {}});
             return j && j->passed ? std::string() : j ? plain(j->reason) : j.error().subject;
         };
-        const double rated = stepper->choice.stepper->current;
+        const double rated = stepper->actuator.stepperMotor()->current;
         QCOMPARE(judge(stiff, {{"free", 1}, {"holds", 1}, {"current", rated}}), std::string());
         QVERIFY(judge(stiff, {{"free", 1}, {"holds", 1}, {"current", 2 * rated}}).find("plate") != std::string::npos);
         QVERIFY(judge(stiff, {{"free", 1}, {"holds", 0}, {"current", rated}}).find("stiff") != std::string::npos);
@@ -334,7 +334,7 @@ private Q_SLOTS:
         s.add(BridgeIn{"B1", "X1.1", "X1.2", "door contact not fitted yet"});
         QVERIFY(s.step(30).state == StepState::Failed);
         const auto has = [&](const char* rule) {
-            return std::ranges::any_of(s.evaluated().findings, [&](const Finding& f) { return f.rule == rule; });
+            return std::ranges::any_of(s.evaluated().wire.findings, [&](const Finding& f) { return f.rule == rule; });
         };
         QVERIFY(has("W-BRG-03") && !has("W-BRG-01")); // registered: a warning until hand-over
         const auto refusals = refusalsToSign(s.evaluated(), s.evidence());
@@ -384,7 +384,7 @@ private Q_SLOTS:
         Story s;
         Axis bench = *axisFromPattern("bench");
         bench.id = "A9";
-        bench.choice = s.axis().choice;
+        bench.actuator = s.axis().actuator;
         s.machine.axes.insert(s.machine.axes.begin(), bench);
         std::set<int> applies;
         for (const StepStatus& step : s.evaluated().steps)
@@ -408,7 +408,7 @@ private Q_SLOTS:
         Axis bench = *axisFromPattern("bench");
         bench.id = "A9";
         bench.name = "Motor <7>";
-        bench.choice = s.axis().choice;
+        bench.actuator = s.axis().actuator;
         s.machine.axes.insert(s.machine.axes.begin(), bench);
         const auto sheet = [&] {
             const Evidence seen = s.evidence();
@@ -426,10 +426,10 @@ private Q_SLOTS:
         off.instrument = {"voltage tester", "VT-3", "2027-01-01"};
         QCOMPARE(verdict(), Verdict::Ok);
         const QString whole = sheet();
-        const double resistance = s.axis().choice.motor->resistance;
+        const double resistance = s.axis().actuator.motor()->resistance;
         for (const QString& part :
              {QStringLiteral("Bench test: A9 Motor &lt;7&gt;"), QStringLiteral("serial number 4711"),
-              QString::fromStdString(s.axis().choice.motor->name), QStringLiteral("<td>0.2\u00A0V</td>"),
+              QString::fromStdString(s.axis().actuator.motor()->name), QStringLiteral("<td>0.2\u00A0V</td>"),
               QStringLiteral("<td>0.15\u00A0V</td>"), QStringLiteral("voltage tester VT-3"),
               QString::fromStdString(print(resistance, Quantity::Resistance)), QStringLiteral("Jogged in the negative"),
               QStringLiteral("unhooked"), QStringLiteral("R. Sorrel"), QStringLiteral("ok")})

@@ -73,7 +73,7 @@ public:
         fill(siteFields(), &m.site);
         for (Axis& a : m.axes) {
             const auto types = mechanismTypes();
-            a.mechanism.type = types[static_cast<std::size_t>(below(static_cast<int>(types.size())))];
+            a.mechanism = *mechanismOf(types[static_cast<std::size_t>(below(static_cast<int>(types.size())))]);
             for (const FieldGroup& g : fieldGroups(a))
                 fill(g.fields, g.object);
         }
@@ -177,7 +177,8 @@ private Q_SLOTS:
             const Machine m = Chance(seed).machine();
             for (const Axis& a : m.axes) {
                 const Evaluation e = evaluate(m, a, {.working = seed % 2 == 0});
-                const std::string what = "seed " + std::to_string(seed) + ", " + a.id + ", " + a.mechanism.type;
+                const std::string what =
+                    "seed " + std::to_string(seed) + ", " + a.id + ", " + std::string(mechanismType(a.mechanism));
                 for (const ResultValue& r : e.results)
                     QVERIFY2(std::isfinite(r.value), (what + ": " + r.id).c_str());
                 for (const Check& c : e.checks) {

@@ -79,21 +79,20 @@ private Q_SLOTS:
         jog.endSpeed = 0.1;
         a.cycle.segments = {recorded, jog};
         a.cycle.offset = 0.25;
-        a.choice.motor->measured = {{0, 3, 1}, {100, 2, 0.9}};
+        a.actuator.servo()->motor->measured = {{0, 3, 1}, {100, 2, 0.9}};
         a.bodies["mechanism.drag"] = {Solid{"tube", "given", 3.0, 0.1, 0.05, 0.2, 0.01, 4, true}};
         a.load.counterbalance = "cylinder";
         a.load.cylinderPressure = 6e5;
         a.load.cylinderBore = 0.05;
-        machine.axes[1].mechanism.type = "winder";
-        machine.axes[1].mechanism.winder.core = 0.04;
-        machine.axes[1].mechanism.winder.way = "unwinds";
-        machine.axes[2].mechanism.type = "crank";
-        machine.axes[2].mechanism.crank.rod = 0.3;
+        auto& reel = machine.axes[1].mechanism.become<WinderReel>();
+        reel.core = 0.04;
+        reel.way = "unwinds";
+        machine.axes[2].mechanism.become<CrankDrive>().rod = 0.3;
         const auto back = parseMachine(writeMachine(machine));
         QVERIFY(back.has_value());
         QVERIFY(back->axes[0] == machine.axes[0]);
-        QVERIFY(back->axes[1].mechanism.winder == machine.axes[1].mechanism.winder);
-        QVERIFY(back->axes[2].mechanism.crank == machine.axes[2].mechanism.crank);
+        QVERIFY(back->axes[1].mechanism == machine.axes[1].mechanism);
+        QVERIFY(back->axes[2].mechanism == machine.axes[2].mechanism);
     }
 
     void tablesAreReadWithTheirUnits()
@@ -427,7 +426,7 @@ private Q_SLOTS:
         QVERIFY(machine.has_value());
         QCOMPARE(machine->axes.size(), std::size_t{6});
         const Axis &a = machine->axes[0], &shipped = demoMachine().axes[0];
-        QVERIFY(a.load == shipped.load && a.mechanism == shipped.mechanism && a.choice == shipped.choice
+        QVERIFY(a.load == shipped.load && a.mechanism == shipped.mechanism && a.actuator == shipped.actuator
                 && a.cycle == shipped.cycle && a.wiring == shipped.wiring);
         const auto facts = file->facts();
         QVERIFY(facts.has_value());

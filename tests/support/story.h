@@ -58,7 +58,7 @@ public:
         done(2);
         done(3, {{"bus", 0.2}, {"lines", 0}, {"earth", 0}});
         done(5, {{"resistance", 0.05}, {"length", 5}});
-        const ServoMotor& m = *axis().choice.motor;
+        const ServoMotor& m = *axis().actuator.motor();
         done(6, {{"uv", m.resistance}, {"vw", m.resistance}, {"wu", m.resistance}});
         done(7, {{"resistance", 2e8}});
         done(8, {{"coil", 24 / m.brakeCurrent}});

@@ -278,8 +278,8 @@ std::span<const Field> guardFields() { return guardTable; }
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadFieldsOf(a)},
-                                   {"mechanism", std::string(mechanismTitle(a.mechanism.type)),
-                                    mechanismObject(a.mechanism), mechanismFields(a.mechanism.type)}};
+                                   {"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
+                                    mechanismFields(a.mechanism)}};
     for (std::size_t k = 0; k < a.stages.size(); ++k)
         groups.push_back({"stages[" + std::to_string(k) + "]",
                           a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name, &a.stages[k],
@@ -288,18 +288,20 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
     for (std::size_t k = 0; k < a.cycle.segments.size(); ++k)
         groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1),
                           &a.cycle.segments[k], segmentFields()});
-    if (a.choice.motor)
-        groups.push_back({"motor", "Motor", &*a.choice.motor, motorFields()});
-    if (a.choice.drive)
-        groups.push_back({"drive", "Drive", &*a.choice.drive, driveFields()});
-    if (a.choice.stepper) {
-        groups.push_back({"stepper", "Stepper motor", &*a.choice.stepper, stepperMotorFields()});
-        groups.push_back({"stepping", "Stepping", &a.choice.stepping, steppingTable});
+    const auto part = [&](const char* key, const char* title, auto& chosen, std::span<const Field> fields) {
+        if (chosen)
+            groups.push_back({key, title, &*chosen, fields});
+    };
+    if (ServoParts* servo = a.actuator.servo()) {
+        part("motor", "Motor", servo->motor, motorFields());
+        part("drive", "Drive", servo->drive, driveFields());
+        part("resistor", "Brake resistor", servo->resistor, resistorFields());
+    } else {
+        StepperActuator& stepper = *a.actuator.stepper();
+        part("stepper", "Stepper motor", stepper.motor, stepperMotorFields());
+        groups.push_back({"stepping", "Stepping", &stepper.stepping, steppingTable});
+        part("stepperDrive", "Stepper drive", stepper.drive, stepperDriveFields());
     }
-    if (a.choice.stepperDrive)
-        groups.push_back({"stepperDrive", "Stepper drive", &*a.choice.stepperDrive, stepperDriveFields()});
-    if (a.choice.resistor)
-        groups.push_back({"resistor", "Brake resistor", &*a.choice.resistor, resistorFields()});
     groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});
     groups.push_back({"turn", "First turn", &a.turn, turnTable});
     groups.push_back({"tune", "Tuning", &a.tune, tuneTable});

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <utility>
 
 namespace ridge {
 
@@ -189,36 +190,35 @@ constexpr std::array crankTable{
     number<&CrankDrive::efficiency>("efficiency", "Efficiency", Share, efficiencyLimits),
     number<&CrankDrive::drag>("drag", "Bearing drag", Torque, magnitudeLimits),
 };
-} // namespace
-
-namespace {
-/// One mechanism: its word in files, its title, its fields, and where its data are.
+/// One mechanism: its word in files, its title and its fields, in the order of the variant.
 struct Kind {
     std::string_view type, title;
     std::span<const Field> fields;
-    void* (*object)(Mechanism&);
 };
-const std::array<Kind, 13> kinds{{
-    {"ball-screw", "Ball screw", screwTable, [](Mechanism& m) -> void* { return &m.screw; }},
-    {"lead-screw", "Lead screw", leadScrewTable, [](Mechanism& m) -> void* { return &m.leadScrew; }},
-    {"belt", "Toothed belt", beltTable, [](Mechanism& m) -> void* { return &m.belt; }},
-    {"rack", "Rack and pinion", rackTable, [](Mechanism& m) -> void* { return &m.rack; }},
-    {"conveyor", "Conveyor", conveyorTable, [](Mechanism& m) -> void* { return &m.conveyor; }},
-    {"nip-roll", "Nip roll", nipTable, [](Mechanism& m) -> void* { return &m.nip; }},
-    {"winder", "Winder", winderTable, [](Mechanism& m) -> void* { return &m.winder; }},
-    {"hoist", "Hoist drum", hoistTable, [](Mechanism& m) -> void* { return &m.hoist; }},
-    {"rotary-table", "Rotary table", tableTable, [](Mechanism& m) -> void* { return &m.table; }},
-    {"index-dial", "Index dial", tableTable, [](Mechanism& m) -> void* { return &m.table; }},
-    {"crank", "Crank and slide", crankTable, [](Mechanism& m) -> void* { return &m.crank; }},
-    {"direct", "Motor straight on the load", tableTable, [](Mechanism& m) -> void* { return &m.table; }},
-    {"linear-motor", "Linear motor", linearTable, [](Mechanism& m) -> void* { return &m.linear; }},
+const std::array<Kind, std::variant_size_v<Mechanism::Kind>> kinds{{
+    {"ball-screw", "Ball screw", screwTable},
+    {"lead-screw", "Lead screw", leadScrewTable},
+    {"belt", "Toothed belt", beltTable},
+    {"rack", "Rack and pinion", rackTable},
+    {"conveyor", "Conveyor", conveyorTable},
+    {"nip-roll", "Nip roll", nipTable},
+    {"winder", "Winder", winderTable},
+    {"hoist", "Hoist drum", hoistTable},
+    {"rotary-table", "Rotary table", tableTable},
+    {"index-dial", "Index dial", tableTable},
+    {"crank", "Crank and slide", crankTable},
+    {"direct", "Motor straight on the load", tableTable},
+    {"linear-motor", "Linear motor", linearTable},
 }};
-/// A type that is not known reads as a ball screw; inputProblems tells it.
-const Kind& kindOf(std::string_view type)
+
+template <std::size_t... I>
+Mechanism nth(std::size_t wanted, std::index_sequence<I...>)
 {
-    const auto it = std::ranges::find(kinds, type, &Kind::type);
-    return it == kinds.end() ? kinds.front() : *it;
+    Mechanism m;
+    ((I == wanted ? static_cast<void>(m.kind.emplace<I>()) : static_cast<void>(0)), ...);
+    return m;
 }
+const Kind& kindOf(const Mechanism& m) { return kinds.at(m.kind.index()); }
 } // namespace
 
 std::span<const std::string_view> mechanismTypes()
@@ -231,9 +231,25 @@ std::span<const std::string_view> mechanismTypes()
     return types;
 }
 
-std::span<const Field> mechanismFields(std::string_view type) { return kindOf(type).fields; }
-std::string_view mechanismTitle(std::string_view type) { return kindOf(type).title; }
-void* mechanismObject(Mechanism& m) { return kindOf(m.type).object(m); }
+std::optional<Mechanism> mechanismOf(std::string_view type)
+{
+    const auto it = std::ranges::find(kinds, type, &Kind::type);
+    if (it == kinds.end())
+        return {};
+    return nth(static_cast<std::size_t>(it - kinds.begin()), std::make_index_sequence<kinds.size()>());
+}
+
+std::string_view mechanismType(const Mechanism& m) { return kindOf(m).type; }
+std::string_view mechanismTitle(const Mechanism& m) { return kindOf(m).title; }
+std::span<const Field> mechanismFields(const Mechanism& m) { return kindOf(m).fields; }
+void* mechanismObject(Mechanism& m)
+{
+    return std::visit([](auto& entries) -> void* { return &entries; }, m.kind);
+}
+const void* mechanismObject(const Mechanism& m)
+{
+    return std::visit([](const auto& entries) -> const void* { return &entries; }, m.kind);
+}
 std::span<const std::string_view> stageTypes() { return stageKinds; }
 
 std::span<const Field> stageFields(std::string_view type)

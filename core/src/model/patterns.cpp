@@ -62,10 +62,10 @@ StageElement gearbox(double ratio)
 Axis verticalScrew()
 {
     Axis a;
-    a.mechanism.type = "ball-screw";
-    a.mechanism.screw.lead = 0.01;
-    a.mechanism.screw.diameter = 0.02;
-    a.mechanism.screw.length = 0.6;
+    auto& screw = a.mechanism.become<BallScrew>();
+    screw.lead = 0.01;
+    screw.diameter = 0.02;
+    screw.length = 0.6;
     a.load.moving = 20;
     a.load.incline = 90 * degrees;
     a.load.friction = 0.005;
@@ -78,11 +78,11 @@ Axis verticalScrew()
 Axis beltCarriage()
 {
     Axis a;
-    a.mechanism.type = "belt";
-    a.mechanism.belt.teeth = 32;
-    a.mechanism.belt.pitch = 0.005;
-    a.mechanism.belt.beltMass = 0.4;
-    a.mechanism.belt.pulleyInertia = 2e-4;
+    auto& belt = a.mechanism.become<ToothedBelt>();
+    belt.teeth = 32;
+    belt.pitch = 0.005;
+    belt.beltMass = 0.4;
+    belt.pulleyInertia = 2e-4;
     a.load.moving = 10;
     a.load.friction = 0.01;
     a.load.travelLow = 0;
@@ -94,7 +94,7 @@ Axis beltCarriage()
 Axis dial()
 {
     Axis a;
-    a.mechanism.type = "index-dial";
+    a.mechanism.become<IndexDial>();
     a.load.moving = 0.5;
     a.stages = {gearbox(10)};
     Segment s = move(60 * degrees, 0.4);
@@ -105,12 +105,12 @@ Axis dial()
 Axis nipFeed()
 {
     Axis a;
-    a.mechanism.type = "nip-roll";
-    a.mechanism.nip.radius = 0.02;
-    a.mechanism.nip.pressRadius = 0.015;
-    a.mechanism.nip.inertia = 4e-5;
-    a.mechanism.nip.force = 30;
-    a.mechanism.nip.friction = 0.5;
+    auto& nip = a.mechanism.become<NipRoller>();
+    nip.radius = 0.02;
+    nip.pressRadius = 0.015;
+    nip.inertia = 4e-5;
+    nip.force = 30;
+    nip.friction = 0.5;
     a.load.moving = 0.2;
     a.cycle.segments = {move(0.1, 0.3), dwell(0.4)};
     return a;
@@ -118,7 +118,7 @@ Axis nipFeed()
 Axis linearStage()
 {
     Axis a;
-    a.mechanism.type = "linear-motor";
+    changeMechanism(a, {LinearDrive{}});
     a.load.moving = 4;
     a.load.friction = 0.005;
     a.load.travelLow = 0;
@@ -129,7 +129,7 @@ Axis linearStage()
 Axis directDrum()
 {
     Axis a;
-    a.mechanism.type = "direct";
+    a.mechanism.become<DirectMount>();
     a.load.moving = 0.05;
     a.cycle.segments = {move(180 * degrees, 0.6), dwell(0.6)};
     return a;
@@ -138,7 +138,7 @@ Axis directDrum()
 Axis benchTest()
 {
     Axis a;
-    a.mechanism.type = "direct";
+    a.mechanism.become<DirectMount>();
     a.load.moving = 1e-6; // the key in the shaft
     a.turn.bench = true;
     a.turn.jogSpeed = 2 * std::numbers::pi / 10;

@@ -66,17 +66,16 @@ private:
 
 std::string_view driveName(const Axis& a)
 {
-    return a.choice.drive          ? std::string_view(a.choice.drive->name)
-           : a.choice.stepperDrive ? std::string_view(a.choice.stepperDrive->name)
-                                   : std::string_view{};
+    return a.actuator.drive()          ? std::string_view(a.actuator.drive()->name)
+           : a.actuator.stepperDrive() ? std::string_view(a.actuator.stepperDrive()->name)
+                                       : std::string_view{};
 }
-double counts(const Axis& a) { return a.choice.motor ? a.choice.motor->countsPerTurn : 0; }
+double counts(const Axis& a) { return a.actuator.motor() ? a.actuator.motor()->countsPerTurn : 0; }
 
 std::uint64_t coupling(const Axis& a)
 {
     Hash h;
-    Mechanism copy = a.mechanism;
-    h.add(a.mechanism.type).add(mechanismFields(a.mechanism.type), mechanismObject(copy));
+    h.add(mechanismType(a.mechanism)).add(mechanismFields(a.mechanism), mechanismObject(a.mechanism));
     for (const StageElement& s : a.stages)
         h.add(s.type).add(stageFields(s.type), &s);
     return h.value();
@@ -85,10 +84,10 @@ std::uint64_t coupling(const Axis& a)
 std::uint64_t motor(const Axis& a)
 {
     Hash h;
-    if (a.choice.motor)
-        h.add(motorFields(), &*a.choice.motor);
-    if (a.choice.stepper)
-        h.add(stepperMotorFields(), &*a.choice.stepper).add(steppingFields(), &a.choice.stepping);
+    if (a.actuator.motor())
+        h.add(motorFields(), &*a.actuator.motor());
+    if (a.actuator.stepperMotor())
+        h.add(stepperMotorFields(), &*a.actuator.stepperMotor()).add(steppingFields(), &a.actuator.stepper()->stepping);
     return h.value();
 }
 
@@ -116,7 +115,7 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::WiringResistor,
         Hash()
             .add(w.resistorWiring)
-            .add(a.choice.resistor ? std::string_view(a.choice.resistor->name) : std::string_view{}));
+            .add(a.actuator.resistor() ? std::string_view(a.actuator.resistor()->name) : std::string_view{}));
     Hash torqueOff;
     torqueOff.add(w.monitorWired).add(w.twoChannels);
     if (const GantryPair* g = gantryOf(machine, a.id))
@@ -144,9 +143,9 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::Mass, mass);
     set(PlanPart::SpeedLimit, speed.add(a.tune.testSpeed));
     set(PlanPart::Brake, Hash()
-                             .add(a.choice.withBrake)
-                             .add(a.choice.motor ? a.choice.motor->brakeTorque : 0.0)
-                             .add(a.choice.motor ? a.choice.motor->brakeEngage : 0.0));
+                             .add(a.actuator.withBrake())
+                             .add(a.actuator.motor() ? a.actuator.motor()->brakeTorque : 0.0)
+                             .add(a.actuator.motor() ? a.actuator.motor()->brakeEngage : 0.0));
     Hash safety;
     safety.add(a.guard.delay)
         .add(a.guard.permitted)

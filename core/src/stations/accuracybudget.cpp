@@ -40,11 +40,11 @@ Slack slackOf(const Axis& axis)
 }
 
 /// Half-width of what the motor's own position may be wrong by in a step or a count [rad, or m of a linear motor].
-double countOf(const Choice& choice)
+double countOf(const Actuator& choice)
 {
-    if (const auto& s = choice.stepper)
+    if (const auto* s = choice.stepperMotor())
         return 2 * pi / (s->rotorTeeth * (s->phases == 5 ? 10 : s->phases == 3 ? 6 : 4)) * s->stepError;
-    if (const auto& m = choice.motor; m && m->countsPerTurn > 0)
+    if (const auto* m = choice.motor(); m && m->countsPerTurn > 0)
         return m->kind == "linear" ? m->polePeriod / m->countsPerTurn : 2 * pi / m->countsPerTurn;
     return 0;
 }
@@ -110,13 +110,13 @@ private:
 void evaluateAccuracy(Context& c)
 {
     const Load& l = c.axis.load;
-    const AxisChain& chain = *c.out.chain;
-    const double r = std::abs(chain.radius), travel = c.out.motion->highest - c.out.motion->lowest;
+    const AxisChain& chain = *c.out.load.chain;
+    const double r = std::abs(chain.radius), travel = c.out.move.motion->highest - c.out.move.motion->lowest;
     const char* unit = c.rotary() ? "rad" : "m";
     const char* perRad = c.rotary() ? "1" : "m/rad";
     const Slack slack = slackOf(c.axis);
     const auto side = [&](int way) {
-        return chainPoint(chain, c.out.maxPayload, 0, {c.out.motion->lowest, 0, 0, 0}, way).sides[0];
+        return chainPoint(chain, c.out.move.maxPayload, 0, {c.out.move.motion->lowest, 0, 0, 0}, way).sides[0];
     };
     Budget budget(c);
     if (!c.rotary() && l.leadError > 0)
@@ -169,8 +169,8 @@ void evaluateAccuracy(Context& c)
                       "springs in series"});
         c.result("load.wind_up", "Wind-up at rest", Station::Load, c.q(Travel), holding * slack.soft * r);
     }
-    if (const double count = countOf(c.axis.choice); count > 0) {
-        const bool steps = c.axis.choice.stepper.has_value();
+    if (const double count = countOf(c.axis.actuator); count > 0) {
+        const bool steps = c.axis.actuator.stepper() != nullptr;
         if (Recorder* rec = c.steps())
             rec->add({{"x_c", "at the load", unit, count * perRadian},
                       "{q}*{r}",

@@ -16,17 +16,18 @@ using enum Quantity;
 
 void holding(Context& c)
 {
-    const ServoMotor& m = *c.axis.choice.motor;
-    const AxisChain& chain = *c.out.chain;
-    const double hold = staticTorque(chain, *c.out.motion, c.out.maxPayload);
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const AxisChain& chain = *c.out.load.chain;
+    const double hold = staticTorque(chain, *c.out.move.motion, c.out.move.maxPayload);
     AxisChain bare = chain;
     bare.load.hasSpring = false;
     bare.load.counterForce = 0;
-    const double lost = std::abs(chainPoint(bare, c.out.maxPayload, 0, {c.out.motion->lowest, 0, 0, 0}, 0).torque);
+    const double lost =
+        std::abs(chainPoint(bare, c.out.move.maxPayload, 0, {c.out.move.motion->lowest, 0, 0, 0}, 0).torque);
     if (!(hold > 1e-9) && !(lost > 1e-9))
         return;
     const double factor = c.machine.site.brakeFactor;
-    const auto size = brakeSize(hold, factor, c.axis.choice.withBrake ? m.brakeTorque : 0);
+    const auto size = brakeSize(hold, factor, c.axis.actuator.withBrake() ? m.brakeTorque : 0);
     const double available = size ? size->available : 0;
     if (Recorder* rec = c.steps()) {
         rec->add({{"T_need", "holding torque with its factor", "N*m", hold * factor},
@@ -36,7 +37,7 @@ void holding(Context& c)
                   "1.5, common practice"});
         rec->add({{"T_b", "brake torque, hot or worn", "N*m", available},
                   "{T_n}*0.85",
-                  {{"T_n", "brake torque of the catalogue", "N*m", c.axis.choice.withBrake ? m.brakeTorque : 0.0}},
+                  {{"T_n", "brake torque of the catalogue", "N*m", c.axis.actuator.withBrake() ? m.brakeTorque : 0.0}},
                   "0.85 in wet or warm air, common practice"});
     }
     auto& holding = c.check("match.brake_holding", "Brake holding torque", Station::Match, Torque, hold * factor,
@@ -55,12 +56,12 @@ void holding(Context& c)
             failed.help = "A brake that holds the bare load.";
     }
     if (Recorder* rec = c.steps()) {
-        MotionPoint at{c.out.motion->lowest, 0, 0, 0};
-        if (std::abs(chainPoint(chain, c.out.maxPayload, 0, {c.out.motion->highest, 0, 0, 0}, 0).torque)
-            > std::abs(chainPoint(chain, c.out.maxPayload, 0, at, 0).torque))
-            at.position = c.out.motion->highest;
-        explainTorque(*rec, chain, c.out.maxPayload, 0, at, 0, 0);
-        const double value = chainPoint(chain, c.out.maxPayload, 0, at, 0).torque;
+        MotionPoint at{c.out.move.motion->lowest, 0, 0, 0};
+        if (std::abs(chainPoint(chain, c.out.move.maxPayload, 0, {c.out.move.motion->highest, 0, 0, 0}, 0).torque)
+            > std::abs(chainPoint(chain, c.out.move.maxPayload, 0, at, 0).torque))
+            at.position = c.out.move.motion->highest;
+        explainTorque(*rec, chain, c.out.move.maxPayload, 0, at, 0, 0);
+        const double value = chainPoint(chain, c.out.move.maxPayload, 0, at, 0).torque;
         rec->add({{"T_static", "magnitude", "N*m", std::abs(value)},
                   "abs({T_m})",
                   {{"T_m", "static torque at the motor shaft", "N*m", value}},
@@ -72,11 +73,11 @@ void holding(Context& c)
 /// What the brake sees when it has to stop the axis alone.
 void brakeStop(Context& c, const MatchResult& r)
 {
-    const ServoMotor& m = *c.axis.choice.motor;
-    if (!c.axis.choice.withBrake || !(m.brakeTorque > 0) || !(r.speedMax > 0))
+    const ServoMotor& m = *c.axis.actuator.motor();
+    if (!c.axis.actuator.withBrake() || !(m.brakeTorque > 0) || !(r.speedMax > 0))
         return;
-    const double inertia = c.out.chain->reflectedInertia(c.out.maxPayload) + r.rotor,
-                 gravity = staticTorque(*c.out.chain, *c.out.motion, c.out.maxPayload);
+    const double inertia = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + r.rotor,
+                 gravity = staticTorque(*c.out.load.chain, *c.out.move.motion, c.out.move.maxPayload);
     const auto drop = brakeDrop(gravity, inertia, m.brakeEngage, m.brakeTorque, r.speedMax);
     if (!drop)
         return; // the holding check says that it is too weak
@@ -108,7 +109,7 @@ void brakeStop(Context& c, const MatchResult& r)
 void evaluateBrake(Context& c)
 {
     holding(c);
-    brakeStop(c, *c.out.match);
+    brakeStop(c, *c.out.match.servo);
 }
 
 } // namespace ridge::detail

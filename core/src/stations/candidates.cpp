@@ -12,9 +12,9 @@ namespace ridge {
 
 bool kindFits(const Axis& axis, const ServoMotor& m)
 {
-    if (axis.mechanism.type == "linear-motor")
+    if (axis.mechanism.is<LinearDrive>())
         return m.kind == "linear";
-    if (axis.mechanism.type == "direct")
+    if (axis.mechanism.is<DirectMount>())
         return m.kind == "frameless";
     return m.kind == "servo";
 }
@@ -23,16 +23,16 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
                                            std::span<const StepperMotor> motors, std::span<const StepperDrive> drives)
 {
     std::vector<StepperCandidate> all;
-    if (!e.path || !e.chain)
+    if (!e.move.path || !e.load.chain)
         return all;
-    const Stepping& set = axis.choice.stepping;
+    const Stepping set = axis.actuator.stepper() ? axis.actuator.stepper()->stepping : Stepping{};
     StepperConditions k;
     k.reserve = set.reserve;
     k.inertiaLimit = inertiaRatioLimit(machine, axis);
     k.angleLimit = axis.load.tolerance.value_or(0);
-    k.travelPerRadian = std::abs(e.chain->radius / e.chain->ratio());
+    k.travelPerRadian = std::abs(e.load.chain->radius / e.load.chain->ratio());
     k.standstillShare = set.standstillShare;
-    const double reflected = e.chain->reflectedInertia(e.maxPayload);
+    const double reflected = e.load.chain->reflectedInertia(e.move.maxPayload);
     constexpr std::string_view whole = "bipolar";
     for (std::size_t m = 0; m < motors.size(); ++m) {
         const auto options = motors[m].phases == 5 ? Result<std::vector<std::string_view>>(std::vector{whole})
@@ -48,9 +48,9 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
                     continue; // the drives here are bipolar
                 const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus);
                 if (electric)
-                    all.push_back(
-                        {m, d, connection,
-                         matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.path, reflected, k)});
+                    all.push_back({m, d, connection,
+                                   matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.move.path,
+                                                reflected, k)});
             }
         }
     }
@@ -148,31 +148,33 @@ void chooseGearbox(Axis& a, const Gearbox& gearbox)
 
 void chooseBrake(Axis& a, const HoldingBrake& b)
 {
-    if (!a.choice.motor)
+    ServoParts* parts = a.actuator.servo();
+    if (!parts || !parts->motor)
         return;
-    ServoMotor& m = *a.choice.motor;
+    ServoMotor& m = *parts->motor;
     m.brakeTorque = b.torque;
     m.brakeInertia = b.inertia;
     m.brakeCurrent = b.current;
     m.brakeRelease = b.release;
     m.brakeEngage = b.engage;
     m.brakeEnergy = b.energy;
-    a.choice.withBrake = true;
+    parts->withBrake = true;
 }
 
 void chooseEncoder(Axis& a, const Encoder& e)
 {
-    if (!a.choice.motor)
+    ServoParts* parts = a.actuator.servo();
+    if (!parts || !parts->motor)
         return;
-    a.choice.motor->countsPerTurn = e.counts;
-    a.choice.motor->encoder = e.name;
+    parts->motor->countsPerTurn = e.counts;
+    parts->motor->encoder = e.name;
     a.load.feedbackError = e.error;
 }
 
 Message whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std::span<const ServoDrive> drives,
                       std::span<const Candidate> best)
 {
-    const auto& chosen = axis.choice.motor;
+    const ServoMotor* chosen = axis.actuator.motor();
     if (!chosen)
         return {};
     const Candidate* next = nullptr;
@@ -193,22 +195,19 @@ Message whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std:
 
 void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)
 {
-    a.choice.stepper.reset();
-    a.choice.stepperDrive.reset();
-    a.choice.motor = motor;
-    a.choice.drive = drive;
-    a.choice.withBrake = a.choice.withBrake || loadHangs(a);
+    ServoParts& parts = motor.kind == "linear" ? static_cast<ServoParts&>(a.actuator.become<LinearActuator>())
+                                               : a.actuator.become<ServoActuator>();
+    parts.motor = motor;
+    parts.drive = drive;
+    parts.withBrake = parts.withBrake || loadHangs(a);
 }
 
 void chooseStepper(Axis& a, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection)
 {
-    a.choice.motor.reset();
-    a.choice.drive.reset();
-    a.choice.resistor.reset();
-    a.choice.withBrake = false;
-    a.choice.stepper = motor;
-    a.choice.stepperDrive = drive;
-    a.choice.stepping.connection = connection;
+    auto& parts = a.actuator.become<StepperActuator>();
+    parts.motor = motor;
+    parts.drive = drive;
+    parts.stepping.connection = connection;
 }
 
 } // namespace ridge

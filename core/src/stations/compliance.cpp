@@ -21,10 +21,10 @@ using enum Quantity;
 /// Stiffness of the mechanism itself at the load [N/m]; 0 when it is not known.
 double mechanismStiffness(const Mechanism& m)
 {
-    return m.type == "ball-screw" ? m.screw.stiffness
-           : m.type == "belt" && m.belt.specificStiffness && m.belt.spanTotal
-               ? 4 * *m.belt.specificStiffness / *m.belt.spanTotal
-               : 0;
+    if (const auto* screw = m.as<BallScrew>())
+        return screw->stiffness;
+    const auto* belt = m.as<ToothedBelt>();
+    return belt && belt->specificStiffness && belt->spanTotal ? 4 * *belt->specificStiffness / *belt->spanTotal : 0;
 }
 
 /// The elements between motor and mechanism, motor first; what is not known of one is rigid.
@@ -43,7 +43,8 @@ double knownStiffness(const Context& c)
     const auto stages = gearChain(gearStages(c.axis));
     double soft = stages ? 1 / stages->stiffnessIn : 0;
     if (const double linear = mechanismStiffness(c.axis.mechanism); linear > 0)
-        soft += c.out.chain->ratio() * c.out.chain->ratio() / (linear * c.out.chain->radius * c.out.chain->radius);
+        soft += c.out.load.chain->ratio() * c.out.load.chain->ratio()
+                / (linear * c.out.load.chain->radius * c.out.load.chain->radius);
     return soft > 0 ? 1 / soft : 0;
 }
 
@@ -64,10 +65,10 @@ void modes(Context& c, double rotor)
         ratio *= s.ratio;
         spring(s.stiffness);
     }
-    const AxisChain& chain = *c.out.chain;
+    const AxisChain& chain = *c.out.load.chain;
     inertias.back() += chain.inertia / (ratio * ratio);
     spring(mechanismStiffness(c.axis.mechanism) * chain.radius * chain.radius);
-    inertias.back() += chain.loadInertia(c.out.maxPayload) * chain.radius * chain.radius / (ratio * ratio);
+    inertias.back() += chain.loadInertia(c.out.move.maxPayload) * chain.radius * chain.radius / (ratio * ratio);
     const auto found = springs.size() > 1 ? chainModes(inertias, springs) : refuse("missing");
     if (!found)
         return;
@@ -115,7 +116,7 @@ void residual(Context& c, double antiResonance)
 /// Three schools of the inertia ratio side by side; the policy of the site decides which one judges.
 void schools(Context& c, const MatchResult& r)
 {
-    const double k = knownStiffness(c), load = c.out.chain->reflectedInertia(c.out.maxPayload);
+    const double k = knownStiffness(c), load = c.out.load.chain->reflectedInertia(c.out.move.maxPayload);
     const bool direct = rotorOnLoad(c.axis);
     Message words = direct ? say("Direct drive: {} of 50 to 100 that are usual without anything soft in between.",
                                  amount(r.inertiaRatio, Ratio, 3))
@@ -174,6 +175,6 @@ void schools(Context& c, const MatchResult& r)
 
 } // namespace
 
-void evaluateCompliance(Context& c) { schools(c, *c.out.match); }
+void evaluateCompliance(Context& c) { schools(c, *c.out.match.servo); }
 
 } // namespace ridge::detail

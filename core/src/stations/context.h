@@ -3,6 +3,9 @@
 #include "core/stations/evaluate.h"
 #include "core/stations/planfacts.h"
 
+#include <algorithm>
+#include <initializer_list>
+#include <string_view>
 #include <utility>
 
 namespace ridge::detail {
@@ -17,13 +20,20 @@ struct Context {
     Recorder recorder;
     EvaluationMemo* memo = nullptr;
 
+    /// A refused value is not computed with, whoever brought it in.
+    [[nodiscard]] bool refusedIn(std::initializer_list<std::string_view> groups) const
+    {
+        return std::ranges::any_of(out.problems, [&](const Error& e) {
+            return std::ranges::any_of(groups, [&](std::string_view g) { return e.subject.starts_with(g); });
+        });
+    }
     [[nodiscard]] Recorder* steps() { return working ? &recorder : nullptr; }
     [[nodiscard]] bool rotary() const { return axis.mechanism.rotary(); }
     [[nodiscard]] Quantity q(Quantity quantity) const { return resolve(quantity, rotary()); }
     /// A linear motor has newtons for newton metres, and so on, at its "shaft".
     [[nodiscard]] Quantity atMotor(Quantity quantity) const
     {
-        if (axis.mechanism.type != "linear-motor")
+        if (!axis.mechanism.is<LinearDrive>())
             return quantity;
         switch (quantity) {
         case Quantity::Torque: return Quantity::Force;
@@ -73,6 +83,10 @@ struct Context {
     }
 };
 
+/// The chain from load to motor, unless one of its entries is refused.
+void layChain(Context& c);
+/// The motion, and with the chain the duty at the motor; after layChain.
+void layCycle(Context& c);
 void evaluateLoad(Context& c);
 void evaluateMove(Context& c);
 void evaluateMatch(Context& c);
@@ -82,6 +96,8 @@ void evaluateCompliance(Context& c); ///< schools of the inertia ratio
 void evaluateStepper(Context& c);
 /// Radius, losses and own inertia of the mechanism. @error missing and its limits, with the field
 [[nodiscard]] Result<void> mechanismInto(AxisChain& chain, const Mechanism& mechanism);
+/// Records where the travel per radian comes from.
+void explainRadius(Recorder& recorder, const Mechanism& mechanism, double radius);
 /// Inertia and web tension of a reel at a radius; core, full, thickness and width are there.
 struct ReelState {
     double inertia = 0, tension = 0;
@@ -89,17 +105,16 @@ struct ReelState {
 [[nodiscard]] ReelState reelAt(const WinderReel& reel, double radius);
 /// Belt, rack, nip, gearbox and accuracy: what the mechanism and the stages stand.
 void evaluateMechanics(Context& c);
-void evaluateMechanismFacts(Context& c); ///< winder, crank, hoist and counterbalance
-void evaluateAccuracy(Context& c);       ///< the budget of the position error
+void evaluateAccuracy(Context& c); ///< the budget of the position error
 /// What usually turns out to be a slip: entries far from the usual, and habits that cost later. Only what applies
 /// appears.
 void evaluateRemarks(Context& c);
 void evaluateWire(Context& c);
 void evaluateTune(Context& c); ///< plans gains and the test move; before evaluateSet
-void evaluateSet(Context& c);
+void evaluateSet(Context& c);  ///< what is known to stand in the drive; after evaluateTune
 void evaluateTurn(Context& c);
 void evaluateGuard(Context& c);
-void evaluateSign(Context& c);
+void evaluateSign(Context& c); ///< the steps and what is defeated; last
 
 /// Records how the torque at the motor comes from the load at one instant; rotor included in the last step.
 void explainTorque(Recorder& recorder, const AxisChain& chain, double payload, double force, const MotionPoint& point,

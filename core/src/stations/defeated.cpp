@@ -1,8 +1,8 @@
 #include "core/stations/defeated.h"
 
 #include "core/objects/protections.h"
-#include "core/stations/evaluate.h"
 #include "core/stations/planfacts.h"
+#include "core/stations/set.h"
 
 #include <algorithm>
 
@@ -19,10 +19,11 @@ std::string stateOf(ObjectKey key, std::int64_t value) { return keyText(key) + "
 /// What the drive holds, compared with the list.
 class Comparison {
 public:
-    Comparison(const Axis& axis, const Evaluation& evaluation, std::vector<Defeat>& into)
+    Comparison(const Axis& axis, const std::vector<PlannedParameter>& planned, const DriveMemory& memory,
+               std::vector<Defeat>& into)
         : m_axis(axis)
-        , m_evaluation(evaluation)
-        , m_memory(evaluation.memory)
+        , m_planned(planned)
+        , m_memory(memory)
         , m_into(into)
     {}
 
@@ -32,9 +33,8 @@ public:
             const auto held = m_memory.held.find(p.key);
             if (held == m_memory.held.end() || switchedOff(p, held->second))
                 continue;
-            const auto& plan = m_evaluation.parameters;
-            const auto row = std::ranges::find(plan, p.key, &PlannedParameter::key);
-            if (row != plan.end() && protectsLess(p, held->second, row->value))
+            const auto row = std::ranges::find(m_planned, p.key, &PlannedParameter::key);
+            if (row != m_planned.end() && protectsLess(p, held->second, row->value))
                 add(stateOf(p.key, held->second), std::string(p.name), rawAmount(m_axis, p.key, held->second),
                     say("planned {}", rawAmount(m_axis, p.key, row->value)), {{p.key, -1, held->second}});
         }
@@ -88,7 +88,7 @@ private:
     }
 
     const Axis& m_axis;
-    const Evaluation& m_evaluation;
+    const std::vector<PlannedParameter>& m_planned;
     const DriveMemory& m_memory;
     std::vector<Defeat>& m_into;
 };
@@ -151,14 +151,15 @@ Message rawAmount(const Axis& axis, ObjectKey key, std::int64_t value)
     return key == ObjectKey{0x2130, 1} ? Message(value ? "fitted" : "none") : say("{}", value);
 }
 
-Defeats defeatedProtections(const Axis& axis, const Evaluation& evaluation, const Evidence& evidence)
+Defeats defeatedProtections(const Axis& axis, const std::vector<PlannedParameter>& planned, const DriveMemory& memory,
+                            const Evidence& evidence)
 {
     Defeats out;
-    Comparison comparison(axis, evaluation, out.all);
+    Comparison comparison(axis, planned, memory, out.all);
     comparison.values();
     comparison.bits();
     const Fact* typed = evidence.newest<ProtectionsSeen>();
-    out.known = typed || !evaluation.memory.held.empty();
+    out.known = typed || !memory.held.empty();
     if (typed)
         for (const auto& [protection, found] : typed->as<ProtectionsSeen>()->off)
             out.all.push_back(
@@ -181,13 +182,14 @@ Defeats defeatedProtections(const Axis& axis, const Evaluation& evaluation, cons
     return out;
 }
 
-std::vector<RaisedLimit> raisedLimits(const Axis& axis, const Evaluation& evaluation, const Evidence& evidence)
+std::vector<RaisedLimit> raisedLimits(const Axis& axis, const std::vector<PlannedParameter>& planned,
+                                      const DriveMemory& memory, const Evidence& evidence)
 {
     std::vector<RaisedLimit> out;
-    for (const PlannedParameter& row : evaluation.parameters) {
+    for (const PlannedParameter& row : planned) {
         const Protection* p = protectionAt(row.key);
-        const auto held = evaluation.memory.held.find(row.key);
-        if (!p || held == evaluation.memory.held.end() || !protectsLess(*p, row.value, held->second))
+        const auto held = memory.held.find(row.key);
+        if (!p || held == memory.held.end() || !protectsLess(*p, row.value, held->second))
             continue;
         std::string what = "raise " + stateOf(row.key, row.value);
         const Fact* seen = evidence.newest<Acknowledged>([&](const Acknowledged& a) { return a.what == what; });

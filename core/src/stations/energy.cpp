@@ -16,24 +16,24 @@ using enum Quantity;
 
 void regeneration(Context& c)
 {
-    const ServoMotor& m = *c.axis.choice.motor;
-    const ServoDrive& d = *c.axis.choice.drive;
-    const double rotor = c.out.match->rotor, highest = c.out.conditions.bus.highest;
-    c.out.bus = walkBus(m, d, *c.out.path, rotor, highest);
-    const BusWalk& w = c.out.bus;
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const ServoDrive& d = *c.axis.actuator.drive();
+    const double rotor = c.out.match.servo->rotor, highest = c.out.match.conditions.bus.highest;
+    c.out.match.bus = walkBus(m, d, *c.out.move.path, rotor, highest);
+    const BusWalk& w = c.out.match.bus;
     if (Recorder* rec = c.steps()) {
         Step step{{"E_bus", "returned after copper, iron and standby losses", "J", w.energyReturned},
                   "{E_reg}-{E_loss}",
                   {},
                   "losses taken from the returned energy, cold copper"};
-        step.inputs = {
-            {"E_reg", "regenerated at the shaft", "J", c.out.duty.energyRegenerated},
-            {"E_loss", "burnt in motor and drive meanwhile", "J", c.out.duty.energyRegenerated - w.energyReturned}};
+        step.inputs = {{"E_reg", "regenerated at the shaft", "J", c.out.move.duty.energyRegenerated},
+                       {"E_loss", "burnt in motor and drive meanwhile", "J",
+                        c.out.move.duty.energyRegenerated - w.energyReturned}};
         rec->add(std::move(step));
     }
     c.result("match.energy_returned", "Returned to the bus a cycle", Station::Match, Energy, w.energyReturned);
-    const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.path->period, d.busCapacitance, highest,
-                                       d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
+    const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.move.path->period, d.busCapacitance,
+                                       highest, d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
     if (!window) {
         c.fact("match.chopper", "Chopper above the highest bus", Station::Match, false, messageFor(window.error()),
                "A drive made for this supply.");
@@ -48,16 +48,16 @@ void regeneration(Context& c)
                   "energy of a capacitor"});
     c.result("match.capacitor_room", "Room in the bus capacitor", Station::Match, Energy, window->capacitorEnergy);
     // resistor that is connected
-    const bool external = c.axis.wiring.resistorWiring == "external" && c.axis.choice.resistor;
-    const double ohm = external ? c.axis.choice.resistor->resistance : d.internalResistance;
-    const double watts = external ? c.axis.choice.resistor->continuousPower : d.internalPower;
-    const std::string name = external ? c.axis.choice.resistor->name : std::string("internal resistor");
-    const double need = w.energyResistor / c.out.path->period * 1.3;
+    const bool external = c.axis.wiring.resistorWiring == "external" && c.axis.actuator.resistor();
+    const double ohm = external ? c.axis.actuator.resistor()->resistance : d.internalResistance;
+    const double watts = external ? c.axis.actuator.resistor()->continuousPower : d.internalPower;
+    const std::string name = external ? c.axis.actuator.resistor()->name : std::string("internal resistor");
+    const double need = w.energyResistor / c.out.move.path->period * 1.3;
     if (Recorder* rec = c.steps())
         rec->add({{"P", "continuous power of the resistor with reserve", "W", need},
                   "1.3*{E_R}/{T_c}",
                   {{"E_R", "energy beyond the capacitor per cycle", "J", w.energyResistor},
-                   {"T_c", "cycle time", "s", c.out.path->period}},
+                   {"T_c", "cycle time", "s", c.out.move.path->period}},
                   "walk of the stored bus energy over the cycle; reserve 1.3, common practice"});
     auto& power = c.check("match.regen_power", "Regeneration, continuous power", Station::Match, Power, need,
                           w.energyResistor > 0 ? watts : std::max(watts, 1.0));
@@ -69,11 +69,11 @@ void regeneration(Context& c)
             : say("The capacitor takes all of the {} returned in a cycle.", amount(w.energyReturned, Energy, 3));
     if (power.verdict != Verdict::Ok)
         power.help = "A larger resistor, a gentler ramp, or a shared bus.";
-    const auto stop =
-        emergencyStop(c.out.chain->reflectedInertia(c.out.maxPayload) + rotor, c.out.match->speedMax, m.peakTorque, 0,
-                      std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
-    if (stop && c.out.match->speedMax > 0) {
-        const double pulse = external ? c.axis.choice.resistor->pulseEnergy : d.internalPower * 5;
+    const auto stop = emergencyStop(
+        c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + rotor, c.out.match.servo->speedMax, m.peakTorque, 0,
+        std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
+    if (stop && c.out.match.servo->speedMax > 0) {
+        const double pulse = external ? c.axis.actuator.resistor()->pulseEnergy : d.internalPower * 5;
         auto& shot = c.check("match.regen_pulse", "Regeneration, emergency stop", Station::Match, Energy,
                              stop->energyResistor, std::max(pulse, 1e-9));
         shot.reason =
@@ -94,8 +94,8 @@ void regeneration(Context& c)
 
 void mains(Context& c)
 {
-    const ServoDrive& d = *c.axis.choice.drive;
-    const double power = c.out.bus.meanDraw, line = c.machine.site.mains, factor = d.mainsPhases == 1 ? 0.6 : 0.7;
+    const ServoDrive& d = *c.axis.actuator.drive();
+    const double power = c.out.match.bus.meanDraw, line = c.machine.site.mains, factor = d.mainsPhases == 1 ? 0.6 : 0.7;
     const int phases = d.mainsPhases == 1 ? 1 : 3;
     if (const auto current = mainsCurrent(power, line, phases, factor); current && power > 0) {
         const auto explain = [&] {
@@ -125,11 +125,11 @@ void mains(Context& c)
 /// Winding and housing once the cycle has run for hours, and how long an overload may last from there.
 void heat(Context& c, const MatchResult& r)
 {
-    const ServoMotor& m = *c.axis.choice.motor;
+    const ServoMotor& m = *c.axis.actuator.motor();
     const auto model = heatModel(c.machine.site, m);
     if (!model)
         return;
-    const std::vector<HeatStep> steps = heatSteps(m, *c.out.path, r.rotor);
+    const std::vector<HeatStep> steps = heatSteps(m, *c.out.move.path, r.rotor);
     const auto cycle = cycleTemperatures(*model, steps);
     const double limit = m.maxWinding;
     if (!cycle) {
@@ -137,13 +137,13 @@ void heat(Context& c, const MatchResult& r)
                "Longer dwell, longer ramps, next motor.");
         return;
     }
-    c.out.heat = *cycle;
+    c.out.match.heat = *cycle;
     const double ambient = c.machine.site.ambient, peak = kelvin(cycle->windingPeak);
     if (Recorder* rec = c.steps()) {
         double squares = 0, iron = 0;
         for (const HeatStep& s : steps) {
-            squares += s.duration * s.current * s.current / c.out.path->period;
-            iron += s.duration * s.ironLoss / c.out.path->period;
+            squares += s.duration * s.current * s.current / c.out.move.path->period;
+            iron += s.duration * s.ironLoss / c.out.move.path->period;
         }
         const double rise = cycle->windingPeak - model->ambient;
         // the mean balance with what the ripple of the cycle adds on top
@@ -167,7 +167,7 @@ void heat(Context& c, const MatchResult& r)
                    amount(limit, Temperature, 3), amount(ambient, Temperature, 3));
     if (k.verdict != Verdict::Ok)
         k.help = "Longer dwell, longer ramps, cooling, next motor.";
-    const double overload = std::min(m.peakCurrent, c.axis.choice.drive->peakCurrent);
+    const double overload = std::min(m.peakCurrent, c.axis.actuator.drive()->peakCurrent);
     if (const auto time = timeToTemperature(*model, overload, celsius(limit), cycle->start); time && *time > 0) {
         if (Recorder* rec = c.steps())
             rec->add({{"t", "until the winding reaches its limit", "s", *time},
@@ -184,7 +184,7 @@ void evaluateEnergy(Context& c)
 {
     regeneration(c);
     mains(c);
-    heat(c, *c.out.match);
+    heat(c, *c.out.match.servo);
 }
 
 } // namespace ridge::detail

@@ -17,21 +17,7 @@ const Check* Evaluation::check(std::string_view id) const
     return it == checks.end() ? nullptr : &*it;
 }
 
-const WirePlan& Evaluation::plan() const
-{
-    static const WirePlan none;
-    return wires ? *wires : none;
-}
-
 namespace {
-
-/// A refused value is not computed with, whoever brought it in.
-bool refusedIn(const std::vector<Error>& problems, std::initializer_list<std::string_view> groups)
-{
-    return std::ranges::any_of(problems, [&](const Error& e) {
-        return std::ranges::any_of(groups, [&](std::string_view g) { return e.subject.starts_with(g); });
-    });
-}
 
 /// What came out as no number is none: it is neither shown nor judged.
 void onlyNumbers(Evaluation& e)
@@ -63,43 +49,26 @@ void sortChecks(std::vector<Check>& checks)
     checks = std::move(sorted);
 }
 
-/// Load, Move and Match.
+/// Load, Move and Match. The chain and the motion come first: what is judged of the one depends on the other.
 void evaluateSizing(detail::Context& c)
 {
-    Evaluation& out = c.out;
-    const Axis& axis = c.axis;
-    const bool loadRefused = refusedIn(out.problems, {"load.", "mechanism.", "stages["}),
-               cycleRefused = refusedIn(out.problems, {"cycle.", "segments["}),
-               partRefused =
-                   refusedIn(out.problems, {"site.", "motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
-    auto chain = buildChain(axis);
-    if (chain && !loadRefused)
-        out.chain = *chain;
-    else if (!chain
-             && std::ranges::none_of(out.problems, [&](const Error& e) { return e.subject == chain.error().subject; }))
-        out.problems.push_back(chain.error());
-    auto motion = layMotion(axis.cycle.segments, axis.cycle.start);
-    if (motion && !cycleRefused)
-        out.motion = std::move(*motion);
-    else if (!motion)
-        out.problems.push_back(motion.error());
-    for (const Segment& s : axis.cycle.segments)
-        out.maxPayload = std::max(out.maxPayload, s.payload);
-    const double rotor = axis.choice.rotor();
-    if (out.chain && out.motion && !partRefused) {
-        auto path = dutyPath(*out.chain, *out.motion, axis.cycle.segments, rotor);
-        if (path) {
-            out.path = std::move(*path);
-            out.duty = dutyFigures(*out.path, rotor);
-        } else {
-            path.error().subject = "load.springAtZero";
-            out.problems.push_back(path.error());
-        }
-    }
+    detail::layChain(c);
+    detail::layCycle(c);
     detail::evaluateLoad(c);
     detail::evaluateMove(c);
-    axis.choice.stepper ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
+    c.axis.actuator.stepper() ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
     detail::evaluateRemarks(c);
+}
+
+/// What comes after the parts are chosen.
+void evaluateCommissioning(detail::Context& c)
+{
+    detail::evaluateWire(c);
+    detail::evaluateTune(c);
+    detail::evaluateSet(c);
+    detail::evaluateTurn(c);
+    detail::evaluateGuard(c);
+    detail::evaluateSign(c);
 }
 
 } // namespace
@@ -120,7 +89,7 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     const bool whole = options.memo && out.problems.empty();
     if (whole)
         input = {axis.load,      axis.mechanism, axis.stages, axis.cycle,
-                 axis.choice,    machine.site,   axis.tune,   axis.wiring.resistorWiring,
+                 axis.actuator,  machine.site,   axis.tune,   axis.wiring.resistorWiring,
                  options.working};
     if (whole && options.memo->sizing && options.memo->sizing->first == input) {
         out = options.memo->sizing->second;
@@ -131,29 +100,11 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         if (whole)
             options.memo->sizing = {std::move(input), out};
     }
-    out.memory = memoryOf(evidence);
-    out.verified = writtenEqual(out.memory);
-    if (!options.sizingOnly) {
-        detail::evaluateWire(c);
-        detail::evaluateTune(c);
-        detail::evaluateSet(c);
-        detail::evaluateTurn(c);
-        detail::evaluateGuard(c);
-        out.steps = stepStates(machine, axis, evidence, out.findings, !out.plan().devices.empty());
-        out.defeats = defeatedProtections(axis, out, evidence);
-        out.raised = raisedLimits(axis, out, evidence);
-        detail::evaluateSign(c);
-    }
+    if (!options.sizingOnly)
+        evaluateCommissioning(c);
     onlyNumbers(out);
     sortChecks(out.checks);
     return out;
-}
-
-double Choice::rotor() const
-{
-    if (stepper)
-        return stepper->inertia;
-    return motor ? motor->inertia + (withBrake ? motor->brakeInertia : 0) : 0;
 }
 
 bool loadHangs(const Axis& axis)
@@ -165,27 +116,7 @@ bool loadHangs(const Axis& axis)
 
 bool brakeFitted(const Axis& axis)
 {
-    return axis.choice.withBrake && axis.choice.motor && axis.choice.motor->brakeTorque > 0;
-}
-
-Actuator actuatorOf(const Axis& axis)
-{
-    if (axis.choice.stepper)
-        return Actuator::Stepper;
-    if (!axis.choice.motor)
-        return Actuator::None;
-    return axis.choice.motor->kind == "linear" ? Actuator::Linear : Actuator::Servo;
-}
-
-bool writtenEqual(const DriveMemory& memory)
-{
-    if (!memory.lastWrite)
-        return false;
-    const auto& w = *memory.lastWrite->as<DriveWritten>();
-    return std::ranges::all_of(w.wanted, [&](const auto& row) {
-        const auto it = w.readBack.find(row.first);
-        return it != w.readBack.end() && sameWithinRounding(row.first, row.second, it->second);
-    });
+    return axis.actuator.withBrake() && axis.actuator.motor() && axis.actuator.motor()->brakeTorque > 0;
 }
 
 StationState stationState(const Evaluation& e, Station station)

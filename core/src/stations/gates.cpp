@@ -13,7 +13,7 @@ const StepStatus& step(const Evaluation& e, int number) { return e.steps.at(stat
 /// Something refuses: a finding of the plan that has no waiver.
 const Finding* openRefuse(const Evaluation& e)
 {
-    for (const Finding& f : e.findings)
+    for (const Finding& f : e.wire.findings)
         if (const WireRule* rule = wireRule(f.rule); rule && rule->severity == Severity::Refuse)
             return &f;
     return nullptr;
@@ -64,7 +64,7 @@ Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const Lin
             amount(link.error, Quantity::Number));
     if (!link.valuesKnown)
         return "Read from drive first: what it holds is not known since this connection began.";
-    if (!e.parameters.empty() && !e.verified)
+    if (!e.set.parameters.empty() && !e.set.verified)
         return "Write the planned values to the drive in Set first; they are read back.";
     if (!link.watchdog && !link.enablingDevice)
         return "This drive has no watchdog that stops the axis when the program goes silent: confirm an enabling "
@@ -160,17 +160,17 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
         return m;
     if (act == Act::ResetFault)
         return link.error == 0 ? Message("There is no fault.") : Message{};
-    if (!e.memory.backup)
+    if (!e.set.memory.backup)
         return cautionText("C-07");
     if (act == Act::Write || act == Act::Save) {
         if (evidence.view().practice())
             return {};
-        if (Message m = locked(e, 14); !m.empty() || act == Act::Save || e.raised.empty())
+        if (Message m = locked(e, 14); !m.empty() || act == Act::Save || e.set.raised.empty())
             return m;
-        if (e.raised.size() == 1)
-            return say("Writing raises {}: acknowledge it by name first.", e.raised.front().words);
-        return say("Writing raises {}, and {} more limits: acknowledge them by name first.", e.raised.front().words,
-                   e.raised.size() - 1);
+        if (e.set.raised.size() == 1)
+            return say("Writing raises {}: acknowledge it by name first.", e.set.raised.front().words);
+        return say("Writing raises {}, and {} more limits: acknowledge them by name first.", e.set.raised.front().words,
+                   e.set.raised.size() - 1);
     }
     return toMove(act, e, evidence, link);
 }

@@ -1,5 +1,6 @@
 #include "core/mechanics/stage.h"
 #include "core/safety/stop.h"
+#include "core/sizing/brake.h"
 
 #include "context.h"
 
@@ -23,9 +24,9 @@ void stopTimes(Context& c)
             stops.push_back(brakeFitted(c.axis) ? std::max(t.stopTime, t.brakeTime) : t.stopTime);
             last = f;
         }
-    const double top = c.out.motion ? c.out.motion->peakSpeed : 0;
+    const double top = c.out.move.motion ? c.out.move.motion->peakSpeed : 0;
     const auto expected = stopDistance(top, g.reaction, g.deceleration);
-    if (c.out.motion) {
+    if (c.out.move.motion) {
         if (Recorder* rec = c.steps())
             rec->add({{"t_stop", "expected stop", "s", expected.time},
                       "{t_r}+{v}/{a}",
@@ -81,16 +82,16 @@ void drop(Context& c)
 {
     const GuardPlan& g = c.axis.guard;
     const bool hangs = !c.rotary() && std::abs(std::sin(c.axis.load.incline)) > 0.05;
-    if (!hangs || !c.out.chain || !c.out.match || !c.axis.choice.motor)
+    if (!hangs || !c.out.load.chain || !c.out.match.servo || !c.axis.actuator.motor())
         return;
-    const ServoMotor& m = *c.axis.choice.motor;
-    const AxisChain& chain = *c.out.chain;
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const AxisChain& chain = *c.out.load.chain;
     double gravity = 0;
-    for (const double at : {c.out.motion->lowest, c.out.motion->highest})
-        gravity = std::max(gravity, std::abs(chainPoint(chain, c.out.maxPayload, 0, {at, 0, 0, 0}, 0).torque));
-    const double inertia = chain.reflectedInertia(c.out.maxPayload) + c.out.match->rotor;
+    for (const double at : {c.out.move.motion->lowest, c.out.move.motion->highest})
+        gravity = std::max(gravity, std::abs(chainPoint(chain, c.out.move.maxPayload, 0, {at, 0, 0, 0}, 0).torque));
+    const double inertia = chain.reflectedInertia(c.out.move.maxPayload) + c.out.match.servo->rotor;
     const double perRadian = std::abs(chain.radius / chain.ratio());
-    const double brake = c.axis.choice.withBrake ? m.brakeTorque : 0;
+    const double brake = c.axis.actuator.withBrake() ? m.brakeTorque : 0;
     const auto fall = brakeDrop(gravity, inertia, m.brakeEngage, brake, 0, perRadian);
     std::optional<double> demand;
     if (fall) {

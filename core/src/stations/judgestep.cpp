@@ -85,9 +85,9 @@ StepJudgement winding(const Typed& t)
     double mean = b->mean;
     if (const auto kelvins = t.number("temperature"))
         mean = copperAt20(mean, celsius(*kelvins)).value_or(mean);
-    const double data = t.axis.choice.motor     ? t.axis.choice.motor->resistance
-                        : t.axis.choice.stepper ? t.axis.choice.stepper->resistance
-                                                : 0;
+    const double data = t.axis.actuator.motor()          ? t.axis.actuator.motor()->resistance
+                        : t.axis.actuator.stepperMotor() ? t.axis.actuator.stepperMotor()->resistance
+                                                         : 0;
     if (data > 0 && !within(mean, data, 0.10))
         return fail(say("The mean of {} is more than 10 % from the data ({}).", amount(mean, Resistance),
                         amount(data, Resistance)));
@@ -109,7 +109,7 @@ StepJudgement insulation(const Typed& t)
 StepJudgement coil(const Typed& t)
 {
     if (brakeFitted(t.axis)) {
-        const double wanted = 24 / t.axis.choice.motor->brakeCurrent; // V²/P
+        const double wanted = 24 / t.axis.actuator.motor()->brakeCurrent; // V²/P
         if (!t.number("coil"))
             return fail("The brake coil is not measured.");
         if (!within(t.value("coil"), wanted, 0.10))
@@ -172,7 +172,10 @@ StepJudgement mains(const Typed& t)
 /// A stepper, instead of tuning and phasing: the first proof that enable works, and the scale (common practice).
 StepJudgement stiff(const Typed& t)
 {
-    const double planned = t.axis.choice.stepper->current;
+    const StepperMotor* motor = t.axis.actuator.stepperMotor();
+    if (!motor)
+        return pass();
+    const double planned = motor->current;
     return within(t.value("current"), planned, 0.10)
                ? pass(say("Free, then stiff; {} of {} set.", amount(t.value("current"), Current),
                           amount(planned, Current)))
@@ -196,11 +199,11 @@ StepJudgement scale(const Typed& t)
 
 StepJudgement stationary(const Typed& t)
 {
-    if (t.axis.choice.stepper)
+    if (t.axis.actuator.stepper())
         return stiff(t);
-    if (!t.axis.choice.motor)
+    if (!t.axis.actuator.motor())
         return pass();
-    const ServoMotor& m = *t.axis.choice.motor;
+    const ServoMotor& m = *t.axis.actuator.motor();
     if (m.resistance > 0 && !within(t.value("resistance"), m.resistance, 0.30))
         return fail(say("Resistance {}; the data say {}.", amount(t.value("resistance"), Resistance),
                         amount(m.resistance, Resistance)));
@@ -212,7 +215,7 @@ StepJudgement stationary(const Typed& t)
 
 StepJudgement phasing(const Typed& t)
 {
-    if (t.axis.choice.stepper)
+    if (t.axis.actuator.stepper())
         return scale(t);
     const double apart = std::abs(std::remainder(t.value("first") - t.value("second"), 2 * pi));
     return apart <= 5 * pi / 180 ? pass(say("The two runs are {} apart.", amount(apart, Angle, 2)))

@@ -48,30 +48,32 @@ MachineBus machineBus(const Machine& machine)
     std::vector<std::vector<PowerPiece>> all;
     double floor = 0, on = 0;
     for (const Axis& axis : machine.axes) {
-        const Choice& choice = axis.choice;
-        if (!choice.motor || !choice.drive) {
+        const Actuator& choice = axis.actuator;
+        if (!choice.motor() || !choice.drive()) {
             out.leftOut.push_back(axis.name);
             continue;
         }
         const Evaluation e = evaluate(machine, axis, {.sizingOnly = true});
-        if (!e.path || !e.match) {
+        if (!e.move.path || !e.match.servo) {
             out.leftOut.push_back(axis.name);
             continue;
         }
-        auto pieces = piecesOf(*e.path, *choice.motor, e.match->rotor, choice.drive->standbyPower, axis.cycle.offset);
-        MachineBus::AxisPower a{axis.id, axis.name, axis.cycle.offset, e.path->period, {}, {}, e.bus.energyResistor};
+        auto pieces = piecesOf(*e.move.path, *choice.motor(), e.match.servo->rotor, choice.drive()->standbyPower,
+                               axis.cycle.offset);
+        MachineBus::AxisPower a{axis.id, axis.name, axis.cycle.offset,         e.move.path->period,
+                                {},      {},        e.match.bus.energyResistor};
         for (const PowerPiece& p : pieces) {
             a.time.push_back(p.start);
             a.power.push_back(p.power0);
             a.time.push_back(p.start + p.duration);
             a.power.push_back(p.power1);
         }
-        out.cycle = std::max(out.cycle, axis.cycle.offset + e.path->period);
-        out.capacitance += choice.drive->busCapacitance;
-        out.resistorApart += e.bus.energyResistor;
+        out.cycle = std::max(out.cycle, axis.cycle.offset + e.move.path->period);
+        out.capacitance += choice.drive()->busCapacitance;
+        out.resistorApart += e.match.bus.energyResistor;
         // the bus that all share: the highest mains it may stand at, and the chopper that begins first
-        floor = std::max(floor, e.conditions.bus.highest);
-        on = on > 0 ? std::min(on, choice.drive->chopperOn) : choice.drive->chopperOn;
+        floor = std::max(floor, e.match.conditions.bus.highest);
+        on = on > 0 ? std::min(on, choice.drive()->chopperOn) : choice.drive()->chopperOn;
         out.axes.push_back(std::move(a));
         all.push_back(std::move(pieces));
     }

@@ -86,8 +86,8 @@ BusOfMachine busOf(const Machine& machine, const std::string& name, const std::v
     std::erase_if(part.axes, [&](const Axis& a) { return std::ranges::find(axes, a.id) == axes.end(); });
     BusOfMachine out{name, machineBus(part), 0};
     for (const Axis& a : part.axes)
-        if (a.choice.resistor)
-            out.resistorPower += a.choice.resistor->continuousPower;
+        if (a.actuator.resistor())
+            out.resistorPower += a.actuator.resistor()->continuousPower;
     return out;
 }
 
@@ -116,7 +116,7 @@ std::vector<BusOfMachine> busesOfMachine(const Machine& machine)
         grouped.insert(grouped.end(), g.axes.begin(), g.axes.end());
     }
     for (const Axis& a : machine.axes)
-        if (a.choice.motor && a.choice.drive && std::ranges::find(grouped, a.id) == grouped.end())
+        if (a.actuator.motor() && a.actuator.drive() && std::ranges::find(grouped, a.id) == grouped.end())
             out.push_back(busOf(machine, a.id, {a.id}));
     return out;
 }

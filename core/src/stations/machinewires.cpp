@@ -164,7 +164,7 @@ WirePlan machineWirePlan(const Machine& machine)
     std::map<std::string, std::string> driveOf, unitDrive; // by axis; by the first axis of a drive
     std::vector<const Axis*> planned;
     for (const Axis& a : machine.axes)
-        if (a.choice.motor && a.choice.drive)
+        if (a.actuator.motor() && a.actuator.drive())
             planned.push_back(&a);
     int drives = 0, number = 0;
     for (const Axis* a : planned) {

@@ -13,7 +13,7 @@ namespace ridge {
 
 bool rotorOnLoad(const Axis& axis)
 {
-    return axis.stages.empty() && (axis.mechanism.type == "direct" || axis.mechanism.type == "linear-motor");
+    return axis.stages.empty() && (axis.mechanism.isOneOf<DirectMount, LinearDrive>());
 }
 
 double inertiaRatioLimit(const Machine& machine, const Axis& axis)
@@ -39,7 +39,7 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
     k.lossFactor = heatBudget(s, maxWinding);
     k.driveDerating = driveDerating(celsius(s.ambient), s.altitude).value_or(0.0);
     k.inertiaLimit = inertiaRatioLimit(machine, axis);
-    k.withBrake = axis.choice.withBrake;
+    k.withBrake = axis.actuator.withBrake();
     return k;
 }
 
@@ -101,7 +101,7 @@ const char* lever(MatchTest t, bool nearTop)
 
 Step rmsStep(const Context& c, const MatchResult& r)
 {
-    const DutyPath& path = *c.out.path;
+    const DutyPath& path = *c.out.move.path;
     return {{"T_rms", "rms torque over the cycle", "N*m", r.torqueRms},
             "sqrt(({A}+2*{J}*{B}+{J}^2*{C})/{T_c})",
             {{"A", "∫T² dt of load and chain", "N2*m2*s", path.torqueSquares},
@@ -115,16 +115,16 @@ Step rmsStep(const Context& c, const MatchResult& r)
 /// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
 std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor)
 {
-    for (const Phase& phase : c.out.motion->phases) {
+    for (const Phase& phase : c.out.move.motion->phases) {
         if (at < phase.start - 1e-9 || at > phase.start + phase.duration + 1e-9)
             continue;
         const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
         const MotionPoint point = motionAt(phase, std::clamp(at - phase.start, 0.0, phase.duration));
-        const ChainPoint p = chainPoint(*c.out.chain, seg.payload, seg.force, point, phase.way);
+        const ChainPoint p = chainPoint(*c.out.load.chain, seg.payload, seg.force, point, phase.way);
         const double torque = p.torque + rotor * p.acceleration;
         if (std::abs(std::abs(torque) - magnitude) > 1e-6 * magnitude)
             continue;
-        explainTorque(*c.steps(), *c.out.chain, seg.payload, seg.force, point, phase.way, rotor);
+        explainTorque(*c.steps(), *c.out.load.chain, seg.payload, seg.force, point, phase.way, rotor);
         return torque;
     }
     return std::nullopt;
@@ -135,7 +135,7 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
     Recorder* rec = c.steps();
     if (!rec)
         return;
-    const ServoMotor& m = *c.axis.choice.motor;
+    const ServoMotor& m = *c.axis.actuator.motor();
     const Demand& d = r.tests[static_cast<std::size_t>(test)];
     if (!m.measured.empty() && (test == MatchTest::ContinuousTorque || test == MatchTest::ShortTimeTorque)) {
         rec->add({{"T", "torque the measured table allows", "N*m", d.capacity},
@@ -152,17 +152,17 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
         rec->add({{"T_c,cycle", "continuous torque at this cycle's speeds", "N*m", d.capacity},
                   "{T_0}*sqrt(max({k}-{f},0))",
                   {{"T_0", "stall torque", "N*m", m.stallTorque},
-                   {"k", "heat budget at this ambient and altitude", "1", c.out.conditions.lossFactor},
+                   {"k", "heat budget at this ambient and altitude", "1", c.out.match.conditions.lossFactor},
                    {"f", "mean share of iron loss", "1", r.ironMean}},
                   "shared heat budget, iron loss with speed^1.5, common practice"});
     } else if (test == MatchTest::ShortTimeTorque) {
         explainTorqueAt(c, r.shortTimeAt, d.demand, r.rotor);
-        const ServoDrive& drive = *c.axis.choice.drive;
+        const ServoDrive& drive = *c.axis.actuator.drive();
         const double i = std::min(m.peakCurrent, drive.peakCurrent);
-        rec->add({{"V", "phase voltage at the lowest bus", "V", phaseVoltage(c.out.conditions.bus.lowest)},
+        rec->add({{"V", "phase voltage at the lowest bus", "V", phaseVoltage(c.out.match.conditions.bus.lowest)},
                   "{m_v}*{V_bus}/sqrt(3)",
                   {{"m_v", "share of the bus that is used", "1", voltageReserve},
-                   {"V_bus", "lowest bus", "V", c.out.conditions.bus.lowest}},
+                   {"V_bus", "lowest bus", "V", c.out.match.conditions.bus.lowest}},
                   "space-vector modulation with 5 % reserve"});
         rec->add({{"T_s", "short-time torque at standstill", "N*m", torqueOfCurrent(m, i)},
                   "{T_0}+({T_pk}-{T_0})*(min({I_m},{I_d})-{I_0})/({I_pk}-{I_0})",
@@ -175,23 +175,24 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
                   "torque-current curve; at speed the voltage circle of the worse of cold and hot motor cuts it (d-q "
                   "steady state, derived)"});
     } else if (test == MatchTest::InertiaRatio) {
-        rec->add({{"λ", "inertia ratio", "1", r.inertiaRatio},
-                  "{J_ext}/{J_m}",
-                  {{"J_ext", "everything but the rotor", "kg*m2", c.out.chain->reflectedInertia(c.out.maxPayload)},
-                   {"J_m", "rotor with brake", "kg*m2", r.rotor}},
-                  "largest payload; all but the rotor"});
+        rec->add(
+            {{"λ", "inertia ratio", "1", r.inertiaRatio},
+             "{J_ext}/{J_m}",
+             {{"J_ext", "everything but the rotor", "kg*m2", c.out.load.chain->reflectedInertia(c.out.move.maxPayload)},
+              {"J_m", "rotor with brake", "kg*m2", r.rotor}},
+             "largest payload; all but the rotor"});
     } else if (test == MatchTest::Speed) {
         rec->add({{"ω", "motor speed", "rad/s", r.speedMax},
                   "{v}/{r}*{i}",
-                  {{"v", "largest speed at the load", c.rotary() ? "rad/s" : "m/s", c.out.motion->peakSpeed},
-                   {"r", "transmission radius", "m/rad", std::abs(c.out.chain->radius)},
-                   {"i", "ratio of the chain", "1", std::abs(c.out.chain->ratio())}},
+                  {{"v", "largest speed at the load", c.rotary() ? "rad/s" : "m/s", c.out.move.motion->peakSpeed},
+                   {"r", "transmission radius", "m/rad", std::abs(c.out.load.chain->radius)},
+                   {"i", "ratio of the chain", "1", std::abs(c.out.load.chain->ratio())}},
                   "kinematics, derived"});
     } else if (test == MatchTest::DriveContinuous) {
         rec->add({{"I_c", "continuous current, derated", "A", d.capacity},
                   "{I}*{k}",
-                  {{"I", "continuous current at 40 °C", "A", c.axis.choice.drive->continuousCurrent},
-                   {"k", "derating", "1", c.out.conditions.driveDerating}},
+                  {{"I", "continuous current at 40 °C", "A", c.axis.actuator.drive()->continuousCurrent},
+                   {"k", "derating", "1", c.out.match.conditions.driveDerating}},
                   "−2 %/K above 40 °C and −1 % per 100 m above 1000 m, common practice"});
     }
 }
@@ -201,7 +202,7 @@ void explainPeak(Context& c, const MatchResult& r)
     Recorder* rec = c.steps();
     if (!rec)
         return;
-    if (const auto torque = explainTorqueAt(c, c.out.duty.peakAt, r.torquePeak, r.rotor))
+    if (const auto torque = explainTorqueAt(c, c.out.move.duty.peakAt, r.torquePeak, r.rotor))
         rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak},
                   "abs({T_m})",
                   {{"T_m", "torque of the motor", "N*m", *torque}},
@@ -218,11 +219,11 @@ void explainSum(Context& c, const char* symbol, const char* name, const char* un
     Step step{
         {symbol, name, unit, 0}, "(", {}, "4-point Gauss-Legendre over every smooth piece, exact for polynomials"};
     double sum = 0;
-    for (std::size_t k = 0; k < c.out.path->pieces.size(); ++k) {
-        const DutyPiece& piece = c.out.path->pieces[k];
+    for (std::size_t k = 0; k < c.out.move.path->pieces.size(); ++k) {
+        const DutyPiece& piece = c.out.move.path->pieces[k];
         double part = 0;
         for (std::size_t n = piece.firstNode; n < piece.firstNode + piece.nodeCount; ++n)
-            part += value(c.out.path->nodes[n]);
+            part += value(c.out.move.path->nodes[n]);
         const std::string id = "p" + std::to_string(k + 1);
         step.formula += (k ? "+{" : "{") + id + "}";
         step.inputs.push_back(
@@ -238,11 +239,11 @@ void explainSum(Context& c, const char* symbol, const char* name, const char* un
 
 void matchChecks(Context& c, const MatchResult& r)
 {
-    const ServoMotor& m = *c.axis.choice.motor;
+    const ServoMotor& m = *c.axis.actuator.motor();
     for (int k = 0; k < motorTestCount; ++k) { // the gearbox of the chain is judged under Load
         const auto test = static_cast<MatchTest>(k);
         const Demand& d = r.tests[static_cast<std::size_t>(k)];
-        if (test == MatchTest::InertiaRatio && c.out.conditions.inertiaLimit <= 0)
+        if (test == MatchTest::InertiaRatio && c.out.match.conditions.inertiaLimit <= 0)
             continue;
         if ((test == MatchTest::DrivePeakTime && d.capacity <= 0) || test == MatchTest::BrakeHolding)
             continue; // the brake has a check of its own, with its working
@@ -280,8 +281,8 @@ void breakaway(Context& c)
     const ResultValue* start = c.out.result("load.start_torque");
     if (!start)
         return;
-    const ServoMotor& m = *c.axis.choice.motor;
-    const double has = shortTimeTorque(m, 0, c.axis.choice.drive->peakCurrent, c.out.conditions.bus.lowest);
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const double has = shortTimeTorque(m, 0, c.axis.actuator.drive()->peakCurrent, c.out.match.conditions.bus.lowest);
     if (Recorder* rec = c.steps())
         rec->add({{"T_start", "magnitude to break loose", "N*m", std::abs(start->value)},
                   "abs({T})",
@@ -299,22 +300,22 @@ void breakaway(Context& c)
 
 void evaluateMatch(Context& c)
 {
-    const Choice& choice = c.axis.choice;
-    if (!choice.motor || !choice.drive) {
+    const Actuator& choice = c.axis.actuator;
+    if (!choice.motor() || !choice.drive()) {
         c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
                "No motor and drive are chosen yet.", "Pick one from the candidates.");
         return;
     }
-    c.out.conditions = matchConditions(c.machine, c.axis, choice.motor->maxWinding, choice.drive->mainsPhases,
-                                       choice.drive->busCapacitance);
-    if (!c.out.path || !c.out.chain) {
+    c.out.match.conditions = matchConditions(c.machine, c.axis, choice.motor()->maxWinding, choice.drive()->mainsPhases,
+                                             choice.drive()->busCapacitance);
+    if (!c.out.move.path || !c.out.load.chain) {
         c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
                "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
         return;
     }
-    c.out.match = matchServo(*choice.motor, *choice.drive, *c.out.path, c.out.chain->reflectedInertia(c.out.maxPayload),
-                             c.out.conditions);
-    const MatchResult& r = *c.out.match;
+    c.out.match.servo = matchServo(*choice.motor(), *choice.drive(), *c.out.move.path,
+                                   c.out.load.chain->reflectedInertia(c.out.move.maxPayload), c.out.match.conditions);
+    const MatchResult& r = *c.out.match.servo;
     explainPeak(c, r);
     c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
     if (Recorder* rec = c.steps())
@@ -324,13 +325,14 @@ void evaluateMatch(Context& c)
     c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
     explain(c, MatchTest::InertiaRatio, r);
     c.result("match.inertia_ratio", "Inertia ratio", Station::Match, Ratio, r.inertiaRatio);
-    explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.path->period,
+    explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.move.path->period,
                [](const DutyNode& n) { return n.weight * std::abs(n.speed); });
-    c.result("match.speed_mean", "Mean motor speed", Station::Match, c.atMotor(AngularSpeed), c.out.duty.speedMeanAbs);
+    c.result("match.speed_mean", "Mean motor speed", Station::Match, c.atMotor(AngularSpeed),
+             c.out.move.duty.speedMeanAbs);
     // the instant of the largest power
     if (Recorder* rec = c.steps()) {
-        const DutyNode* best = &c.out.path->extremes.front();
-        for (const DutyNode& n : c.out.path->extremes)
+        const DutyNode* best = &c.out.move.path->extremes.front();
+        for (const DutyNode& n : c.out.move.path->extremes)
             if ((n.torque + r.rotor * n.acceleration) * n.speed
                 > (best->torque + r.rotor * best->acceleration) * best->speed)
                 best = &n;
@@ -340,31 +342,31 @@ void evaluateMatch(Context& c)
                    {"ω", "its speed then", "rad/s", best->speed}},
                   "power at a shaft"});
     }
-    c.result("match.power_peak", "Peak shaft power", Station::Match, Power, c.out.duty.powerPeak);
+    c.result("match.power_peak", "Peak shaft power", Station::Match, Power, c.out.move.duty.powerPeak);
     explainSum(c, "E_mot", "positive shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
         return std::max(0.0, n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
     });
-    c.result("match.energy_motoring", "Shaft energy, motoring", Station::Match, Energy, c.out.duty.energyMotoring);
+    c.result("match.energy_motoring", "Shaft energy, motoring", Station::Match, Energy, c.out.move.duty.energyMotoring);
     explainSum(c, "E_reg", "negative shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
         return std::max(0.0, -n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
     });
     c.result("match.energy_regenerated", "Shaft energy, regenerated", Station::Match, Energy,
-             c.out.duty.energyRegenerated);
+             c.out.move.duty.energyRegenerated);
     if (Recorder* rec = c.steps()) {
         double squares = 0;
-        for (const DutyNode& n : c.out.path->nodes) {
-            const double i = currentOfTorque(*choice.motor, n.torque + r.rotor * n.acceleration);
+        for (const DutyNode& n : c.out.move.path->nodes) {
+            const double i = currentOfTorque(*choice.motor(), n.torque + r.rotor * n.acceleration);
             squares += n.weight * i * i;
         }
         rec->add({{"I_rms", "rms current", "A", r.currentRms},
                   "sqrt({S}/{T_c})",
                   {{"S", "∫I² dt from the torque-current curve", "A2*s", squares},
-                   {"T_c", "cycle time", "s", c.out.path->period}},
+                   {"T_c", "cycle time", "s", c.out.move.path->period}},
                   "quadratic mean"});
     }
     c.result("match.current_rms", "Rms current", Station::Match, Current, r.currentRms);
     if (Recorder* rec = c.steps()) {
-        const ServoMotor& m = *choice.motor;
+        const ServoMotor& m = *choice.motor();
         if (r.torquePeak <= m.stallTorque)
             rec->add({{"I_pk", "peak current", "A", r.currentPeak},
                       "{I_0}*{T}/{T_0}",

@@ -9,20 +9,46 @@
 
 namespace ridge::detail {
 
+void layCycle(Context& c)
+{
+    MoveFindings& out = c.out.move;
+    const std::vector<Segment>& segments = c.axis.cycle.segments;
+    const bool cycleRefused = c.refusedIn({"cycle.", "segments["}),
+               partRefused = c.refusedIn({"site.", "motor.", "drive.", "stepper.", "stepping.", "stepperDrive."});
+    auto motion = layMotion(segments, c.axis.cycle.start);
+    if (motion && !cycleRefused)
+        out.motion = std::move(*motion);
+    else if (!motion)
+        c.out.problems.push_back(motion.error());
+    for (const Segment& s : segments)
+        out.maxPayload = std::max(out.maxPayload, s.payload);
+    if (!c.out.load.chain || !out.motion || partRefused)
+        return;
+    const double rotor = c.axis.actuator.rotor();
+    if (auto path = dutyPath(*c.out.load.chain, *out.motion, segments, rotor)) {
+        out.path = std::move(*path);
+        out.duty = dutyFigures(*out.path, rotor);
+    } else {
+        path.error().subject = "load.springAtZero";
+        c.out.problems.push_back(path.error());
+    }
+}
+
 void evaluateMove(Context& c)
 {
     using enum Quantity;
     const auto problem = std::ranges::find_if(
         c.out.problems, [](const Error& e) { return e.subject.starts_with("segment[") || e.subject == "move"; });
-    c.fact("move.possible", "Every move is possible", Station::Move, c.out.motion.has_value(),
-           c.out.motion
-               ? say("{} segments, {} a cycle.", c.axis.cycle.segments.size(), amount(c.out.motion->duration, Time))
+    c.fact("move.possible", "Every move is possible", Station::Move,
+           c.axis.cycle.segments.empty() ? std::nullopt : std::optional(c.out.move.motion.has_value()),
+           c.out.move.motion                 ? say("{} segments, {} a cycle.", c.axis.cycle.segments.size(),
+                                                   amount(c.out.move.motion->duration, Time))
            : problem != c.out.problems.end() ? problem->subject + ": " + messageFor(*problem, c.rotary())
                                              : "The cycle has no move.",
-           "Change the segment that the sentence names.");
-    if (!c.out.motion)
+           c.axis.cycle.segments.empty() ? "Enter the first segment." : "Change the segment that the sentence names.");
+    if (!c.out.move.motion)
         return;
-    const Motion& m = *c.out.motion;
+    const Motion& m = *c.out.move.motion;
     if (Recorder* rec = c.steps()) {
         // the segment with the highest speed, as it was solved
         std::size_t best = 0;

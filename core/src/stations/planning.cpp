@@ -59,7 +59,15 @@ private:
 
 using enum Quantity;
 
-void motorObjects(Sheet& s, const ServoMotor& m, const ServoDrive& d, const Evaluation& e)
+/// What the stations before have found; all of it is there.
+struct Before {
+    const LoadFindings& load;
+    const MoveFindings& move;
+    const MatchFindings& match;
+    const TunePlan& tune;
+};
+
+void motorObjects(Sheet& s, const ServoMotor& m, const ServoDrive& d, const Before& e)
 {
     s.add(0x6075, 0, m.ratedCurrent * 1e3, say("{} rms", amount(m.ratedCurrent, Current)),
           "rated current of the motor, rms not peak");
@@ -68,9 +76,10 @@ void motorObjects(Sheet& s, const ServoMotor& m, const ServoDrive& d, const Eval
     s.add(0x2120, 2, m.resistance * 1e3, say("{}", amount(m.resistance, Resistance)), "between two terminals at 20 °C");
     s.add(0x2120, 3, m.inductance * 1e6, say("{}", amount(m.inductance, Inductance)), "between two terminals");
     s.add(0x2120, 4, m.torqueConstant * 1e6, say("{}", amount(m.torqueConstant, TorqueConstant)), "per A rms");
-    s.add(0x2120, 5, e.match->rotor * 1e9, say("{}", amount(e.match->rotor, Inertia)), "rotor with its brake");
+    s.add(0x2120, 5, e.match.servo->rotor * 1e9, say("{}", amount(e.match.servo->rotor, Inertia)),
+          "rotor with its brake");
     const double torqueCap =
-        std::min(m.peakTorque, std::max(1.25 * e.match->torquePeak, m.ratedTorque)) / m.ratedTorque;
+        std::min(m.peakTorque, std::max(1.25 * e.match.servo->torquePeak, m.ratedTorque)) / m.ratedTorque;
     s.add(0x6072, 0, torqueCap * 1000, say("{} %", decimal(torqueCap * 100, 0)),
           "1.25 × the peak of the cycle, at most the motor's peak");
     const double currentCap = std::min(m.peakCurrent, d.peakCurrent) / m.ratedCurrent;
@@ -79,28 +88,29 @@ void motorObjects(Sheet& s, const ServoMotor& m, const ServoDrive& d, const Eval
     s.add(0x60E1, 0, torqueCap * 1000, say("{} %", decimal(torqueCap * 100, 0)), "as the maximum torque");
 }
 
-void scalingObjects(Sheet& s, const Axis& a, const Evaluation& e, const ServoMotor& m)
+void scalingObjects(Sheet& s, const Axis& a, const Before& e, const ServoMotor& m)
 {
-    const double ratio = e.chain->ratio(), perUnit = unitsPerTravel(a);
+    const double ratio = e.load.chain->ratio(), perUnit = unitsPerTravel(a);
     const Fraction gear = fraction(ratio);
-    const double feed = 2 * pi * std::abs(e.chain->radius) * perUnit;
+    const double feed = 2 * pi * std::abs(e.load.chain->radius) * perUnit;
     s.add(0x608F, 1, m.countsPerTurn, say("{}", amount(m.countsPerTurn, Count)), "counts per turn after quadrature");
     s.add(0x608F, 2, 1, "1", "motor turn");
     s.add(0x6091, 1, static_cast<double>(gear.numerator), say("{}", gear.numerator), "gear ratio, motor turns");
     s.add(0x6091, 2, static_cast<double>(gear.denominator), say("{}", gear.denominator), "gear ratio, shaft turns");
-    s.add(0x6092, 1, feed, say("{}", amount(2 * pi * std::abs(e.chain->radius), a.mechanism.rotary() ? Angle : Length)),
+    s.add(0x6092, 1, feed,
+          say("{}", amount(2 * pi * std::abs(e.load.chain->radius), a.mechanism.rotary() ? Angle : Length)),
           a.mechanism.rotary() ? "thousandths of a degree per turn" : "micrometres per turn of the mechanism's shaft");
     s.add(0x6092, 2, 1, "1", "shaft turn");
     const bool turned = a.parameters.positiveIsNegative;
     s.add(0x607E, 0, turned ? 0xC0 : 0, turned ? Message("reversed") : Message("as counted"), "which way is positive");
 }
 
-void motionObjects(Sheet& s, const Axis& a, const Evaluation& e)
+void motionObjects(Sheet& s, const Axis& a, const Before& e)
 {
     const double u = unitsPerTravel(a);
     const bool r = a.mechanism.rotary();
     const Quantity qs = resolve(TravelSpeed, r), qa = resolve(TravelAcceleration, r), qt = resolve(Travel, r);
-    const double top = e.motion->peakSpeed;
+    const double top = e.move.motion->peakSpeed;
     s.add(0x607F, 0, 1.1 * top * u, say("{}", amount(1.1 * top, qs)), "1.1 × the fastest move");
     s.add(0x6081, 0, a.tune.testSpeed * u, say("{}", amount(a.tune.testSpeed, qs)), "test move");
     s.add(0x6083, 0, a.tune.testAcceleration * u, say("{}", amount(a.tune.testAcceleration, qa)), "test move");
@@ -108,10 +118,10 @@ void motionObjects(Sheet& s, const Axis& a, const Evaluation& e)
     s.add(0x6085, 0, a.guard.deceleration * u, say("{}", amount(a.guard.deceleration, qa)), "stop ramp of Guard");
     s.add(0x605A, 0, 2, "quick stop ramp, then off", "option 2");
     s.add(0x605E, 0, 2, "quick stop ramp", "fault reaction where torque control remains");
-    const double window = std::ceil(2 * top / e.tune->gains.positionGain * u);
+    const double window = std::ceil(2 * top / e.tune.gains.positionGain * u);
     s.add(0x6065, 0, window, say("{}", amount(window / u, qt)), "2 × speed over position gain, rounded up");
     s.add(0x6066, 0, 50, "50 ms", "following error time");
-    const double band = a.tune.band.value_or(e.tune->band * e.tune->travelPerRadian);
+    const double band = a.tune.band.value_or(e.tune.band * e.tune.travelPerRadian);
     s.add(0x6067, 0, std::floor(band * u), say("{}", amount(std::floor(band * u) / u, qt)),
           "in-position band, rounded down");
     s.add(0x6068, 0, 10, "10 ms", "in-position time");
@@ -141,7 +151,7 @@ void gainObjects(Sheet& s, const LoopGains& g)
 
 void safetyObjects(Sheet& s, const Axis& a, const ServoMotor& m, const ServoDrive& d)
 {
-    const bool brake = a.choice.withBrake && m.brakeTorque > 0;
+    const bool brake = a.actuator.withBrake() && m.brakeTorque > 0;
     s.add(0x2130, 1, brake ? 1 : 0, brake ? Message("fitted") : Message("none"), "holding brake");
     s.add(0x2130, 2, m.brakeRelease * 1e3, say("{}", amount(m.brakeRelease, Time)), "wait after release before moving");
     s.add(0x2130, 3, 1.2 * m.brakeEngage * 1e3, say("{}", amount(1.2 * m.brakeEngage, Time)),
@@ -157,16 +167,18 @@ void safetyObjects(Sheet& s, const Axis& a, const ServoMotor& m, const ServoDriv
 
 } // namespace
 
-std::vector<PlannedParameter> planParameters(const Axis& a, const Evaluation& e)
+std::vector<PlannedParameter> planParameters(const Axis& a, const LoadFindings& load, const MoveFindings& move,
+                                             const MatchFindings& match, const std::optional<TunePlan>& tune)
 {
-    if (!a.choice.motor || !a.choice.drive || !e.match || !e.chain || !e.motion || !e.tune)
+    if (!a.actuator.motor() || !a.actuator.drive() || !match.servo || !load.chain || !move.motion || !tune)
         return {};
+    const Before e{load, move, match, *tune};
     Sheet s;
-    motorObjects(s, *a.choice.motor, *a.choice.drive, e);
-    scalingObjects(s, a, e, *a.choice.motor);
+    motorObjects(s, *a.actuator.motor(), *a.actuator.drive(), e);
+    scalingObjects(s, a, e, *a.actuator.motor());
     motionObjects(s, a, e);
-    gainObjects(s, e.tune->gains);
-    safetyObjects(s, a, *a.choice.motor, *a.choice.drive);
+    gainObjects(s, e.tune.gains);
+    safetyObjects(s, a, *a.actuator.motor(), *a.actuator.drive());
     return s.take();
 }
 
@@ -179,6 +191,17 @@ bool sameWithinRounding(ObjectKey key, std::int64_t planned, std::int64_t held)
     return gain
            && std::abs(static_cast<double>(planned - held))
                   <= std::max(1.0, 2e-3 * std::abs(static_cast<double>(planned)));
+}
+
+bool writtenEqual(const DriveMemory& memory)
+{
+    if (!memory.lastWrite)
+        return false;
+    const auto& w = *memory.lastWrite->as<DriveWritten>();
+    return std::ranges::all_of(w.wanted, [&](const auto& row) {
+        const auto it = w.readBack.find(row.first);
+        return it != w.readBack.end() && sameWithinRounding(row.first, row.second, it->second);
+    });
 }
 
 } // namespace ridge

@@ -63,9 +63,9 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
     const double brakeFactor = machine.site.brakeFactor;
     if (request.chainToo || request.gearboxes.empty())
         trials.push_back({chainAsItIs,
-                          *e.path,
-                          e.chain->reflectedInertia(e.maxPayload),
-                          brakeFactor * staticTorque(*e.chain, *e.motion, e.maxPayload),
+                          *e.move.path,
+                          e.load.chain->reflectedInertia(e.move.maxPayload),
+                          brakeFactor * staticTorque(*e.load.chain, *e.move.motion, e.move.maxPayload),
                           {}});
     Axis trial = axis;
     GearLoad load;
@@ -76,20 +76,20 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
         const auto chain = buildChain(trial);
         if (!chain)
             continue;
-        auto path = dutyPath(*chain, *e.motion, axis.cycle.segments);
+        auto path = dutyPath(*chain, *e.move.motion, axis.cycle.segments);
         if (!path)
             continue;
         if (g == 0) {
             std::size_t stage = trial.stages.size() - 1;
             while (trial.stages[stage].type != "gearbox")
                 --stage;
-            load = gearLoad(*chain, stage, *e.motion, axis.cycle.segments, *path);
+            load = gearLoad(*chain, stage, *e.move.motion, axis.cycle.segments, *path);
         }
         const double i = std::abs(gearbox.ratio);
         trials.push_back({g,
                           std::move(*path),
-                          chain->reflectedInertia(e.maxPayload),
-                          brakeFactor * staticTorque(*chain, *e.motion, e.maxPayload),
+                          chain->reflectedInertia(e.move.maxPayload),
+                          brakeFactor * staticTorque(*chain, *e.move.motion, e.move.maxPayload),
                           {{load.peak, gearbox.peakTorque},
                            {load.mean, gearbox.ratedTorque},
                            {load.topSpeed * i, gearbox.maxSpeed},
@@ -168,7 +168,7 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                    const RankRequest& request)
 {
     Axis asked = axis ? *axis : Axis{};
-    asked.choice.withBrake = axis && (axis->choice.withBrake || loadHangs(*axis));
+    asked.actuator.kind = ServoActuator{{.withBrake = axis && (axis->actuator.withBrake() || loadHangs(*axis))}};
     std::vector<std::size_t> fitting;
     for (std::size_t m = 0; m < request.motors.size(); ++m)
         if (!axis || kindFits(*axis, request.motors[m]))
@@ -242,7 +242,7 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
 
 Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
 {
-    if (!e.path || !e.chain || !e.motion)
+    if (!e.move.path || !e.load.chain || !e.move.motion)
         return {};
     return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
 }

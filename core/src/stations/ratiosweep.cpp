@@ -66,9 +66,10 @@ RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stag
 
 RatioSweep sweepSupply(const Machine& machine, const Axis& axis, double from, double to, int points)
 {
-    if (!axis.choice.stepper)
+    if (!axis.actuator.stepper())
         return {};
-    return swept(machine, axis, from, to, points, [](Axis& a, double volts) { a.choice.stepping.bus = volts; });
+    return swept(machine, axis, from, to, points,
+                 [](Axis& a, double volts) { a.actuator.stepper()->stepping.bus = volts; });
 }
 
 } // namespace ridge

@@ -40,20 +40,20 @@ void ofLoad(Context& c, Remarks& r)
         r.look(l.friction > 0.3, "remark.friction", Station::Load,
                say("A friction coefficient of {} is more than a dry slide has.", amount(l.friction, Ratio)),
                "Ball guides have 0.003 to 0.005, slides 0.05 to 0.15.");
-    const BallScrew& s = a.mechanism.screw;
-    if (a.mechanism.type == "ball-screw" && s.lead && s.diameter) {
-        r.look(*s.lead > 2 * *s.diameter, "remark.lead", Station::Load,
-               say("A lead of {} on a diameter of {} is steep.", amount(*s.lead, Length), amount(*s.diameter, Length)),
-               "Check that the lead and not the whole travel was entered.");
-        r.look(s.freeLength && *s.freeLength > 60 * *s.diameter, "remark.slender", Station::Load,
+    if (const auto* s = a.mechanism.as<BallScrew>(); s && s->lead && s->diameter) {
+        r.look(
+            *s->lead > 2 * *s->diameter, "remark.lead", Station::Load,
+            say("A lead of {} on a diameter of {} is steep.", amount(*s->lead, Length), amount(*s->diameter, Length)),
+            "Check that the lead and not the whole travel was entered.");
+        r.look(s->freeLength && *s->freeLength > 60 * *s->diameter, "remark.slender", Station::Load,
                "The screw is free over more than 60 diameters.", "A support that travels along, or a rotating nut.");
     }
-    if (c.out.motion) {
-        const double travel = c.out.motion->highest - c.out.motion->lowest;
+    if (c.out.move.motion) {
+        const double travel = c.out.move.motion->highest - c.out.move.motion->lowest;
         r.look(!a.mechanism.rotary() && !a.mechanism.endless() && travel > 50, "remark.travel", Station::Move,
                say("A stroke of {} is very long.", amount(travel, Length)), "Were millimetres taken for metres?");
-        r.look(!a.mechanism.rotary() && c.out.motion->peakAcceleration > 100, "remark.acceleration", Station::Move,
-               say("{} is more than 10 g.", amount(c.out.motion->peakAcceleration, Acceleration)),
+        r.look(!a.mechanism.rotary() && c.out.move.motion->peakAcceleration > 100, "remark.acceleration", Station::Move,
+               say("{} is more than 10 g.", amount(c.out.move.motion->peakAcceleration, Acceleration)),
                "Check the unit; guides and goods have their own limits.");
     }
     const auto& segments = a.cycle.segments;
@@ -79,11 +79,11 @@ void ofLoad(Context& c, Remarks& r)
 
 void ofChoice(Context& c, Remarks& r)
 {
-    if (!c.out.match || !c.axis.choice.motor)
+    if (!c.out.match.servo || !c.axis.actuator.motor())
         return;
-    const ServoMotor& m = *c.axis.choice.motor;
-    const ServoDrive& d = *c.axis.choice.drive;
-    const MatchResult& match = *c.out.match;
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const ServoDrive& d = *c.axis.actuator.drive();
+    const MatchResult& match = *c.out.match.servo;
     const bool linear = m.kind == "linear";
     r.look(!linear && match.speedMax > 10000 * pi / 30, "remark.speed", Station::Match,
            say("{} at the motor is beyond most bearings and encoders.", amount(match.speedMax, AngularSpeed)),

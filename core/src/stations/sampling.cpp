@@ -11,11 +11,11 @@ namespace ridge {
 CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
 {
     CycleCurves out;
-    if (!e.motion)
+    if (!e.move.motion)
         return out;
-    const double rotor = axis.choice.rotor();
-    for (const Phase& phase : e.motion->phases) {
-        const int n = std::max(2, static_cast<int>(std::ceil(points * phase.duration / e.motion->duration)));
+    const double rotor = axis.actuator.rotor();
+    for (const Phase& phase : e.move.motion->phases) {
+        const int n = std::max(2, static_cast<int>(std::ceil(points * phase.duration / e.move.motion->duration)));
         const Segment& segment = axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
         for (int k = 0; k < n; ++k) {
             const double t = phase.duration * k / (n - 1);
@@ -25,19 +25,19 @@ CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
             out.speed.push_back(m.speed);
             out.acceleration.push_back(m.acceleration);
             out.jerk.push_back(m.jerk);
-            if (!e.chain || !e.path)
+            if (!e.load.chain || !e.move.path)
                 continue;
-            const ChainPoint p = chainPoint(*e.chain, segment.payload, segment.force, m, phase.way);
+            const ChainPoint p = chainPoint(*e.load.chain, segment.payload, segment.force, m, phase.way);
             const double torque = segment.brakeClosed && phase.way == 0 ? 0 : p.torque + rotor * p.acceleration;
             out.torque.push_back(torque);
             out.motorSpeed.push_back(p.speed);
             out.power.push_back(torque * p.speed);
         }
     }
-    if (const Choice& c = axis.choice; e.chain && c.motor && c.drive) {
-        out.speedLimit = c.motor->maxSpeed * std::abs(e.chain->radius / e.chain->ratio());
-        out.torqueLimit = shortTimeTorque(*c.motor, 0, c.drive->peakCurrent, e.conditions.bus.lowest, false,
-                                          e.conditions.fieldWeakening);
+    if (const Actuator& c = axis.actuator; e.load.chain && c.motor() && c.drive()) {
+        out.speedLimit = c.motor()->maxSpeed * std::abs(e.load.chain->radius / e.load.chain->ratio());
+        out.torqueLimit = shortTimeTorque(*c.motor(), 0, c.drive()->peakCurrent, e.match.conditions.bus.lowest, false,
+                                          e.match.conditions.fieldWeakening);
     }
     return out;
 }

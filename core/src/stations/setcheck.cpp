@@ -14,8 +14,11 @@ std::int64_t count(const std::vector<PlannedParameter>& rows, Pred pred)
 
 void evaluateSet(Context& c)
 {
-    const DriveMemory& m = c.out.memory;
-    c.out.parameters = planParameters(c.axis, c.out);
+    c.out.set.memory = memoryOf(c.evidence);
+    const DriveMemory& m = c.out.set.memory;
+    c.out.set.verified = writtenEqual(m);
+    c.out.set.parameters = planParameters(c.axis, c.out.load, c.out.move, c.out.match, c.out.tune);
+    c.out.set.raised = raisedLimits(c.axis, c.out.set.parameters, m, c.evidence);
     auto& backup =
         c.fact("set.backup", "Drive read and kept before the first write", Station::Set,
                m.backup ? std::optional(true) : std::nullopt,
@@ -23,9 +26,8 @@ void evaluateSet(Context& c)
                         : Message("Nothing has been read from this drive."),
                "Read from drive first; without the backup nobody can go back.");
     Context::rests(backup, m.backup);
-    if (c.out.parameters.empty()) {
-        const Actuator kind = actuatorOf(c.axis);
-        const bool planned = kind == Actuator::Servo || kind == Actuator::None;
+    if (c.out.set.parameters.empty()) {
+        const bool planned = c.axis.actuator.is<ServoActuator>();
         c.fact("set.planned", "Parameters planned", Station::Set, std::nullopt,
                planned ? "Parameters follow from motor, drive and motion."
                        : "Parameters of stepper drives and linear motors are not planned yet.",
@@ -39,23 +41,23 @@ void evaluateSet(Context& c)
             return it == values.end() || !sameWithinRounding(row.key, row.value, it->second);
         };
     };
-    const std::int64_t open = count(c.out.parameters, differs(m.held)),
-                       unsaved = count(c.out.parameters, differs(m.saved));
+    const std::int64_t open = count(c.out.set.parameters, differs(m.held)),
+                       unsaved = count(c.out.set.parameters, differs(m.saved));
     const auto known = [](const DriveValues& values, bool good) {
         return values.empty() ? std::nullopt : std::optional(good);
     };
     const Fact* source = m.lastWrite ? m.lastWrite : m.lastRead;
     auto& written = c.fact("set.written", "The drive holds what was planned", Station::Set, known(m.held, open == 0),
                            m.held.empty() ? Message("The drive has not been read.")
-                           : open == 0    ? say("{} values agree.", c.out.parameters.size())
-                           : open == 1    ? say("{} of {} values differs.", open, c.out.parameters.size())
-                                          : say("{} of {} values differ.", open, c.out.parameters.size()),
+                           : open == 0    ? say("{} values agree.", c.out.set.parameters.size())
+                           : open == 1    ? say("{} of {} values differs.", open, c.out.set.parameters.size())
+                                          : say("{} of {} values differ.", open, c.out.set.parameters.size()),
                            "Write the differing values to the drive.");
     Context::rests(written, source);
     auto& verified =
         c.fact("set.verified", "Read back after writing", Station::Set,
-               m.lastWrite ? std::optional(c.out.verified) : std::nullopt,
-               c.out.verified ? "Every written value was read back." : "The last write was not read back equal.",
+               m.lastWrite ? std::optional(c.out.set.verified) : std::nullopt,
+               c.out.set.verified ? "Every written value was read back." : "The last write was not read back equal.",
                "Write again; every value is read back.", Verdict::Watch);
     Context::rests(verified, m.lastWrite);
     auto& saved =

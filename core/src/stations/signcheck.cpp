@@ -35,6 +35,8 @@ void benchVerdict(Context& c)
 
 void evaluateSign(Context& c)
 {
+    c.out.steps = stepStates(c.machine, c.axis, c.evidence, c.out.wire.findings, !c.out.wire.plan().devices.empty());
+    c.out.defeats = defeatedProtections(c.axis, c.out.set.parameters, c.out.set.memory, c.evidence);
     if (c.axis.turn.bench)
         benchVerdict(c);
     std::int64_t failing = 0, unknown = 0, practised = 0;

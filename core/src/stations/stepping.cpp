@@ -32,7 +32,7 @@ void explain(Context& c, StepperTest test, const StepperResult& r, const Stepper
     if (!rec)
         return;
     const Demand& d = r.tests[static_cast<std::size_t>(test)];
-    const double reserve = c.axis.choice.stepping.reserve;
+    const double reserve = c.axis.actuator.stepper()->stepping.reserve;
     if (test == StepperTest::PullOut) {
         rec->add({{"ω_c", "speed to which the full current is reached", "rad/s", r.corner},
                   "(0-2*{R}*{i}*{K}+sqrt((2*{R}*{i}*{K})^2-4*(({N}*{L}*{i})^2+{K}^2)*(({R}*{i})^2-{V}^2)))/"
@@ -58,14 +58,15 @@ void explain(Context& c, StepperTest test, const StepperResult& r, const Stepper
                    {"m", "phases", "1", static_cast<double>(e.phases)},
                    {"K", "torque per ampere, as connected", "N*m/A", e.constant},
                    {"i", "phase current, peak of the sine", "A", e.current},
-                   {"s", "current at rest", "1", c.axis.choice.stepping.standstillShare}},
+                   {"s", "current at rest", "1", c.axis.actuator.stepper()->stepping.standstillShare}},
                   "sum of equal phases on sines"});
     } else if (test == StepperTest::InertiaRatio) {
-        rec->add({{"λ", "inertia ratio", "1", r.inertiaRatio},
-                  "{J}/{J_r}",
-                  {{"J", "everything but the rotor", "kg*m2", c.out.chain->reflectedInertia(c.out.maxPayload)},
-                   {"J_r", "rotor", "kg*m2", r.rotor}},
-                  "10 usual, 4 for quick indexing, common practice"});
+        rec->add(
+            {{"λ", "inertia ratio", "1", r.inertiaRatio},
+             "{J}/{J_r}",
+             {{"J", "everything but the rotor", "kg*m2", c.out.load.chain->reflectedInertia(c.out.move.maxPayload)},
+              {"J_r", "rotor", "kg*m2", r.rotor}},
+             "10 usual, 4 for quick indexing, common practice"});
     }
 }
 
@@ -86,11 +87,12 @@ void checks(Context& c, const StepperResult& r, const StepperElectric& e, bool t
         check.id = "match." + std::string(stepperTestKey(test));
         check.title = stepperTestTitle(test);
         check.title[0] = static_cast<char>(std::toupper(check.title[0]));
-        check.reason = test == StepperTest::PullOut
-                           ? say("{} of {} at {}, {} into the cycle; {} % of the pull-out torque is kept as reserve.",
-                                 amount(d.demand, q, 3), amount(d.capacity, q, 3), amount(r.pullOutSpeed, AngularSpeed),
-                                 amount(r.pullOutAt, Time), decimal(c.axis.choice.stepping.reserve * 100, 0))
-                           : say("{} of {}.", amount(d.demand, q, 3), amount(d.capacity, q, 3));
+        check.reason =
+            test == StepperTest::PullOut
+                ? say("{} of {} at {}, {} into the cycle; {} % of the pull-out torque is kept as reserve.",
+                      amount(d.demand, q, 3), amount(d.capacity, q, 3), amount(r.pullOutSpeed, AngularSpeed),
+                      amount(r.pullOutAt, Time), decimal(c.axis.actuator.stepper()->stepping.reserve * 100, 0))
+                : say("{} of {}.", amount(d.demand, q, 3), amount(d.capacity, q, 3));
         if (check.verdict != Verdict::Ok)
             check.help = lever(test);
     }
@@ -98,9 +100,9 @@ void checks(Context& c, const StepperResult& r, const StepperElectric& e, bool t
 
 void supply(Context& c, const StepperElectric& e)
 {
-    const StepperMotor& m = *c.axis.choice.stepper;
-    const StepperDrive& d = *c.axis.choice.stepperDrive;
-    const double bus = c.axis.choice.stepping.bus,
+    const StepperMotor& m = *c.axis.actuator.stepperMotor();
+    const StepperDrive& d = *c.axis.actuator.stepperDrive();
+    const double bus = c.axis.actuator.stepper()->stepping.bus,
                  most = std::min(d.busHighest, m.maxVoltage > 0 ? m.maxVoltage : d.busHighest);
     const bool inside = bus >= d.busLowest && bus <= most;
     c.fact("match.voltage", "Supply voltage", Station::Match, inside,
@@ -121,8 +123,8 @@ void supply(Context& c, const StepperElectric& e)
 
 void resonance(Context& c, const StepperResult& r, const StepperElectric& e)
 {
-    const StepperMotor& m = *c.axis.choice.stepper;
-    const double j = r.rotor + c.out.chain->reflectedInertia(c.out.maxPayload),
+    const StepperMotor& m = *c.axis.actuator.stepperMotor();
+    const double j = r.rotor + c.out.load.chain->reflectedInertia(c.out.move.maxPayload),
                  natural = stepperNaturalFrequency(r.holdingTorque, e.rotorTeeth, j);
     if (Recorder* rec = c.steps())
         rec->add({{"f_n", "natural frequency", "Hz", natural},
@@ -137,7 +139,7 @@ void resonance(Context& c, const StepperResult& r, const StepperElectric& e)
         return;
     const double resonantSpeed = natural * geometry->stepAngle;
     const bool crosses = r.speedMax > resonantSpeed;
-    const bool coarse = c.axis.choice.stepping.microsteps < 4;
+    const bool coarse = c.axis.actuator.stepper()->stepping.microsteps < 4;
     c.fact("match.resonance", "Resonance speeds", Station::Match, !(crosses && coarse),
            say("Full steps at {} shake at the natural frequency of {}; the cycle {} it{}.",
                amount(resonantSpeed, AngularSpeed), amount(natural, Frequency, 3), crosses ? "crosses" : "stays under",
@@ -163,18 +165,19 @@ void resonance(Context& c, const StepperResult& r, const StepperElectric& e)
 
 void evaluateStepper(Context& c)
 {
-    const Choice& choice = c.axis.choice;
-    if (!choice.stepperDrive) {
+    const StepperActuator& chosen = *c.axis.actuator.stepper();
+    if (!chosen.motor || !chosen.drive) {
         c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
-               "No stepper drive is chosen yet.", "Pick one from the candidates.");
+               chosen.motor ? "No stepper drive is chosen yet." : "No stepper motor is chosen yet.",
+               "Pick one from the candidates.");
         return;
     }
-    if (!c.out.path || !c.out.chain) {
+    if (!c.out.move.path || !c.out.load.chain) {
         c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
                "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
         return;
     }
-    const StepperMotor& m = *choice.stepper;
+    const StepperMotor& m = *chosen.motor;
     if (m.phases == 2) {
         const auto options = leadOptions(static_cast<int>(m.leads));
         std::string ways;
@@ -182,33 +185,33 @@ void evaluateStepper(Context& c)
             ways += (ways.empty() ? "" : ", ") + std::string(way);
         c.fact("match.connection", "Leads allow the connection", Station::Match,
                ways.empty() ? std::nullopt
-                            : std::optional(std::ranges::find(*options, std::string_view(choice.stepping.connection))
+                            : std::optional(std::ranges::find(*options, std::string_view(chosen.stepping.connection))
                                             != options->end()),
-               say("{} with {} leads: {}.", choice.stepping.connection, decimal(m.leads, 0),
+               say("{} with {} leads: {}.", chosen.stepping.connection, decimal(m.leads, 0),
                    ways.empty() ? "the number of leads is not known" : ways),
                "Pick a connection that the leads allow.");
     }
-    const auto electric = stepperElectric(m, choice.stepping.connection, *choice.stepperDrive, choice.stepping.bus);
+    const auto electric = stepperElectric(m, chosen.stepping.connection, *chosen.drive, chosen.stepping.bus);
     if (!electric) {
         c.fact("match.chosen", "Current reached at standstill", Station::Match, false, messageFor(electric.error()),
                "More supply voltage, or coils in parallel.");
         return;
     }
-    c.out.stepperElectric = *electric;
-    const double perRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());
+    c.out.match.electric = *electric;
+    const double perRadian = std::abs(c.out.load.chain->radius / c.out.load.chain->ratio());
     StepperConditions k;
-    k.reserve = choice.stepping.reserve;
+    k.reserve = chosen.stepping.reserve;
     k.inertiaLimit = inertiaRatioLimit(c.machine, c.axis);
     k.angleLimit = c.axis.load.tolerance.value_or(0);
     k.travelPerRadian = perRadian;
-    k.standstillShare = choice.stepping.standstillShare;
-    StepperResult r = matchStepper(*electric, *stepperCorner(*electric), m.inertia, *c.out.path,
-                                   c.out.chain->reflectedInertia(c.out.maxPayload), k);
+    k.standstillShare = chosen.stepping.standstillShare;
+    StepperResult r = matchStepper(*electric, *stepperCorner(*electric), m.inertia, *c.out.move.path,
+                                   c.out.load.chain->reflectedInertia(c.out.move.maxPayload), k);
     const auto geometry = stepGeometry(static_cast<int>(m.phases), m.rotorTeeth);
-    const double stepsPerTurn = geometry ? geometry->stepsPerTurn * choice.stepping.microsteps : 0,
+    const double stepsPerTurn = geometry ? geometry->stepsPerTurn * chosen.stepping.microsteps : 0,
                  rate = r.speedMax / (2 * pi) * stepsPerTurn;
-    r.tests[static_cast<std::size_t>(StepperTest::StepRate)] = {rate, std::max(1.0, choice.stepperDrive->maxStepRate)};
-    c.out.stepperMatch = r;
+    r.tests[static_cast<std::size_t>(StepperTest::StepRate)] = {rate, std::max(1.0, chosen.drive->maxStepRate)};
+    c.out.match.stepper = r;
     c.result("match.torque_peak", "Peak torque at the motor", Station::Match, Torque, r.torquePeak);
     c.result("match.speed_max", "Top motor speed", Station::Match, AngularSpeed, r.speedMax);
     c.result("match.inertia_ratio", "Inertia ratio", Station::Match, Ratio, r.inertiaRatio);

@@ -30,7 +30,6 @@ public:
         , m_findings(findings)
         , m_planned(planned)
         , m_memory(memoryOf(evidence))
-        , m_actuator(actuatorOf(axis))
     {
         if (const auto chain = buildChain(axis))
             m_perRadian = std::abs(chain->radius / chain->ratio());
@@ -86,7 +85,7 @@ private:
 
     [[nodiscard]] Message notApplicable(int number) const
     {
-        const bool stepper = m_actuator == Actuator::Stepper;
+        const bool stepper = m_axis.actuator.stepper();
         if (m_axis.turn.bench && (number == 21 || (number >= 23 && number <= 31)))
             return "A bench test: nothing is coupled, and no machine is handed over.";
         switch (number) {
@@ -371,7 +370,6 @@ private:
     std::span<const Finding> m_findings;
     bool m_planned;
     DriveMemory m_memory;
-    Actuator m_actuator;
     double m_perRadian = 0; ///< travel of the load per radian of the motor
 };
 

@@ -422,9 +422,9 @@ constexpr WorkStep benchUnhook{22,
 
 const WorkStep& stepOf(int number, const Axis& axis)
 {
-    if (actuatorOf(axis) == Actuator::Stepper && number == 17)
+    if (axis.actuator.stepper() && number == 17)
         return stepperStiff;
-    if (actuatorOf(axis) == Actuator::Stepper && number == 18)
+    if (axis.actuator.stepper() && number == 18)
         return stepperScale;
     if (axis.turn.bench && number == 22)
         return benchUnhook;

@@ -50,12 +50,12 @@ std::set<std::string> tight(const Evaluation& e)
 
 void figures(Timing& t, const Evaluation& before, const Evaluation& after)
 {
-    t.cycleBefore = before.motion->duration;
-    t.cycleAfter = after.motion->duration;
-    t.rmsBefore = before.duty.torqueRms;
-    t.rmsAfter = after.duty.torqueRms;
-    t.peakBefore = before.duty.torquePeak;
-    t.peakAfter = after.duty.torquePeak;
+    t.cycleBefore = before.move.motion->duration;
+    t.cycleAfter = after.move.motion->duration;
+    t.rmsBefore = before.move.duty.torqueRms;
+    t.rmsAfter = after.move.duty.torqueRms;
+    t.peakBefore = before.move.duty.torquePeak;
+    t.peakAfter = after.move.duty.torquePeak;
 }
 
 /// A move that is to be gentle. Its rms costs weight·∫a² dt: 13.5·s²/t³ in thirds, 2·v³/(v·t - s) as a trapezoid at its
@@ -76,9 +76,9 @@ struct Gentle {
 Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<std::size_t> segment)
 {
     const Evaluation now = evaluate(machine, axis, {.sizingOnly = true});
-    if (!now.motion || !now.path)
+    if (!now.move.motion || !now.move.path)
         return refuse("missing", "move");
-    if (!now.match && !now.stepperMatch)
+    if (!now.match.servo && !now.match.stepper)
         return refuse("missing", "motor");
     const auto& segments = axis.cycle.segments;
     if (segment && (*segment >= segments.size() || segments[*segment].standing()))
@@ -89,14 +89,14 @@ Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<s
     const auto at = [&](double factor) {
         for (std::size_t k = 0; k < segments.size(); ++k)
             trial.cycle.segments[k] =
-                !segment || *segment == k ? stretched(segments[k], now.motion->solved[k], factor) : segments[k];
+                !segment || *segment == k ? stretched(segments[k], now.move.motion->solved[k], factor) : segments[k];
         return evaluate(machine, trial, {.sizingOnly = true});
     };
     constexpr double slowest = 16, quickest = 1.0 / 16;
     const Evaluation slow = at(slowest);
     const std::set<std::string> always = tight(slow);
     const auto good = [&](const Evaluation& e) {
-        if (!e.motion || !e.path)
+        if (!e.move.motion || !e.move.path)
             return false;
         const auto ids = tight(e);
         return std::ranges::includes(always, ids);
@@ -130,21 +130,21 @@ Result<Timing> fastest(const Machine& machine, const Axis& axis, std::optional<s
 Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTime)
 {
     const Evaluation now = evaluate(machine, axis, {.sizingOnly = true});
-    if (!now.motion || !now.chain)
+    if (!now.move.motion || !now.load.chain)
         return refuse("missing", "move");
     const auto& segments = axis.cycle.segments;
     std::vector<Gentle> moves;
     double kept = 0, least = 0;
     for (std::size_t k = 0; k < segments.size(); ++k) {
         const Segment& g = segments[k];
-        const Trapezoid& solved = now.motion->solved[k];
+        const Trapezoid& solved = now.move.motion->solved[k];
         if (g.flying())
             return refuse("starts-moving", "move");
         if (g.standing() || g.kind == "recorded" || solved.distance == 0) {
             kept += solved.time;
             continue;
         }
-        const double inertia = now.chain->reflectedInertia(g.payload) + axis.choice.rotor();
+        const double inertia = now.load.chain->reflectedInertia(g.payload) + axis.actuator.rotor();
         moves.push_back({k, std::abs(solved.distance), g.speed ? std::abs(*g.speed) : 1e9, inertia * inertia});
         least += moves.back().distance / moves.back().limit;
     }
@@ -165,7 +165,7 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
     for (const Gentle& m : moves) {
         Segment gentle;
         gentle.kind = "thirds";
-        gentle.distance = now.motion->solved[m.segment].distance;
+        gentle.distance = now.move.motion->solved[m.segment].distance;
         gentle.time = m.timeAt(std::exp((low + high) / 2));
         gentle.payload = segments[m.segment].payload;
         gentle.force = segments[m.segment].force;
@@ -176,7 +176,7 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
         trial.cycle.segments[m.segment] = gentle;
     }
     const Evaluation after = evaluate(machine, trial, {.sizingOnly = true});
-    if (!after.motion) {
+    if (!after.move.motion) {
         const Error& e = after.problems.front();
         return tl::make_unexpected(e);
     }

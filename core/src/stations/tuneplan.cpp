@@ -73,8 +73,8 @@ void planGains(Context& c, TunePlan& t)
     g.torqueFilter = 1 / (2 * pi * std::clamp(5 * r.bandwidth, 100.0, 4000.0));
     g.speedFilter = 0.3e-3;
     g.currentLag = 0.2e-3;
-    g.torqueLimit = std::min(c.axis.choice.motor->peakTorque,
-                             std::max(1.25 * c.out.match->torquePeak, c.axis.choice.motor->ratedTorque));
+    g.torqueLimit = std::min(c.axis.actuator.motor()->peakTorque,
+                             std::max(1.25 * c.out.match.servo->torquePeak, c.axis.actuator.motor()->ratedTorque));
 }
 
 void captureChecks(Context& c, const TunePlan& t)
@@ -139,33 +139,33 @@ LoopMargins marginsOf(const Context& c, const LoopModel& model)
 
 void evaluateTune(Context& c)
 {
-    if (c.axis.choice.stepper) {
+    if (c.axis.actuator.stepper()) {
         c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
                "A stepper without feedback has no loop to tune.",
                "Move it at full speed and load, and watch for lost steps.");
         return;
     }
-    if (!c.out.chain || !c.out.motion || !c.out.match) {
+    if (!c.out.load.chain || !c.out.move.motion || !c.out.match.servo) {
         c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt, "Gains follow from load, motor and drive.",
                "Complete Load, Move and Match.");
         return;
     }
-    if (c.axis.choice.motor->kind == "linear") {
+    if (c.axis.actuator.is<LinearActuator>()) {
         c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
                "Gains and drive parameters of linear motors are not planned by this version.",
                "Plan them by hand and record them.");
         return;
     }
     TunePlan t;
-    const ServoMotor& motor = *c.axis.choice.motor;
-    t.travelPerRadian = std::abs(c.out.chain->radius / c.out.chain->ratio());
-    t.plant = plantAtMotor(*c.out.chain, *c.out.motion, c.out.match->rotor);
+    const ServoMotor& motor = *c.axis.actuator.motor();
+    t.travelPerRadian = std::abs(c.out.load.chain->radius / c.out.load.chain->ratio());
+    t.plant = plantAtMotor(*c.out.load.chain, *c.out.move.motion, c.out.match.servo->rotor);
     t.timing.counts = motor.countsPerTurn;
     if (Recorder* rec = c.steps())
         rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},
                   "{J_ext}+{J_m}",
-                  {{"J_ext", "everything but the rotor, no payload", "kg*m2", c.out.chain->reflectedInertia(0)},
-                   {"J_m", "rotor with brake", "kg*m2", c.out.match->rotor}},
+                  {{"J_ext", "everything but the rotor, no payload", "kg*m2", c.out.load.chain->reflectedInertia(0)},
+                   {"J_m", "rotor with brake", "kg*m2", c.out.match.servo->rotor}},
                   "sum on one shaft"});
     c.result("tune.inertia", "Total inertia, no payload", Station::Tune, Inertia, t.plant.inertia);
     planGains(c, t);

@@ -26,7 +26,7 @@ Message meaning(double ratio)
 
 void evaluateTurn(Context& c)
 {
-    const double expected = c.axis.choice.motor ? c.axis.choice.motor->countsPerTurn : 0;
+    const double expected = c.axis.actuator.motor() ? c.axis.actuator.motor()->countsPerTurn : 0;
     const Fact* turned = c.evidence.newest<HandTurned>();
     if (expected > 0 && turned) {
         const double counted = turned->as<HandTurned>()->counts, ratio = counted / expected;

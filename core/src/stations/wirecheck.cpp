@@ -11,15 +11,15 @@ namespace {
 void safetyFindings(Context& c)
 {
     if (c.axis.guard.emergencyReset == "automatic")
-        c.out.findings.push_back({"W-EST-03", "emergency stop", {}});
+        c.out.wire.findings.push_back({"W-EST-03", "emergency stop", {}});
     if (const GantryPair* g = gantryOf(c.machine, c.axis.id); g && !g->alarmsCrossed)
-        c.out.findings.push_back({"W-GAN-01", g->left == c.axis.id ? g->right : g->left, {}});
+        c.out.wire.findings.push_back({"W-GAN-01", g->left == c.axis.id ? g->right : g->left, {}});
     for (const Fact* f : openBridges(c.evidence))
-        c.out.findings.push_back({"W-BRG-03", f->as<BridgeIn>()->bridge, {}});
+        c.out.wire.findings.push_back({"W-BRG-03", f->as<BridgeIn>()->bridge, {}});
     for (const Fact* f : c.evidence.all())
         if (const auto* in = f->as<BridgeIn>();
             in && c.evidence.standing(*f) != Standing::Struck && (!f->person.named() || in->why.empty()))
-            c.out.findings.push_back({"W-BRG-01", in->bridge, {}});
+            c.out.wire.findings.push_back({"W-BRG-01", in->bridge, {}});
 }
 
 /// The plan and what its rules find; taken over when nothing they read has changed.
@@ -27,23 +27,23 @@ void layPlan(Context& c)
 {
     WirePlanInput input = wirePlanInput(c.machine, c.axis);
     if (c.memo && c.memo->plan && c.memo->plan->first == input) {
-        c.out.wires = c.memo->plan->second.wires;
-        c.out.findings = c.memo->plan->second.findings;
+        c.out.wire.laid = c.memo->plan->second.wires;
+        c.out.wire.findings = c.memo->plan->second.findings;
         return;
     }
-    c.out.wires = std::make_shared<const WirePlan>(buildWirePlan(input));
-    c.out.findings = wireFindings(*c.out.wires);
+    c.out.wire.laid = std::make_shared<const WirePlan>(buildWirePlan(input));
+    c.out.wire.findings = wireFindings(*c.out.wire.laid);
     if (c.memo)
-        c.memo->plan = {std::move(input), {c.out.wires, c.out.findings}};
+        c.memo->plan = {std::move(input), {c.out.wire.laid, c.out.wire.findings}};
 }
 
 } // namespace
 
 void evaluateWire(Context& c)
 {
-    if (!c.axis.choice.motor || !c.axis.choice.drive) {
+    if (!c.axis.actuator.motor() || !c.axis.actuator.drive()) {
         safetyFindings(c);
-        if (c.axis.choice.stepper)
+        if (c.axis.actuator.stepper())
             c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
                    "No connection plan is drawn for stepper drives yet.",
                    "Wire it by the drive's own manual and record each step below by hand.");
@@ -57,7 +57,7 @@ void evaluateWire(Context& c)
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
     const WireRule* worstRule = nullptr;
-    for (const Finding& f : c.out.findings) {
+    for (const Finding& f : c.out.wire.findings) {
         const WireRule* rule = wireRule(f.rule);
         if (!rule)
             continue;
@@ -74,18 +74,18 @@ void evaluateWire(Context& c)
                worst ? say("{} ({}): {}", worst->rule, worst->subject, Message(worstRule->message))
                      : Message("No rule has anything to say about this plan."),
                worst ? Message(worstRule->reason) : Message{}, refused + errors > 0 ? Verdict::Fail : Verdict::Watch);
-    if (c.out.findings.size() > 1)
-        plan.reason.then(say("{} more.", c.out.findings.size() - 1));
+    if (c.out.wire.findings.size() > 1)
+        plan.reason.then(say("{} more.", c.out.wire.findings.size() - 1));
     std::size_t ticked = 0, doubts = 0;
     const Fact* last = nullptr;
     for (const auto& [id, seen] : conductorsSeen(c.evidence)) {
-        if (std::ranges::find(c.out.plan().conductors, id, &Conductor::id) == c.out.plan().conductors.end())
+        if (std::ranges::find(c.out.wire.plan().conductors, id, &Conductor::id) == c.out.wire.plan().conductors.end())
             continue;
         ticked += seen->as<ConductorSeen>()->ticked;
         doubts += seen->as<ConductorSeen>()->doubted;
         last = seen;
     }
-    const std::size_t all = c.out.plan().conductors.size();
+    const std::size_t all = c.out.wire.plan().conductors.size();
     auto& everyOne = c.fact(
         "wire.ticked", "Every conductor ticked", Station::Wire, ticked == all ? std::optional(true) : std::nullopt,
         say("{} of {} conductors are ticked.", ticked, all), "Follow each conductor from end to end and tick it.");

@@ -229,9 +229,15 @@ void safetySide(Draft& d, const WirePlanInput& in)
 
 } // namespace
 
+const WirePlan& WireFindings::plan() const
+{
+    static const WirePlan none;
+    return laid ? *laid : none;
+}
+
 WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
 {
-    const Choice& c = axis.choice;
+    const Actuator& c = axis.actuator;
     WirePlanInput in;
     in.id = axis.id;
     in.name = axis.name;
@@ -243,14 +249,14 @@ WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
     in.vertical = std::abs(std::sin(axis.load.incline)) > 0.05 && !axis.mechanism.rotary();
     in.counterbalanced = axis.load.counterbalance != "none";
     in.wiring = axis.wiring;
-    if (c.motor)
-        in.motor = {c.motor->ratedCurrent, c.motor->brakeCurrent, brakeFitted(axis)};
-    if (c.drive)
-        in.drive = {c.drive->mainsLowest,       c.drive->mainsHighest,    c.drive->mainsPhases,
-                    c.drive->ratedInputCurrent, c.drive->leastResistance, c.drive->brakeOutputCurrent,
-                    c.drive->busCapacitance};
-    if (c.resistor)
-        in.resistor = {c.resistor->resistance, c.resistor->continuousPower, c.resistor->thermalSwitch};
+    if (c.motor())
+        in.motor = {c.motor()->ratedCurrent, c.motor()->brakeCurrent, brakeFitted(axis)};
+    if (c.drive())
+        in.drive = {c.drive()->mainsLowest,       c.drive()->mainsHighest,    c.drive()->mainsPhases,
+                    c.drive()->ratedInputCurrent, c.drive()->leastResistance, c.drive()->brakeOutputCurrent,
+                    c.drive()->busCapacitance};
+    if (c.resistor())
+        in.resistor = {c.resistor()->resistance, c.resistor()->continuousPower, c.resistor()->thermalSwitch};
     return in;
 }
 

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/model/choice.h"
+#include "core/model/actuator.h"
 #include "core/model/load.h"
 #include "core/model/mechanism.h"
 #include "core/model/settings.h"
@@ -27,7 +27,7 @@ struct Axis {
     Mechanism mechanism;
     std::vector<StageElement> stages;
     CycleSettings cycle;
-    Choice choice;
+    Actuator actuator;
     std::map<std::string, std::vector<Solid>> bodies; ///< how the value of a field was built, by "group.key"
     WiringPlan wiring;
     ParameterPlan parameters;
@@ -36,5 +36,9 @@ struct Axis {
     GuardPlan guard;
     bool operator==(const Axis&) const = default;
 };
+
+/// Gives the axis another mechanism. Only a linear motor can drive a linear axis and only there: a motor that no longer
+/// fits goes, its drive stays.
+void changeMechanism(Axis& axis, const Mechanism& mechanism);
 
 } // namespace ridge

@@ -13,10 +13,13 @@ namespace ridge {
 [[nodiscard]] std::span<const Field> loadFields();
 /// Those that count for this axis: a turning load has no slope, a counterbalance that is not there no springs.
 [[nodiscard]] std::span<const Field> loadFieldsOf(const Axis& axis);
-[[nodiscard]] std::span<const Field> mechanismFields(std::string_view type);
-[[nodiscard]] void* mechanismObject(Mechanism& mechanism);
+[[nodiscard]] std::span<const Field> mechanismFields(const Mechanism& mechanism);
+[[nodiscard]] void* mechanismObject(Mechanism& mechanism); ///< what its fields are entries of
+[[nodiscard]] const void* mechanismObject(const Mechanism& mechanism);
 [[nodiscard]] std::span<const std::string_view> mechanismTypes();
-[[nodiscard]] std::string_view mechanismTitle(std::string_view type); ///< "Ball screw"
+[[nodiscard]] std::optional<Mechanism> mechanismOf(std::string_view type); ///< a blank one; none: no such type
+[[nodiscard]] std::string_view mechanismType(const Mechanism& mechanism);  ///< its word in files, "ball-screw"
+[[nodiscard]] std::string_view mechanismTitle(const Mechanism& mechanism); ///< "Ball screw"
 [[nodiscard]] std::span<const Field> stageFields(std::string_view type);
 [[nodiscard]] std::span<const std::string_view> stageTypes();
 [[nodiscard]] std::span<const Field> segmentFields();

@@ -3,6 +3,7 @@
 
 #include <optional>
 #include <string>
+#include <variant>
 
 namespace ridge {
 
@@ -53,10 +54,6 @@ struct HoistDrum {
     double layer = 1, falls = 1, sheaveEfficiency = 0.98, drumInertia = 0, drag = 0;
     bool operator==(const HoistDrum&) const = default;
 };
-struct RotaryTable {
-    double efficiency = 1, drag = 0, inertia = 0;
-    bool operator==(const RotaryTable&) const = default;
-};
 struct NipRoller {
     std::optional<double> radius, pressRadius;
     double inertia = 0, pressInertia = 0, force = 0, lever = 0, bearing = 0, pressBearing = 0;
@@ -84,28 +81,51 @@ struct CrankDrive {
     bool operator==(const CrankDrive&) const = default;
 };
 
+/// The load turns on a shaft of its own.
+struct RotaryTable {
+    double efficiency = 1, drag = 0, inertia = 0;
+    bool operator==(const RotaryTable&) const = default;
+};
+/// A table that stops at stations.
+struct IndexDial : RotaryTable {
+    bool operator==(const IndexDial&) const = default;
+};
+/// The motor's shaft carries the load.
+struct DirectMount : RotaryTable {
+    bool operator==(const DirectMount&) const = default;
+};
+
+/// What moves the load: one of these, with its own entries and no others.
 struct Mechanism {
-    std::string type = "ball-screw"; ///< one of mechanismTypes()
-    BallScrew screw;
-    LeadScrew leadScrew;
-    ConveyorBelt conveyor;
-    HoistDrum hoist;
-    ToothedBelt belt;
-    Rack rack;
-    RotaryTable table;
-    NipRoller nip;
-    LinearDrive linear;
-    WinderReel winder;
-    CrankDrive crank;
-    [[nodiscard]] bool rotary() const
+    using Kind = std::variant<BallScrew, LeadScrew, ToothedBelt, Rack, ConveyorBelt, NipRoller, WinderReel, HoistDrum,
+                              RotaryTable, IndexDial, CrankDrive, DirectMount, LinearDrive>;
+    Kind kind;
+    /// The entries when it is a T, else null.
+    template <class T>
+    [[nodiscard]] const T* as() const
     {
-        return type == "rotary-table" || type == "index-dial" || type == "direct" || type == "crank";
+        return std::get_if<T>(&kind);
     }
+    template <class T>
+    [[nodiscard]] bool is() const
+    {
+        return std::holds_alternative<T>(kind);
+    }
+    template <class... T>
+    [[nodiscard]] bool isOneOf() const
+    {
+        return (is<T>() || ...);
+    }
+    /// The entries as a T, which it becomes when it was another; what was entered for the other goes.
+    template <class T>
+    T& become()
+    {
+        auto* entries = std::get_if<T>(&kind);
+        return entries ? *entries : kind.emplace<T>();
+    }
+    [[nodiscard]] bool rotary() const { return isOneOf<RotaryTable, IndexDial, DirectMount, CrankDrive>(); }
     /// Runs on without an end: no travel to keep inside.
-    [[nodiscard]] bool endless() const
-    {
-        return rotary() || type == "nip-roll" || type == "conveyor" || type == "winder";
-    }
+    [[nodiscard]] bool endless() const { return rotary() || isOneOf<NipRoller, ConveyorBelt, WinderReel>(); }
     bool operator==(const Mechanism&) const = default;
 };
 

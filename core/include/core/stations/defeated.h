@@ -8,7 +8,7 @@
 
 namespace ridge {
 
-struct Evaluation;
+struct PlannedParameter;
 
 /// A protection that is off, weakened, forced or bridged.
 struct Defeat {
@@ -34,7 +34,8 @@ struct Defeats {
     [[nodiscard]] std::int64_t open() const;
 };
 /// The values the drive holds against the list of protections, the entries of persons and the register of bridges.
-[[nodiscard]] Defeats defeatedProtections(const Axis& axis, const Evaluation& evaluation, const Evidence& evidence);
+[[nodiscard]] Defeats defeatedProtections(const Axis& axis, const std::vector<PlannedParameter>& planned,
+                                          const DriveMemory& memory, const Evidence& evidence);
 
 /// A limit that the planned value would raise in the drive.
 struct RaisedLimit {
@@ -42,8 +43,8 @@ struct RaisedLimit {
     Message words;    ///< "maximum torque from 100 % to 250 %"
 };
 /// Those that nobody has acknowledged. Empty while the drive was not read.
-[[nodiscard]] std::vector<RaisedLimit> raisedLimits(const Axis& axis, const Evaluation& evaluation,
-                                                    const Evidence& evidence);
+[[nodiscard]] std::vector<RaisedLimit> raisedLimits(const Axis& axis, const std::vector<PlannedParameter>& planned,
+                                                    const DriveMemory& memory, const Evidence& evidence);
 
 /// A raw value of an object in words and units.
 [[nodiscard]] Message rawAmount(const Axis& axis, ObjectKey key, std::int64_t value);

@@ -8,8 +8,5 @@ namespace ridge {
 [[nodiscard]] bool brakeFitted(const Axis& axis);
 /// Position units of the drive (micrometres, or thousandths of a degree) per SI unit at the load.
 [[nodiscard]] double unitsPerTravel(const Axis& axis);
-/// What kind of actuator was chosen; each goes through other steps.
-enum class Actuator { None, Servo, Linear, Stepper };
-[[nodiscard]] Actuator actuatorOf(const Axis& axis);
 
 } // namespace ridge

@@ -1,0 +1,78 @@
+#pragma once
+#include "core/drives/parts.h"
+
+#include <optional>
+#include <string>
+#include <variant>
+
+namespace ridge {
+
+/// Motor, drive and what belongs to them; copies of catalogue parts, so that the record stays what it was when a
+/// catalogue changes. What is not chosen yet is not there.
+struct ServoParts {
+    std::optional<ServoMotor> motor;
+    std::optional<ServoDrive> drive;
+    std::optional<BrakeResistor> resistor;
+    bool withBrake = false;
+    bool operator==(const ServoParts&) const = default;
+};
+/// A motor that turns, with its own bearings or frameless.
+struct ServoActuator : ServoParts {
+    bool operator==(const ServoActuator&) const = default;
+};
+/// A linear motor: it has N for N·m, m/s for rad/s, kg for kg·m².
+struct LinearActuator : ServoParts {
+    bool operator==(const LinearActuator&) const = default;
+};
+
+/// How a stepper is run.
+struct Stepping {
+    std::string connection = "bipolar"; ///< how the leads are wired
+    double bus = 48;                    ///< d.c. supply [V]
+    double microsteps = 16;             ///< per full step
+    double standstillShare = 1;         ///< of the rated current at rest
+    double reserve = 0.4;               ///< of the pull-out torque that is not used
+    bool operator==(const Stepping&) const = default;
+};
+struct StepperActuator {
+    std::optional<StepperMotor> motor;
+    std::optional<StepperDrive> drive;
+    Stepping stepping;
+    bool operator==(const StepperActuator&) const = default;
+};
+
+/// What moves the axis: one of these, with the parts of its kind and no others.
+struct Actuator {
+    std::variant<ServoActuator, LinearActuator, StepperActuator> kind;
+
+    template <class T>
+    [[nodiscard]] bool is() const
+    {
+        return std::holds_alternative<T>(kind);
+    }
+    /// The parts as a T, which it becomes when it was another; the parts of the other go.
+    template <class T>
+    T& become()
+    {
+        auto* parts = std::get_if<T>(&kind);
+        return parts ? *parts : kind.emplace<T>();
+    }
+    /// Of a servo or a linear motor; null for a stepper.
+    [[nodiscard]] const ServoParts* servo() const;
+    [[nodiscard]] ServoParts* servo();
+    [[nodiscard]] const StepperActuator* stepper() const { return std::get_if<StepperActuator>(&kind); }
+    [[nodiscard]] StepperActuator* stepper() { return std::get_if<StepperActuator>(&kind); }
+
+    // Single parts; null when the kind has none of them or it is not chosen.
+    [[nodiscard]] const ServoMotor* motor() const;
+    [[nodiscard]] const ServoDrive* drive() const;
+    [[nodiscard]] const BrakeResistor* resistor() const;
+    [[nodiscard]] const StepperMotor* stepperMotor() const;
+    [[nodiscard]] const StepperDrive* stepperDrive() const;
+    [[nodiscard]] bool withBrake() const; ///< wanted, whether or not the motor has one
+    /// Rotor with its brake, of whichever motor is chosen; 0 without one.
+    [[nodiscard]] double rotor() const;
+    bool operator==(const Actuator&) const = default;
+};
+
+} // namespace ridge

@@ -1,0 +1,41 @@
+#include "core/model/actuator.h"
+
+namespace ridge {
+
+namespace {
+template <class T>
+const T* there(const std::optional<T>& part)
+{
+    return part ? &*part : nullptr;
+}
+} // namespace
+
+const ServoParts* Actuator::servo() const
+{
+    if (const auto* turning = std::get_if<ServoActuator>(&kind))
+        return turning;
+    return std::get_if<LinearActuator>(&kind);
+}
+ServoParts* Actuator::servo()
+{
+    if (auto* turning = std::get_if<ServoActuator>(&kind))
+        return turning;
+    return std::get_if<LinearActuator>(&kind);
+}
+
+const ServoMotor* Actuator::motor() const { return servo() ? there(servo()->motor) : nullptr; }
+const ServoDrive* Actuator::drive() const { return servo() ? there(servo()->drive) : nullptr; }
+const BrakeResistor* Actuator::resistor() const { return servo() ? there(servo()->resistor) : nullptr; }
+const StepperMotor* Actuator::stepperMotor() const { return stepper() ? there(stepper()->motor) : nullptr; }
+const StepperDrive* Actuator::stepperDrive() const { return stepper() ? there(stepper()->drive) : nullptr; }
+bool Actuator::withBrake() const { return servo() && servo()->withBrake; }
+
+double Actuator::rotor() const
+{
+    if (const auto* m = stepperMotor())
+        return m->inertia;
+    const auto* m = motor();
+    return m ? m->inertia + (withBrake() ? m->brakeInertia : 0) : 0;
+}
+
+} // namespace ridge

@@ -1,0 +1,159 @@
+#include "core/mechanics/bodies.h"
+#include "core/mechanics/screw.h"
+#include "core/mechanics/stage.h"
+#include "core/units/print.h"
+
+#include "mechanisms.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge::detail {
+
+using enum Quantity;
+
+namespace {
+/// A screw shaft of either kind: lead, and steel all along.
+void shaftInto(AxisChain& c, double lead, double diameter, double length, double drag)
+{
+    c.radius = lead / (2 * pi);
+    c.inertia = shaftInertia(steelDensity, diameter, length);
+    c.drag = drag;
+}
+} // namespace
+
+Result<void> into(AxisChain& c, const BallScrew& s)
+{
+    if (auto there =
+            need({{s.lead, "mechanism.lead"}, {s.diameter, "mechanism.diameter"}, {s.length, "mechanism.length"}});
+        !there)
+        return there;
+    shaftInto(c, *s.lead, *s.diameter, *s.length, s.drag);
+    c.forward = s.efficiency;
+    c.backward = s.backEfficiency.value_or(2 - 1 / s.efficiency);
+    return {};
+}
+
+Result<void> into(AxisChain& c, const LeadScrew& s)
+{
+    if (auto there = need({{s.lead, "mechanism.lead"},
+                           {s.diameter, "mechanism.diameter"},
+                           {s.length, "mechanism.length"},
+                           {s.friction, "mechanism.friction"}});
+        !there)
+        return there;
+    const auto e = screwEfficiency(*s.lead, s.meanDiameter.value_or(*s.diameter * 0.9), *s.friction, s.flank);
+    if (!e)
+        return refuse(e.error().code, "mechanism.friction");
+    shaftInto(c, *s.lead, *s.diameter, *s.length, s.drag);
+    c.forward = e->forward;
+    c.backward = e->backward;
+    return {};
+}
+
+void explainRadius(Recorder& recorder, const BallScrew& s, const Term& radius)
+{
+    recorder.add({radius, "{p}/(2*pi)", {{"p", "lead", "m", *s.lead}}, "kinematics, derived"});
+}
+
+void explainRadius(Recorder& recorder, const LeadScrew& s, const Term& radius)
+{
+    recorder.add({radius, "{p}/(2*pi)", {{"p", "lead", "m", *s.lead}}, "kinematics, derived"});
+}
+
+void checksOf(Context& c, const std::vector<Instant>&, const BallScrew& s)
+{
+    const double fastest = c.out.move.motion ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
+    const bool moves = c.out.move.motion.has_value();
+    const std::optional<double> speed = moves ? std::optional(fastest) : std::nullopt;
+    std::optional<double> permitted, force;
+    if (s.rootDiameter && s.freeLength) {
+        if (const auto r = criticalSpeed({*s.rootDiameter, *s.freeLength, s.ends}, 0.8, c.steps()))
+            permitted = r->permitted;
+    }
+    auto& whirl =
+        c.check("load.critical_speed", "Critical speed of the screw", Station::Load, AngularSpeed, speed, permitted);
+    whirl.reason = permitted ? say("The screw turns at up to {}; it may run at {}.", amount(fastest, AngularSpeed),
+                                   amount(*permitted, AngularSpeed))
+                             : "Enter root diameter and free length of the screw.";
+    if (whirl.verdict != Verdict::Ok)
+        whirl.help = "Shorter free length, thicker root, firmer ends, or a longer lead.";
+    if (s.rootDiameter && s.freeLength)
+        if (const auto r = buckling({*s.rootDiameter, *s.freeLength, s.ends}, 2.0, c.steps()))
+            force = r->permitted;
+    std::optional<double> compression;
+    if (c.out.move.path) {
+        double most = 0;
+        for (const DutyNode& n : c.out.move.path->extremes) {
+            const Phase& phase =
+                *std::prev(std::ranges::upper_bound(c.out.move.motion->phases, n.weight, {}, &Phase::start));
+            const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
+            const auto p =
+                chainPoint(*c.out.load.chain, seg.payload, seg.force, c.out.move.motion->at(n.weight), phase.way);
+            most = std::max(most, std::abs(p.force));
+        }
+        compression = most;
+    }
+    auto& bend = c.check("load.buckling", "Buckling of the screw", Station::Load, Force, compression, force);
+    bend.reason = force && compression ? say("The screw carries up to {}; {} is permitted.",
+                                             amount(*compression, Force), amount(*force, Force))
+                                       : "Enter root diameter and free length of the screw.";
+    if (bend.verdict != Verdict::Ok)
+        bend.help = "Shorter loaded length, thicker root, or the thrust bearing where the load pulls.";
+    std::optional<double> dn;
+    if (s.diameter && moves)
+        dn = dnValue(*s.diameter, fastest);
+    if (Recorder* rec = c.steps(); rec && dn)
+        rec->add({{"DN", "ball speed value", "mm*rpm", *dn},
+                  "{d}*1000*{w}*30/pi",
+                  {{"d", "nominal diameter", "m", *s.diameter}, {"w", "screw speed", "rad/s", fastest}},
+                  "limit of the part; 70 000 older, 100 000 to 160 000 recent designs, common practice"});
+    auto& ball = c.check("load.dn", "Ball speed of the nut (DN)", Station::Load, Number, dn, s.dnLimit);
+    ball.reason = dn && s.dnLimit ? say("{} of {} mm·rpm.", decimal(*dn, 0), decimal(*s.dnLimit, 0))
+                                  : "Enter the DN limit of the nut.";
+    if (ball.verdict != Verdict::Ok)
+        ball.help = "Longer lead or a smaller diameter.";
+    if (s.dynamicRating && s.staticRating && c.out.move.path) {
+        std::vector<NutPhase> phases;
+        for (const DutyPiece& p : c.out.move.path->pieces) {
+            const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(p.segment)];
+            const MotionPoint at = c.out.move.motion->at(p.start + p.duration / 2);
+            const auto point = chainPoint(*c.out.load.chain, seg.payload, seg.force, at, p.way);
+            phases.push_back({point.force, at.speed / c.out.load.chain->radius, p.duration});
+        }
+        if (const auto life = nutLife(*s.dynamicRating, *s.staticRating, phases)) {
+            const double seconds = life->hours * 3600;
+            if (Recorder* rec = c.steps()) {
+                const double turns = life->revolutions;
+                if (life->equivalentA > 0 && life->equivalentB > 0)
+                    rec->add({{"L", "life of both flanks, revolutions", "1", turns},
+                              "((({C}/{F_a})^3*1000000)^(0-10/9)+(({C}/{F_b})^3*1000000)^(0-10/9))^(0-0.9)",
+                              {{"C", "dynamic rating", "N", *s.dynamicRating},
+                               {"F_a", "equivalent load, one way", "N", life->equivalentA},
+                               {"F_b", "equivalent load, other way", "N", life->equivalentB}},
+                              "ISO 3408-5, from memory"});
+                else
+                    rec->add({{"L", "life, revolutions", "1", turns},
+                              "({C}/{F})^3*1000000",
+                              {{"C", "dynamic rating", "N", *s.dynamicRating},
+                               {"F", "equivalent load", "N", std::max(life->equivalentA, life->equivalentB)}},
+                              "ISO 3408-5, from memory"});
+                rec->add({{"t", "life", "s", seconds},
+                          "{L}*2*pi/{w}",
+                          {{"L", "life in revolutions", "1", turns},
+                           {"w", "mean speed over the cycle", "rad/s", life->meanSpeed}},
+                          "dwells included"});
+            }
+            c.result("load.nut_life", "Nut life", Station::Load, Life, seconds);
+            // demand is the life wanted, capacity the life there is
+            auto& lasting =
+                c.check("load.nut_life", "Nut life", Station::Load, Life, c.machine.site.wantedLife, seconds);
+            lasting.reason = say("{} expected (90 % reliability), {} wanted.", amount(seconds, Life, 3),
+                                 amount(c.machine.site.wantedLife, Life));
+            if (lasting.verdict != Verdict::Ok)
+                lasting.help = "A nut with a higher dynamic rating, or less force over the turning part of the cycle.";
+        }
+    }
+}
+
+} // namespace ridge::detail
