@@ -149,7 +149,7 @@ std::optional<Swept> sweptField(Axis& axis, const std::string& name)
         bool mine = g.key == group;
         if (!mine && g.key.starts_with("stages[")) { // the first stage of that kind
             const auto index = static_cast<std::size_t>(std::stoul(g.key.substr(7)));
-            mine = axis.stages[index].type == group;
+            mine = wordOf(axis.stages[index].type) == group;
         }
         if (!mine)
             continue;

@@ -66,35 +66,35 @@ protected:
 private:
     static double lengthOf(const Solid& s)
     {
-        return s.shape == "sphere"                     ? s.a
-               : s.shape == "point"                    ? 0.01
-               : s.shape == "ring" || s.shape == "arm" ? s.b
-                                                       : s.c;
+        return s.shape == SolidShape::Sphere                               ? s.a
+               : s.shape == SolidShape::Point                              ? 0.01
+               : s.shape == SolidShape::Ring || s.shape == SolidShape::Arm ? s.b
+                                                                           : s.c;
     }
     static void paintSolid(QPainter& p, const Solid& s, double x, double w, double y, double scale)
     {
         const double h = std::max(3.0, s.a * scale), bore = s.b * scale;
-        if (s.shape == "sphere" || s.shape == "point") {
+        if (s.shape == SolidShape::Sphere || s.shape == SolidShape::Point) {
             p.drawEllipse(QPointF(x + w / 2, y), std::max(3.0, w / 2), std::max(3.0, w / 2));
             return;
         }
-        if (s.shape == "cone") {
+        if (s.shape == SolidShape::Cone) {
             p.drawPolygon(QPolygonF({QPointF(x, y - h / 2), QPointF(x + w, y - bore / 2), QPointF(x + w, y + bore / 2),
                                      QPointF(x, y + h / 2)}));
             return;
         }
-        if (s.shape == "tube") {
+        if (s.shape == SolidShape::Tube) {
             p.drawRect(QRectF(x, y - h / 2, w, (h - bore) / 2));
             p.drawRect(QRectF(x, y + bore / 2, w, (h - bore) / 2));
             return;
         }
-        if (s.shape == "ring") { // cut through: two round bars
+        if (s.shape == SolidShape::Ring) { // cut through: two round bars
             p.drawEllipse(QPointF(x + w / 2, y - h / 2), w / 2, w / 2);
             p.drawEllipse(QPointF(x + w / 2, y + h / 2), w / 2, w / 2);
             return;
         }
         p.drawRect(QRectF(x, y - h / 2, w, h));
-        if (s.shape == "hexagon") { // seen on a flat: the two edges beside it
+        if (s.shape == SolidShape::Hexagon) { // seen on a flat: the two edges beside it
             p.drawLine(QPointF(x, y - h / 4), QPointF(x + w, y - h / 4));
             p.drawLine(QPointF(x, y + h / 4), QPointF(x + w, y + h / 4));
         }
@@ -113,7 +113,7 @@ BodyDialog::BodyDialog(const QString& title, std::vector<Solid> solids, Quantity
     setObjectName(QStringLiteral("bodies"));
     setWindowTitle(title);
     if (m_solids.empty())
-        m_solids.push_back({"cylinder", "steel", {}, 0.05, 0, 0.1, 0, 1, false});
+        m_solids.push_back({SolidShape::Cylinder, "steel", {}, 0.05, 0, 0.1, 0, 1, false});
     auto* layout = new QVBoxLayout(this);
     m_picture = new SolidsPicture(m_solids);
     layout->addWidget(m_picture);
@@ -153,7 +153,7 @@ BodyDialog::BodyDialog(const QString& title, std::vector<Solid> solids, Quantity
     connect(box, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_list, &QListWidget::currentRowChanged, this, &BodyDialog::select);
     connect(add, &QPushButton::clicked, this, [this] {
-        m_solids.push_back({"cylinder", "steel", {}, 0.05, 0, 0.1, 0, 1, false});
+        m_solids.push_back({SolidShape::Cylinder, "steel", {}, 0.05, 0, 0.1, 0, 1, false});
         recount();
         m_list->setCurrentRow(m_list->count() - 1);
     });
@@ -174,7 +174,7 @@ BodyDialog::BodyDialog(const QString& title, std::vector<Solid> solids, Quantity
 QString BodyDialog::rowWords(const Solid& s) const
 {
     QString words = s.count > 1 ? QStringLiteral("%1 × ").arg(s.count) : QString();
-    words += said(s.shape) + (s.hole ? tr(", cut out") : QString());
+    words += said(wordOf(s.shape)) + (s.hole ? tr(", cut out") : QString());
     if (const auto body = solidBody(s))
         words += QStringLiteral("\n%1   %2")
                      .arg(shown(std::abs(body->mass), Quantity::Mass, 3),

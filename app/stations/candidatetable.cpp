@@ -278,7 +278,7 @@ std::vector<CandidateTable::Row> CandidateTable::stepperRows() const
         Row row{text(m.name),
                 {},
                 text(m_parts->stepperDrives[c.drive].name),
-                QStringLiteral("%1, %2").arg(said(c.connection), words),
+                QStringLiteral("%1, %2").arg(said(wordOf(c.connection)), words),
                 words,
                 text(m.series),
                 {}};

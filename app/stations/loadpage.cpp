@@ -82,9 +82,9 @@ public:
                 ids.push_back(r.id);
         m_figures->show(e, ids);
         m_figureArea->setFixedWidth(m_figures->sizeHint().width() + 26);
-        const QString want =
-            QString::fromStdString(axis.id + std::string(mechanismType(axis.mechanism)) + axis.load.counterbalance)
-            + m_key + QString::number(axis.stages.size());
+        const QString want = QString::fromStdString(axis.id + std::string(mechanismType(axis.mechanism))
+                                                    + std::string(wordOf(axis.load.counterbalance)))
+                             + m_key + QString::number(axis.stages.size());
         if (want != m_built)
             build(want);
         else if (m_form)
@@ -127,9 +127,9 @@ private:
         add("mechanism", std::string(mechanismType(axis.mechanism)), said(mechanismTitle(axis.mechanism)), {});
         for (std::size_t k = 0; k < axis.stages.size(); ++k) {
             const StageElement& s = axis.stages[k];
-            add("stages[" + std::to_string(k) + "]", s.type,
-                s.name.empty() ? said(s.type) : QString::fromStdString(s.name),
-                s.type == "gearbox" ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
+            add("stages[" + std::to_string(k) + "]", std::string(wordOf(s.type)),
+                s.name.empty() ? said(wordOf(s.type)) : QString::fromStdString(s.name),
+                s.type == StageKind::Gearbox ? tr("%1 : 1").arg(shown(s.ratio, Quantity::Ratio)) : QString());
         }
         add("motor", "motor",
             axis.actuator.motor()          ? QString::fromStdString(axis.actuator.motor()->name)
@@ -175,7 +175,7 @@ private:
                     return g.object;
             return nullptr;
         };
-        m_catalogue->setVisible(stageIndex(m_key) && copy.stages[*stageIndex(m_key)].type == "gearbox");
+        m_catalogue->setVisible(stageIndex(m_key) && copy.stages[*stageIndex(m_key)].type == StageKind::Gearbox);
         m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 4);
         m_form->setContentsMargins(0, 4, 10, 4);
         m_form->offerBuilder([this, find, key](const Field& field) { buildFromSolids(find, key, field); });
@@ -204,11 +204,11 @@ private:
     void insertAt(int position, const QPoint& where)
     {
         QMenu menu;
-        for (const auto type : stageTypes())
-            menu.addAction(tr("Insert %1").arg(said(type)), this, [this, position, type] {
-                m_document.edit(tr("Insert %1").arg(said(type)), {}, [&](Axis& a) {
+        for (const auto word : wordsOf<StageKind>)
+            menu.addAction(tr("Insert %1").arg(said(word)), this, [this, position, word] {
+                m_document.edit(tr("Insert %1").arg(said(word)), {}, [&](Axis& a) {
                     StageElement s;
-                    s.type = type;
+                    s.type = *fromWord<StageKind>(word);
                     a.stages.insert(
                         a.stages.begin()
                             + std::min<std::ptrdiff_t>(position, static_cast<std::ptrdiff_t>(a.stages.size())),

@@ -167,7 +167,7 @@ private:
             names << name;
         };
         for (std::size_t k = 0; k < axis.stages.size(); ++k)
-            if (axis.stages[k].type == "gearbox")
+            if (axis.stages[k].type == StageKind::Gearbox)
                 add(MatchPicture::Kind::Ratio,
                     tr("Ratio of %1")
                         .arg(axis.stages[k].name.empty() ? tr("the gearbox")
@@ -238,7 +238,7 @@ private:
         if (c.motor()) {
             offer(menu, tr("Brake resistor"), parts->resistors, [](Axis& a, const BrakeResistor& r) {
                 a.actuator.servo()->resistor = r;
-                a.wiring.resistorWiring = "external";
+                a.wiring.resistorWiring = ResistorWiring::External;
             });
             offer(menu, tr("Feedback"), parts->encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
             offer(menu, tr("Holding brake"), parts->brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });

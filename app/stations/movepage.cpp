@@ -223,22 +223,22 @@ private:
     void offerKinds()
     {
         QMenu menu;
-        const auto add = [&](const QString& name, const char* kind) {
+        const auto add = [&](const QString& name, SegmentKind kind) {
             menu.addAction(name, this, [this, name, kind] {
                 m_table->insertSegment(tr("Add: %1").arg(name), m_table->fresh(kind));
             });
         };
-        add(tr("Move, any three of its values"), "trapezoid");
-        add(tr("Triangle"), "triangle");
-        add(tr("Thirds"), "thirds");
-        add(tr("Jerk-limited move"), "jerk-limited");
-        add(tr("Cam law"), "cam");
+        add(tr("Move, any three of its values"), SegmentKind::Trapezoid);
+        add(tr("Triangle"), SegmentKind::Triangle);
+        add(tr("Thirds"), SegmentKind::Thirds);
+        add(tr("Jerk-limited move"), SegmentKind::JerkLimited);
+        add(tr("Cam law"), SegmentKind::Cam);
         menu.addSeparator();
-        add(tr("Jog: a speed for a time"), "jog");
-        add(tr("Blend: start and end at speed"), "blend");
+        add(tr("Jog: a speed for a time"), SegmentKind::Jog);
+        add(tr("Blend: start and end at speed"), SegmentKind::Blend);
         menu.addSeparator();
-        add(tr("Dwell"), "dwell");
-        add(tr("Press: a force at standstill"), "press");
+        add(tr("Dwell"), SegmentKind::Dwell);
+        add(tr("Press: a force at standstill"), SegmentKind::Press);
         menu.addSeparator();
         menu.addAction(tr("Recorded motion from a file …"), this, [this] {
             const QString path =
@@ -394,9 +394,10 @@ private:
                             [&](Axis& a) {
                                 Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
                                 s.time = time;
-                                if (s.kind == "trapezoid" || s.kind == "thirds" || s.kind == "triangle")
+                                if (s.kind == SegmentKind::Trapezoid || s.kind == SegmentKind::Thirds
+                                    || s.kind == SegmentKind::Triangle)
                                     s.speed.reset();
-                                if (s.kind == "thirds" || s.kind == "triangle")
+                                if (s.kind == SegmentKind::Thirds || s.kind == SegmentKind::Triangle)
                                     s.acceleration.reset();
                             });
         } else if (d.pane == 1 || d.pane == 2) {
@@ -417,12 +418,12 @@ private:
         m_document.edit(tr("Pull %1 of segment %2").arg(said(f.label)).arg(k + 1),
                         QStringLiteral("pull%1").arg(m_dragRun), [&](Axis& a) {
                             Segment& s = a.cycle.segments[static_cast<std::size_t>(k)];
-                            if (s.standing() || s.kind == "cam" || s.kind == "recorded")
+                            if (s.standing() || s.kind == SegmentKind::Cam || s.kind == SegmentKind::Recorded)
                                 return;
                             f.set(&s, value);
                             if (s.distance
-                                && (s.kind == "trapezoid" || s.kind == "thirds"
-                                    || s.kind == "triangle")) // distance stands; time follows
+                                && (s.kind == SegmentKind::Trapezoid || s.kind == SegmentKind::Thirds
+                                    || s.kind == SegmentKind::Triangle)) // distance stands; time follows
                                 s.time.reset();
                         });
     }

@@ -130,7 +130,7 @@ std::optional<Segment> RecordedDialog::segment() const
     if (!m_fit)
         return {};
     Segment s;
-    s.kind = "recorded";
+    s.kind = SegmentKind::Recorded;
     s.time = m_fit->time;
     s.recorded = m_fit->positions;
     return s;

@@ -65,7 +65,7 @@ std::pair<QString, bool> SegmentTable::cellText(const Field& f, const Segment& s
                                                 bool rotary) const
 {
     if (f.kind == FieldKind::Choice)
-        return {f.key == "law" && s.kind != "cam" ? QString() : said(f.getText(&s)), false};
+        return {f.key == "law" && s.kind != SegmentKind::Cam ? QString() : said(f.getText(&s)), false};
     const auto value = f.get(&s);
     if (value && (f.optional || *value != 0))
         return {shown(*value, resolve(f.quantity, rotary), 5), false};
@@ -87,13 +87,14 @@ void SegmentTable::fill()
     const auto& segments = m_document.axis().cycle.segments;
     setRowCount(static_cast<int>(segments.size()));
     // what no segment uses takes no room
-    const auto any = [&](std::string_view kind) {
+    const auto any = [&](SegmentKind kind) {
         return std::ranges::any_of(segments, [kind](const Segment& s) { return s.kind == kind; });
     };
     for (int c = 0; c < columnCount(); ++c) {
         const std::string_view key = columns[static_cast<std::size_t>(c)];
-        setColumnHidden(c, (key == "endSpeed" && !any("jog") && !any("blend"))
-                               || (key == "jerk" && !any("jerk-limited")) || (key == "law" && !any("cam")));
+        setColumnHidden(c, (key == "endSpeed" && !any(SegmentKind::Jog) && !any(SegmentKind::Blend))
+                               || (key == "jerk" && !any(SegmentKind::JerkLimited))
+                               || (key == "law" && !any(SegmentKind::Cam)));
         if (!horizontalHeaderItem(c)) {
             auto* head = new QTableWidgetItem(shortHead(key));
             head->setToolTip(said(segmentField(key).label));
@@ -173,25 +174,26 @@ void SegmentTable::shift(int step)
 }
 
 /// A segment of a kind that can be laid as it is.
-Segment SegmentTable::fresh(const std::string& kind) const
+Segment SegmentTable::fresh(SegmentKind kind) const
 {
     const bool r = m_document.axis().mechanism.rotary();
     Segment s;
     s.kind = kind;
     if (s.standing()) {
         s.time = 0.5;
-        s.force = kind == "press" ? (r ? 1 : 50) : 0;
+        s.force = kind == SegmentKind::Press ? (r ? 1 : 50) : 0;
         return s;
     }
-    if (kind == "cam" || kind == "thirds" || kind == "triangle" || kind == "jog")
+    if (kind == SegmentKind::Cam || kind == SegmentKind::Thirds || kind == SegmentKind::Triangle
+        || kind == SegmentKind::Jog)
         s.time = 0.5;
-    if (kind != "jog")
+    if (kind != SegmentKind::Jog)
         s.distance = r ? 0.5 : 0.05;
-    if (kind != "cam" && kind != "thirds" && kind != "triangle") {
+    if (kind != SegmentKind::Cam && kind != SegmentKind::Thirds && kind != SegmentKind::Triangle) {
         s.speed = r ? 2.0 : 0.2;
         s.acceleration = r ? 10.0 : 2.0;
     }
-    if (kind == "jerk-limited")
+    if (kind == SegmentKind::JerkLimited)
         s.jerk = r ? 200.0 : 40.0;
     return s;
 }

@@ -20,7 +20,7 @@ public:
     explicit SegmentTable(Document& document, QWidget* parent = nullptr);
     void fill();
     /// A segment of a kind that can be laid as it is.
-    [[nodiscard]] Segment fresh(const std::string& kind) const;
+    [[nodiscard]] Segment fresh(SegmentKind kind) const;
     void insertSegment(const QString& text, const Segment& segment); ///< behind the chosen one
     /// Changes the list at the chosen segment. @param text  with %1 for its number
     void change(const QString& text, const std::function<void(std::vector<Segment>&, std::size_t)>& f);

@@ -6,7 +6,7 @@
 #include "data.h"
 #include "fieldjson.h"
 
-#include <fmt/core.h>
+#include <fmt/format.h>
 
 #include <algorithm>
 #include <stdexcept>
@@ -119,6 +119,14 @@ void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::st
         const auto field = std::ranges::find_if(fields, [&](const Field& f) { return fileKey(f, false) == heads[k]; });
         if (field == fields.end() || cells[k].empty())
             continue;
+        if (field->kind == FieldKind::Choice && !field->knows(cells[k])) {
+            refused.push_back({"file-damaged",
+                               fmt::format("line {}, column {}", line, k + 1),
+                               fmt::format("line {}, column {} ({}): “{}” is not known; one of {}.", line, k + 1,
+                                           heads[k], cells[k].substr(0, 40), fmt::join(field->choices, ", ")),
+                               {}});
+            return;
+        }
         if (field->kind == FieldKind::Text || field->kind == FieldKind::Choice) {
             field->setText(&part, cells[k]);
             continue;

@@ -2,6 +2,8 @@
 
 #include "core/model/fields.h"
 
+#include <fmt/format.h>
+
 namespace ridge::store {
 
 std::string fileKey(const Field& field, bool rotary)
@@ -59,7 +61,10 @@ void readFields(const json& in, std::span<const Field> fields, void* object, boo
         case FieldKind::Choice:
             if (!it->is_string())
                 throw Wrong{here, "a text was expected"};
-            f.setText(object, it->get<std::string>());
+            const std::string word = it->get<std::string>();
+            if (f.kind == FieldKind::Choice && !f.knows(word))
+                throw Wrong{here, fmt::format("“{}” is not known; one of {}", word, fmt::join(f.choices, ", "))};
+            f.setText(object, word);
             break;
         }
     }

@@ -129,7 +129,8 @@ std::string actuatorKind(const json& j, const Mechanism& mechanism)
     if (!member(j, "stepper").is_null() || !member(j, "stepperDrive").is_null())
         return "stepper";
     const json& motor = member(j, "motor");
-    const bool linear = motor.is_object() ? motor.value("kind", json()) == "linear" : mechanism.is<LinearDrive>();
+    const bool linear =
+        motor.is_object() ? motor.value("kind", json()) == wordOf(MotorKind::Linear) : mechanism.is<LinearDrive>();
     return linear ? "linear" : "servo";
 }
 
@@ -177,7 +178,7 @@ json axisJson(const Axis& a)
     j["mechanism"] = mechanismJson(a.mechanism, rotary);
     j["stages"] = json::array();
     for (const StageElement& s : a.stages) {
-        json e{{"type", s.type}};
+        json e{{"type", wordOf(s.type)}};
         writeFields(e, stageFields(s.type), &s, rotary);
         j["stages"].push_back(e);
     }
@@ -229,7 +230,11 @@ Axis axisFrom(const json& j)
     group("mechanism", mechanismFields(a.mechanism), mechanismObject(a.mechanism));
     for (const json& e : list(j, "stages", "", 8)) {
         StageElement s;
-        s.type = text(e, "type", "/stages");
+        const std::string word = text(e, "type", "/stages");
+        const auto kind = fromWord<StageKind>(word);
+        if (!kind)
+            throw Wrong{"/stages/" + std::to_string(a.stages.size()) + "/type", "unknown element “" + word + "”"};
+        s.type = *kind;
         readFields(e, stageFields(s.type), &s, rotary, "/stages/" + std::to_string(a.stages.size()));
         a.stages.push_back(s);
     }

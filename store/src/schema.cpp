@@ -71,10 +71,10 @@ json mechanismSchema()
 json stageSchema()
 {
     json s{{"type", "object"}, {"required", {"type"}}, {"properties", json::object()}};
-    for (const auto type : stageTypes())
-        s["properties"].update(groupSchema(stageFields(type))["properties"]);
-    for (const auto type : stageTypes())
-        s["properties"]["type"]["enum"].push_back(type);
+    for (const auto word : wordsOf<StageKind>) {
+        s["properties"].update(groupSchema(stageFields(*fromWord<StageKind>(word)))["properties"]);
+        s["properties"]["type"]["enum"].push_back(word);
+    }
     return s;
 }
 

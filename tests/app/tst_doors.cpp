@@ -244,7 +244,7 @@ private Q_SLOTS:
         reset->setFocus();
         QTest::keyClick(reset, Qt::Key_Down);
         m->settle();
-        QCOMPARE(m->document().axis().guard.emergencyReset, std::string("automatic"));
+        QCOMPARE(m->document().axis().guard.emergencyReset, EmergencyReset::Automatic);
         QVERIFY(!m->find<QPushButton>("guard.trip")->isEnabled());
         plus = static_cast<HoldButton*>(at(5, "turn.plus"));
         QVERIFY(!plus->isEnabled());

@@ -1,3 +1,4 @@
+#include "app/instruments/chainview.h"
 #include "app/stations/bodydialog.h"
 #include "app/stations/recordeddialog.h"
 #include "app/widgets/forms.h"
@@ -12,11 +13,13 @@
 #include <QDropEvent>
 #include <QFile>
 #include <QListWidget>
+#include <QMenu>
 #include <QMimeData>
 #include <QProgressBar>
 #include <QTableWidget>
 #include <QTest>
 #include <QTextBrowser>
+#include <QTimer>
 
 #include <cmath>
 
@@ -207,6 +210,41 @@ private Q_SLOTS:
             go(0, s);
     }
 
+    /// Another mechanism by the keyboard, and back: what was entered for the first is there again.
+    void aMechanismThatIsTriedKeepsTheEntries()
+    {
+        go(0, Station::Load);
+        auto* chain = m->window().page()->findChild<ChainView*>();
+        QVERIFY(chain);
+        Q_EMIT chain->elementChosen(QStringLiteral("mechanism"));
+        m->settle();
+        const auto change = [&](const char* to) {
+            QTimer::singleShot(50, [to] {
+                auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+                QVERIFY(menu);
+                for (QAction* action : menu->actions())
+                    if (action->text() == QString::fromLatin1(to))
+                        menu->setActiveAction(action);
+                QTest::keyClick(menu, Qt::Key_Return);
+            });
+            QTest::keyClick(chain, Qt::Key_Space);
+            m->settle();
+        };
+        const Mechanism before = m->document().axis().mechanism;
+        QVERIFY(before.is<BallScrew>());
+        change("Rack and pinion");
+        QVERIFY(m->document().axis().mechanism.is<Rack>());
+        m->document().edit(QStringLiteral("teeth"), {}, [](Axis& a) { a.mechanism.become<Rack>().teeth = 24; });
+        change("Linear motor");
+        QVERIFY(m->document().axis().actuator.is<LinearActuator>());
+        change("Ball screw");
+        QVERIFY(m->document().axis().mechanism == before);
+        change("Rack and pinion");
+        QCOMPARE(m->document().axis().mechanism.as<Rack>()->teeth, std::optional(24.0));
+        while (m->document().axis().mechanism != before || !m->document().axis().actuator.motor())
+            QTest::keyClick(&m->window(), Qt::Key_Z, Qt::ControlModifier); // and undo brings the motor back
+    }
+
     void everyCounterbalanceHasItsFields_data()
     {
         QTest::addColumn<QByteArray>("kind");
@@ -223,7 +261,7 @@ private Q_SLOTS:
         auto* box = m->find<QComboBox>("load.counterbalance");
         box->setCurrentIndex(box->findData(QString::fromLatin1(kind)));
         m->settle();
-        QCOMPARE(m->document().axis().load.counterbalance, kind.toStdString());
+        QCOMPARE(wordOf(m->document().axis().load.counterbalance), std::string_view(kind));
         QVERIFY(m->find<QLineEdit>(field.constData()));
         int others = 0;
         for (const char* other :
@@ -305,7 +343,7 @@ private Q_SLOTS:
         QVERIFY(met);
         QCOMPARE(m->document().axis().cycle.segments.size(), segments + 1);
         const Segment& added = m->document().axis().cycle.segments[1];
-        QCOMPARE(added.kind, std::string("recorded"));
+        QCOMPARE(added.kind, SegmentKind::Recorded);
         QCOMPARE(*added.time, 1.0);
         QVERIFY(std::abs(added.recorded.back() - 0.08) < 1e-9);
     }
@@ -349,7 +387,7 @@ private Q_SLOTS:
         };
         QVERIFY(column("Jerk") >= 0 && table->isColumnHidden(column("Jerk")));
         m->document().edit(QStringLiteral("kinds"), {}, [](Axis& a) {
-            a.cycle.segments[0].kind = "jerk-limited";
+            a.cycle.segments[0].kind = SegmentKind::JerkLimited;
             a.cycle.segments[0].jerk = 80;
         });
         m->settle();

@@ -563,6 +563,7 @@ private Q_SLOTS:
         QCOMPARE(wrong.code, 2);
         QVERIFY(wrong.error.contains("levitation") && wrong.error.contains("vertical-screw"));
         QCOMPARE(axis({"add", "--name", "X", "--mechanism", "belt", "--actuator", "linear"}).code, 2);
+        QCOMPARE(axis({"add", "--name", "X", "--mechanism", "linear-motor", "--actuator", "stepper"}).code, 2);
         QCOMPARE(axis({"add", "--mechanism", "belt"}).code, 2);
         QCOMPARE(axis({"copy", "--axis", "Lift", "--name", "Lift two"}).json().value(QStringLiteral("id")).toString(),
                  QStringLiteral("A3"));

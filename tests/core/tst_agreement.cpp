@@ -76,7 +76,7 @@ public:
         }
         if (toss()) {
             StageElement gear;
-            gear.type = "gearbox";
+            gear.type = StageKind::Gearbox;
             gear.ratio = between(2, 12);
             gear.efficiency = between(0.8, 0.97);
             gear.inertia = between(1e-6, 1e-4);
@@ -85,15 +85,15 @@ public:
         const double way = rotary ? between(0.5, 6) : between(0.05, 0.6), time = between(0.4, 2);
         for (const double sign : {1.0, -1.0}) {
             Segment s;
-            s.kind = toss() ? "trapezoid" : "thirds";
+            s.kind = toss() ? SegmentKind::Trapezoid : SegmentKind::Thirds;
             s.distance = sign * way;
             s.time = time;
-            if (s.kind == "trapezoid")
+            if (s.kind == SegmentKind::Trapezoid)
                 s.acceleration = 8 * way / (time * time);
             s.payload = sign > 0 && !rotary ? between(0.5, 10) : 0;
             a.cycle.segments.push_back(s);
             Segment rest;
-            rest.kind = "dwell";
+            rest.kind = SegmentKind::Dwell;
             rest.time = between(0.1, 1);
             a.cycle.segments.push_back(rest);
         }

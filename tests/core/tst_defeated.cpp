@@ -254,7 +254,7 @@ private Q_SLOTS:
         s.wholeJob();
         s.add(LinkEvent{"proved", true, 0.5, 0.01}, Origin::Measured);
         QCOMPARE(s.refused(Act::Jog, s.link()), std::string());
-        s.axis().guard.emergencyReset = "automatic";
+        s.axis().guard.emergencyReset = EmergencyReset::Automatic;
         for (const Act act : {Act::Write, Act::Jog, Act::Move, Act::StopTest, Act::ProveWatchdog})
             QVERIFY2(s.refused(act, s.link()).find("W-EST-03") != std::string::npos, s.refused(act, s.link()).c_str());
         QVERIFY(s.step(4).state == StepState::Failed);
@@ -264,7 +264,7 @@ private Q_SLOTS:
             != std::string::npos);
         Story stepper;
         stepper.axis().actuator = {};
-        stepper.axis().guard.emergencyReset = "automatic";
+        stepper.axis().guard.emergencyReset = EmergencyReset::Automatic;
         const Evaluation e = stepper.evaluated();
         QVERIFY(std::ranges::any_of(e.wire.findings, [](const Finding& f) { return f.rule == "W-EST-03"; }));
     }

@@ -52,16 +52,16 @@ private:
         switch (pick(4)) {
         case 0: break;
         case 1:
-            l.counterbalance = "counterweight";
+            l.counterbalance = Counterbalance::Counterweight;
             l.counterMass = between(1, 30);
             l.counterReeving = chance(0.5) ? 1 : 2;
             break;
         case 2:
-            l.counterbalance = "constant-force";
+            l.counterbalance = Counterbalance::ConstantForce;
             l.constantForce = between(-100, 200);
             break;
         default:
-            l.counterbalance = "gas-spring";
+            l.counterbalance = Counterbalance::GasSpring;
             l.springForce = between(50, 200);
             l.springStroke = 4;
             l.springCount = 1;
@@ -114,7 +114,7 @@ private:
         StageElement s;
         s.inertia = between(0, 3e-4);
         if (chance(0.5)) {
-            s.type = "gearbox";
+            s.type = StageKind::Gearbox;
             s.ratio = (chance(0.2) ? -1 : 1) * between(1.5, 8);
             s.efficiency = between(0.85, 0.99);
             s.drag = between(0, 0.05);
@@ -128,23 +128,24 @@ private:
         const double stroke = between(0.2, 0.8);
         for (const double way : {1.0, -1.0}) {
             Segment s;
-            static constexpr std::array<const char*, 5> kinds{"trapezoid", "triangle", "thirds", "jerk-limited", "cam"};
+            static constexpr std::array kinds{SegmentKind::Trapezoid, SegmentKind::Triangle, SegmentKind::Thirds,
+                                              SegmentKind::JerkLimited, SegmentKind::Cam};
             s.kind = kinds[static_cast<std::size_t>(pick(5))];
             s.distance = way * stroke;
-            if (s.kind == "cam" || s.kind == "thirds" || s.kind == "triangle")
+            if (s.kind == SegmentKind::Cam || s.kind == SegmentKind::Thirds || s.kind == SegmentKind::Triangle)
                 s.time = between(0.4, 1.2);
             else {
                 s.speed = between(0.3, 1.5);
                 s.acceleration = between(2, 8);
             }
-            if (s.kind == "jerk-limited")
+            if (s.kind == SegmentKind::JerkLimited)
                 s.jerk = between(20, 200);
-            s.law = chance(0.5) ? "modified-sine" : "3-4-5";
+            s.law = chance(0.5) ? CamLaw::ModifiedSine : CamLaw::Poly345;
             s.payload = between(0, 10);
             s.force = between(-80, 80);
             c.segments.push_back(s);
             Segment rest;
-            rest.kind = "dwell";
+            rest.kind = SegmentKind::Dwell;
             rest.time = between(0.1, 0.5);
             rest.force = between(-50, 50);
             c.segments.push_back(rest);
@@ -173,12 +174,12 @@ Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double f
         for (int k = 0; k < steps; ++k) {
             const MotionPoint p = motionAt(phase, (k + 0.5) * h);
             double counter = 0, rolling = 0, rub = l.coulomb + l.friction * m * g * std::abs(std::cos(l.incline));
-            if (l.counterbalance == "counterweight") {
+            if (l.counterbalance == Counterbalance::Counterweight) {
                 counter = l.counterMass * g * l.counterReeving;
                 rolling = l.counterMass * l.counterReeving * l.counterReeving;
-            } else if (l.counterbalance == "constant-force") {
+            } else if (l.counterbalance == Counterbalance::ConstantForce) {
                 counter = l.constantForce;
-            } else if (l.counterbalance == "gas-spring") {
+            } else if (l.counterbalance == Counterbalance::GasSpring) {
                 counter = l.springForce * (1 + (l.springRatio - 1) * (l.springAtZero - p.position) / l.springStroke);
                 rub += l.springFriction;
             }
@@ -201,8 +202,8 @@ Stepped stepThrough(const Axis& a, const Motion& motion, double radius, double f
             };
             through(1, forward, backward, shaftInertia, shaftDrag);
             for (const StageElement& e : a.stages)
-                through(e.type == "gearbox" ? e.ratio : 1, e.type == "gearbox" ? e.efficiency : 1,
-                        e.type == "gearbox" ? e.efficiency : 1, e.inertia, e.drag);
+                through(e.type == StageKind::Gearbox ? e.ratio : 1, e.type == StageKind::Gearbox ? e.efficiency : 1,
+                        e.type == StageKind::Gearbox ? e.efficiency : 1, e.inertia, e.drag);
             torque += rotor * acceleration;
             squares += torque * torque * h;
             s.peak = std::max(s.peak, std::abs(torque));
@@ -314,7 +315,7 @@ private Q_SLOTS:
                 s.drag = 0;
             }
             Segment there;
-            there.kind = "thirds";
+            there.kind = SegmentKind::Thirds;
             there.distance = 0.5;
             there.time = 0.8;
             Segment back = there;

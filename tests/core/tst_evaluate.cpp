@@ -70,8 +70,8 @@ private Q_SLOTS:
             brakeFields(),    encoderFields(),  supplyFields(),       measuredFields(),     solidFields()};
         for (const auto type : mechanismTypes())
             tables.push_back(mechanismFields(*mechanismOf(type)));
-        for (const auto type : stageTypes())
-            tables.push_back(stageFields(type));
+        for (const StageKind kind : {StageKind::Coupling, StageKind::Gearbox, StageKind::Shaft})
+            tables.push_back(stageFields(kind));
         int limits = 0;
         const std::string nothing = messageFor(Error{"no such code", "x", "x", {}});
         const auto judged = [&](const Field& f, double value, bool good) {
@@ -129,7 +129,7 @@ private Q_SLOTS:
         else if (remark == QLatin1String("slender"))
             a.mechanism.become<BallScrew>().freeLength = 1.6;
         else if (remark == QLatin1String("travel"))
-            a.cycle.segments[0].distance = 360, a.load.counterbalance = "none";
+            a.cycle.segments[0].distance = 360, a.load.counterbalance = Counterbalance::None;
         else if (remark == QLatin1String("acceleration"))
             a.cycle.segments[0].acceleration = 150;
         else if (remark == QLatin1String("payload"))
@@ -420,7 +420,7 @@ private Q_SLOTS:
         QVERIFY(c.motors.size() >= 12 && c.drives.size() >= 4);
         const auto ranked = rank(store::demoMachine(), lift(), e, {c.motors, c.drives}).candidates;
         const auto fitting = static_cast<std::size_t>(
-            std::ranges::count_if(c.motors, [](const ServoMotor& m) { return m.kind == "servo"; }));
+            std::ranges::count_if(c.motors, [](const ServoMotor& m) { return m.kind == MotorKind::Servo; }));
         QVERIFY(fitting < c.motors.size()); // frameless and linear motors do not go on a screw
         QCOMPARE(ranked.size(), fitting * c.drives.size());
         bool failing = false;

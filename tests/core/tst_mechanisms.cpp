@@ -325,13 +325,47 @@ private Q_SLOTS:
     {
         const auto& c = store::shippedCatalogue();
         Axis axis = demo("A1");
-        chooseStepper(axis, c.steppers.front(), c.stepperDrives.front(), "bipolar-parallel");
+        chooseStepper(axis, c.steppers.front(), c.stepperDrives.front(), LeadConnection::Parallel);
         QVERIFY(axis.actuator.stepperMotor() && axis.actuator.stepperDrive() && !axis.actuator.motor()
                 && !axis.actuator.drive() && !axis.actuator.withBrake());
-        QCOMPARE(axis.actuator.stepper()->stepping.connection, std::string("bipolar-parallel"));
+        QCOMPARE(axis.actuator.stepper()->stepping.connection, LeadConnection::Parallel);
         chooseServo(axis, c.motors.front(), c.drives.front());
         QVERIFY(!axis.actuator.stepperMotor() && !axis.actuator.stepperDrive() && axis.actuator.motor()
                 && axis.actuator.withBrake()); // the lift hangs
+    }
+
+    /// A linear axis has a linear motor and no other axis has one: what no longer fits goes, the drive stays.
+    void theActuatorFollowsTheMechanism()
+    {
+        Axis axis = demo("A1");
+        const ServoDrive drive = *axis.actuator.drive();
+        changeMechanism(axis, {ToothedBelt{}});
+        QVERIFY(axis.actuator.motor() && axis.mechanism.is<ToothedBelt>());
+        changeMechanism(axis, {LinearDrive{}});
+        QVERIFY(axis.actuator.is<LinearActuator>() && !axis.actuator.motor() && !axis.actuator.withBrake());
+        QVERIFY(axis.actuator.drive() && *axis.actuator.drive() == drive);
+        changeMechanism(axis, {Rack{}});
+        QVERIFY(axis.actuator.is<ServoActuator>() && *axis.actuator.drive() == drive);
+        axis.actuator.become<StepperActuator>();
+        changeMechanism(axis, {IndexDial{}});
+        QVERIFY(axis.actuator.is<StepperActuator>());
+        changeMechanism(axis, {LinearDrive{}});
+        QVERIFY(axis.actuator.is<LinearActuator>() && !axis.actuator.drive());
+    }
+
+    /// A stepper axis without its motor asks for it everywhere and breaks nowhere.
+    void aStepperThatIsNotChosenYet()
+    {
+        Axis axis = demo("A1");
+        axis.actuator.become<StepperActuator>();
+        const Evaluation e = evaluate(store::demoMachine(), axis);
+        QVERIFY(e.problems.empty());
+        QVERIFY(!e.match.stepper && !e.match.servo);
+        QCOMPARE(plain(e.check("match.chosen")->reason), std::string("No stepper motor is chosen yet."));
+        QCOMPARE(e.check("match.chosen")->verdict, Verdict::Unknown);
+        QVERIFY(!rankSteppers(store::demoMachine(), axis, e, store::shippedCatalogue().steppers,
+                              store::shippedCatalogue().stepperDrives)
+                     .empty());
     }
 
     /// Every part of the shipped catalogue agrees with itself.
@@ -343,7 +377,7 @@ private Q_SLOTS:
         for (const StepperMotor& m : c.steppers)
             QVERIFY2(m.current * m.resistance < m.maxVoltage, m.name.c_str());
         for (const ServoMotor& m : c.motors) {
-            if (m.kind == "linear")
+            if (m.kind == MotorKind::Linear)
                 continue; // its constants are per metre
             // T·ω of the shaft is the electromotive power: K_T = √3·K_E (line to line, rms) within a few per cent of
             // saturation

@@ -13,7 +13,7 @@ namespace {
 
 bool near(double a, double b, double tolerance = 1e-9) { return std::abs(a - b) <= tolerance * (1 + std::abs(b)); }
 
-Segment made(const std::string& kind, std::optional<double> distance, std::optional<double> time,
+Segment made(SegmentKind kind, std::optional<double> distance, std::optional<double> time,
              std::optional<double> speed = {}, std::optional<double> acceleration = {})
 {
     Segment s;
@@ -77,7 +77,7 @@ private Q_SLOTS:
     /// (common practice).
     void thirds()
     {
-        const auto m = layMotion({made("thirds", 0.6, 0.9)});
+        const auto m = layMotion({made(SegmentKind::Thirds, 0.6, 0.9)});
         QVERIFY(m.has_value());
         QVERIFY(near(m->peakSpeed, 1.0));
         QVERIFY(near(m->peakAcceleration, 4.5 * 0.6 / 0.81));
@@ -85,44 +85,44 @@ private Q_SLOTS:
         for (const Phase& p : m->phases)
             QVERIFY(near(p.duration, 0.3));
         QCOMPARE(unsound(*m), QString());
-        const auto back = layMotion({made("thirds", -0.6, 0.9)});
+        const auto back = layMotion({made(SegmentKind::Thirds, -0.6, 0.9)});
         QVERIFY(back && near(back->endPosition, -0.6));
     }
 
     /// A triangle has twice its mean speed at the top, and 4·s/T² all the way.
     void triangle()
     {
-        const auto byTime = layMotion({made("triangle", 0.4, 0.5)});
+        const auto byTime = layMotion({made(SegmentKind::Triangle, 0.4, 0.5)});
         QVERIFY(byTime && near(byTime->peakSpeed, 1.6) && near(byTime->peakAcceleration, 6.4));
-        const auto byAcceleration = layMotion({made("triangle", 0.4, {}, {}, 6.4)});
+        const auto byAcceleration = layMotion({made(SegmentKind::Triangle, 0.4, {}, {}, 6.4)});
         QVERIFY(byAcceleration && near(byAcceleration->duration, 0.5));
-        const auto bySpeed = layMotion({made("triangle", 0.4, {}, 1.6)});
+        const auto bySpeed = layMotion({made(SegmentKind::Triangle, 0.4, {}, 1.6)});
         QVERIFY(bySpeed && near(bySpeed->duration, 0.5));
         QCOMPARE(unsound(*byTime), QString());
-        QCOMPARE(codeOf({made("triangle", 0.4, {})}), std::string("needs-two"));
-        QCOMPARE(codeOf({made("triangle", 0.4, 0.5, 1.0)}), std::string("speed-below-mean"));
-        QCOMPARE(codeOf({made("thirds", 0.4, 0.5, {}, 1.0)}), std::string("accel-too-low"));
+        QCOMPARE(codeOf({made(SegmentKind::Triangle, 0.4, {})}), std::string("needs-two"));
+        QCOMPARE(codeOf({made(SegmentKind::Triangle, 0.4, 0.5, 1.0)}), std::string("speed-below-mean"));
+        QCOMPARE(codeOf({made(SegmentKind::Thirds, 0.4, 0.5, {}, 1.0)}), std::string("accel-too-low"));
     }
 
     /// A jog covers the area under its speed: 0.2 m/s for 2 s with two ramps of 0.1 s is 0.38 m.
     void jog()
     {
-        const auto m = layMotion({made("jog", {}, 2.0, 0.2, 2.0)});
+        const auto m = layMotion({made(SegmentKind::Jog, {}, 2.0, 0.2, 2.0)});
         QVERIFY(m.has_value());
         QVERIFY(near(m->endPosition, 0.38));
         QVERIFY(near(m->duration, 2.0));
-        const auto back = layMotion({made("jog", {}, 2.0, -0.2, 2.0)});
+        const auto back = layMotion({made(SegmentKind::Jog, {}, 2.0, -0.2, 2.0)});
         QVERIFY(back && near(back->endPosition, -0.38));
         QCOMPARE(unsound(*back), QString());
-        QCOMPARE(codeOf({made("jog", {}, 0.15, 0.2, 2.0)}), std::string("jog-too-short"));
-        QCOMPARE(codeOf({made("jog", {}, 2.0, 0.2)}), std::string("missing"));
-        QCOMPARE(fieldOf({made("jog", {}, 2.0, 0.2)}), std::string("segment[0].acceleration"));
+        QCOMPARE(codeOf({made(SegmentKind::Jog, {}, 0.15, 0.2, 2.0)}), std::string("jog-too-short"));
+        QCOMPARE(codeOf({made(SegmentKind::Jog, {}, 2.0, 0.2)}), std::string("missing"));
+        QCOMPARE(fieldOf({made(SegmentKind::Jog, {}, 2.0, 0.2)}), std::string("segment[0].acceleration"));
     }
 
     /// A conveyor that never stops: one jog that ends as fast as it runs, so the cycle repeats without a ramp.
     void aCycleWithoutAStop()
     {
-        Segment run = made("jog", {}, 1.5, 0.4, 1.0);
+        Segment run = made(SegmentKind::Jog, {}, 1.5, 0.4, 1.0);
         run.endSpeed = 0.4;
         const auto m = layMotion({run});
         QVERIFY(m.has_value());
@@ -134,11 +134,11 @@ private Q_SLOTS:
     /// From rest to 0.5 m/s, on at 0.8 m/s, and to rest: speed is continuous through both borders.
     void blend()
     {
-        Segment a = made("blend", 0.3, {}, 0.5, 4.0), b = made("blend", 0.5, {}, 0.8, 4.0),
-                c = made("blend", 0.2, {}, 0.8, 4.0);
+        Segment a = made(SegmentKind::Blend, 0.3, {}, 0.5, 4.0), b = made(SegmentKind::Blend, 0.5, {}, 0.8, 4.0),
+                c = made(SegmentKind::Blend, 0.2, {}, 0.8, 4.0);
         a.endSpeed = 0.5;
         b.endSpeed = 0.8;
-        const auto m = layMotion({a, b, c, made("dwell", {}, 0.2)});
+        const auto m = layMotion({a, b, c, made(SegmentKind::Dwell, {}, 0.2)});
         QVERIFY2(m.has_value(), m ? "" : m.error().code.c_str());
         QCOMPARE(unsound(*m), QString());
         QVERIFY(near(m->endPosition, 1.0));
@@ -166,9 +166,9 @@ private Q_SLOTS:
     {
         QFETCH(QString, code);
         QFETCH(int, which);
-        Segment first = made("blend", 0.3, {}, 0.5, 4.0);
+        Segment first = made(SegmentKind::Blend, 0.3, {}, 0.5, 4.0);
         first.endSpeed = 0.5;
-        Segment next = made(which == 0 ? "trapezoid" : "blend",
+        Segment next = made(which == 0 ? SegmentKind::Trapezoid : SegmentKind::Blend,
                             which == 1   ? -0.2
                             : which == 3 ? 0.01
                                          : 0.2,
@@ -177,7 +177,7 @@ private Q_SLOTS:
             next.payload = 3;
         if (which == 5)
             next.acceleration.reset();
-        const auto m = layMotion({first, next, made("dwell", {}, 0.1)});
+        const auto m = layMotion({first, next, made(SegmentKind::Dwell, {}, 0.1)});
         QVERIFY(!m.has_value());
         QCOMPARE(QString::fromStdString(m.error().code), code);
         QVERIFY2(m.error().subject.starts_with("segment[1]."), m.error().subject.c_str());
@@ -186,10 +186,10 @@ private Q_SLOTS:
 
     void press()
     {
-        Segment s = made("press", {}, 0.4);
-        QCOMPARE(fieldOf({made("thirds", 0.1, 0.2), s}), std::string("segment[1].force"));
+        Segment s = made(SegmentKind::Press, {}, 0.4);
+        QCOMPARE(fieldOf({made(SegmentKind::Thirds, 0.1, 0.2), s}), std::string("segment[1].force"));
         s.force = 80;
-        const auto m = layMotion({made("thirds", 0.1, 0.2), s});
+        const auto m = layMotion({made(SegmentKind::Thirds, 0.1, 0.2), s});
         QVERIFY(m && near(m->duration, 0.6));
     }
 
@@ -198,7 +198,7 @@ private Q_SLOTS:
     {
         const double stroke = 0.3, time = 0.8;
         Segment s;
-        s.kind = "recorded";
+        s.kind = SegmentKind::Recorded;
         s.time = time;
         for (int k = 0; k <= 64; ++k) {
             const double z = k / 64.0;
@@ -219,7 +219,7 @@ private Q_SLOTS:
     void aRecordedMotionMayTurn()
     {
         Segment s;
-        s.kind = "recorded";
+        s.kind = SegmentKind::Recorded;
         s.time = 2.0;
         for (int k = 0; k <= 80; ++k)
             s.recorded.push_back(0.1 * (1 - std::cos(2 * pi * k / 80.0)));
@@ -308,23 +308,25 @@ private Q_SLOTS:
     {
         std::mt19937 chance(5);
         std::uniform_real_distribution<double> share(0, 1);
-        const std::vector<std::string> kinds{"trapezoid", "triangle", "thirds", "jerk-limited", "cam", "jog", "dwell"};
+        const std::vector<SegmentKind> kinds{SegmentKind::Trapezoid,   SegmentKind::Triangle, SegmentKind::Thirds,
+                                             SegmentKind::JerkLimited, SegmentKind::Cam,      SegmentKind::Jog,
+                                             SegmentKind::Dwell};
         int laid = 0;
         for (int n = 0; n < 300; ++n) {
             std::vector<Segment> cycle;
             for (int k = 0; k < 5; ++k) {
-                const std::string kind = kinds[static_cast<std::size_t>(share(chance) * 6.999)];
+                const SegmentKind kind = kinds[static_cast<std::size_t>(share(chance) * 6.999)];
                 Segment s = made(kind, (share(chance) - 0.4) * 0.5, 0.2 + share(chance), 0.1 + share(chance),
                                  2 + 8 * share(chance));
-                if (kind == "trapezoid" || kind == "jerk-limited")
+                if (kind == SegmentKind::Trapezoid || kind == SegmentKind::JerkLimited)
                     s.time.reset();
-                if (kind == "triangle" || kind == "thirds") {
+                if (kind == SegmentKind::Triangle || kind == SegmentKind::Thirds) {
                     s.speed.reset();
                     s.acceleration.reset();
                 }
-                if (kind == "jerk-limited")
+                if (kind == SegmentKind::JerkLimited)
                     s.jerk = 20 + 200 * share(chance);
-                if (kind == "jog")
+                if (kind == SegmentKind::Jog)
                     s.time = 1 + share(chance);
                 cycle.push_back(s);
             }

@@ -31,7 +31,7 @@ double value(const Evaluation& e, const char* id)
 Segment thirds(double distance, double time)
 {
     Segment s;
-    s.kind = "thirds";
+    s.kind = SegmentKind::Thirds;
     s.distance = distance;
     s.time = time;
     return s;
@@ -90,7 +90,7 @@ QString falseWorking(const Evaluation& e)
             return QString::fromStdString(c.id + ": ") + q;
     return {};
 }
-Solid solid(const std::string& shape, double a, double b, double c)
+Solid solid(SolidShape shape, double a, double b, double c)
 {
     Solid s;
     s.shape = shape;
@@ -119,7 +119,7 @@ private Q_SLOTS:
         QVERIFY(near(steady.torque, 120 * 0.30));
         const double mass = 900 * 0.5 * pi * (0.30 * 0.30 - 0.05 * 0.05);
         QVERIFY(near(e.load.chain->inertia, 0.01 + mass * (0.30 * 0.30 + 0.05 * 0.05) / 2));
-        a.mechanism.become<WinderReel>().way = "unwinds";
+        a.mechanism.become<WinderReel>().way = ReelWay::Unwinds;
         const Evaluation off = evaluate(demo(), a);
         QVERIFY(near(chainPoint(*off.load.chain, 0, 0, {0, 1, 0, 0}, 1).torque, -120 * 0.30));
         // half way the radius is smaller, and so is the torque
@@ -210,9 +210,9 @@ private Q_SLOTS:
     void aCounterweightPullsAndMoves()
     {
         Axis a = axisOf("A1");
-        a.load.counterbalance = "none";
+        a.load.counterbalance = Counterbalance::None;
         const AxisChain plain = *evaluate(demo(), a).load.chain;
-        a.load.counterbalance = "counterweight";
+        a.load.counterbalance = Counterbalance::Counterweight;
         a.load.counterMass = 20;
         a.load.counterReeving = 2;
         const Evaluation e = evaluate(demo(), a, {.working = true});
@@ -230,9 +230,9 @@ private Q_SLOTS:
     void aCylinderPushes()
     {
         Axis a = axisOf("A1");
-        a.load.counterbalance = "none";
+        a.load.counterbalance = Counterbalance::None;
         const AxisChain plain = *evaluate(demo(), a).load.chain;
-        a.load.counterbalance = "cylinder";
+        a.load.counterbalance = Counterbalance::Cylinder;
         a.load.cylinderPressure = 6e5;
         a.load.cylinderBore = 0.032;
         a.load.cylinderEfficiency = 0.9;
@@ -279,7 +279,7 @@ private Q_SLOTS:
         QFETCH(double, c);
         QFETCH(double, mass);
         QFETCH(double, inertia);
-        const auto body = solidBody(solid(shape.toStdString(), a, b, c));
+        const auto body = solidBody(solid(fromWord<SolidShape>(shape.toStdString()).value(), a, b, c));
         QVERIFY(body.has_value());
         QVERIFY(near(body->mass, mass));
         QVERIFY(near(body->inertia, inertia));
@@ -288,13 +288,13 @@ private Q_SLOTS:
     /// A flange: disc with six bolts on a circle and a bore cut out; parallel axis theorem by hand.
     void solidsAddUp()
     {
-        Solid bolts = solid("point", 0, 0, 0), bore = solid("cylinder", 0.04, 0, 0.02);
+        Solid bolts = solid(SolidShape::Point, 0, 0, 0), bore = solid(SolidShape::Cylinder, 0.04, 0, 0.02);
         bolts.mass = 0.05;
         bolts.offset = 0.08;
         bolts.count = 6;
         bore.hole = true;
-        const Solid disc = solid("cylinder", 0.2, 0, 0.02), list[] = {disc, bolts, bore};
-        const auto sum = sumOfSolids(list), tube = solidBody(solid("tube", 0.2, 0.04, 0.02));
+        const Solid disc = solid(SolidShape::Cylinder, 0.2, 0, 0.02), list[] = {disc, bolts, bore};
+        const auto sum = sumOfSolids(list), tube = solidBody(solid(SolidShape::Tube, 0.2, 0.04, 0.02));
         QVERIFY(sum && tube);
         QVERIFY(near(sum->mass, tube->mass + 0.3));
         QVERIFY(near(sum->inertia, tube->inertia + 6 * 0.05 * 0.08 * 0.08));
@@ -307,17 +307,17 @@ private Q_SLOTS:
     void badSolidsNameTheField()
     {
         const auto field = [](const Solid& s) { return solidBody(s) ? std::string() : solidBody(s).error().subject; };
-        QCOMPARE(field(solid("tube", 0.02, 0.03, 0.1)), std::string("b"));
-        Solid given = solid("cylinder", 0.1, 0, 0.1);
+        QCOMPARE(field(solid(SolidShape::Tube, 0.02, 0.03, 0.1)), std::string("b"));
+        Solid given = solid(SolidShape::Cylinder, 0.1, 0, 0.1);
         given.material = "given";
         QCOMPARE(field(given), std::string("mass"));
-        const Solid nothing[] = {solid("cylinder", 0.1, 0, 0.1), solid("block", 0.1, 0.1, 0)};
+        const Solid nothing[] = {solid(SolidShape::Cylinder, 0.1, 0, 0.1), solid(SolidShape::Block, 0.1, 0.1, 0)};
         QCOMPARE(sumOfSolids(nothing).error().subject, std::string("1.c"));
-        Solid hole = solid("cylinder", 0.1, 0, 0.1);
+        Solid hole = solid(SolidShape::Cylinder, 0.1, 0, 0.1);
         hole.hole = true;
         QCOMPARE(sumOfSolids(std::span(&hole, 1)).error().code, std::string("negative-mass"));
         for (const auto material : materialNames()) { // between wood and gold
-            Solid s = solid("cylinder", 0.1, 0, 0.1);
+            Solid s = solid(SolidShape::Cylinder, 0.1, 0, 0.1);
             s.material = material;
             s.mass = 1;
             const auto body = solidBody(s);
@@ -372,8 +372,9 @@ private Q_SLOTS:
         request.gearboxes = parts().gearboxes;
         request.chainToo = false;
         const Ranking ranking = rank(demo(), axis, e, request);
-        QCOMPARE(ranking.combinations, std::size_t(std::ranges::count(parts().motors, "servo", &ServoMotor::kind))
-                                           * parts().drives.size() * parts().gearboxes.size());
+        QCOMPARE(ranking.combinations,
+                 std::size_t(std::ranges::count(parts().motors, MotorKind::Servo, &ServoMotor::kind))
+                     * parts().drives.size() * parts().gearboxes.size());
         QVERIFY(ranking.complete);
         for (const std::size_t k : {std::size_t(0), std::size_t(5), std::size_t(500), ranking.candidates.size() - 1}) {
             const Candidate& c = ranking.candidates[k];
@@ -467,7 +468,7 @@ private Q_SLOTS:
         }
         QVERIFY(torques > 0);
         const auto smallest = std::ranges::min_element(
-            parts().motors, {}, [](const ServoMotor& m) { return m.kind == "servo" ? m.stallTorque : 1e9; });
+            parts().motors, {}, [](const ServoMotor& m) { return m.kind == MotorKind::Servo ? m.stallTorque : 1e9; });
         axis.actuator.servo()->motor = *smallest;
         QVERIFY(plain(whyNotSmaller(axis, parts().motors, parts().drives, best)).starts_with("There is no smaller"));
         axis.actuator.servo()->motor.reset();
@@ -504,7 +505,7 @@ private Q_SLOTS:
         QVERIFY(near(value(fixed, "match.resonance"),
                      value(fixed, "match.anti_resonance") * std::sqrt(1 + value(fixed, "match.inertia_ratio")), 1e-9));
         QVERIFY(near(value(fixed, "match.reachable_bandwidth"), value(fixed, "match.anti_resonance") / 3));
-        machine.site.inertiaPolicy = "bandwidth";
+        machine.site.inertiaPolicy = InertiaPolicy::Bandwidth;
         const Evaluation band = evaluate(machine, axisOf("A1"));
         QVERIFY(!band.check("match.inertia_ratio"));
         QVERIFY(band.check("match.bandwidth"));
@@ -519,7 +520,7 @@ private Q_SLOTS:
         const double w = 2 * pi * value(e, "match.anti_resonance");
         double worst = 0;
         for (const Segment& s : axisOf("A2").cycle.segments) {
-            if (s.kind != "jerk-limited")
+            if (s.kind != SegmentKind::JerkLimited)
                 continue;
             const auto motion = layMotion({s});
             double x = 0, v = 0;
@@ -710,7 +711,7 @@ private Q_SLOTS:
                 for (Segment& s : other.cycle.segments) {
                     if (s.standing())
                         continue;
-                    s.kind = "trapezoid";
+                    s.kind = SegmentKind::Trapezoid;
                     s.time = *s.time + way * shift;
                     way = -way;
                     s.acceleration = std::abs(*s.distance) / (*s.time * *s.time * ramp * (1 - ramp));

@@ -150,7 +150,7 @@ private Q_SLOTS:
     /// RS19: practitioners differ on when the torque-off inputs are tested.
     void schoolsOfTheTorqueOffTest()
     {
-        const auto story = [](const char* school) {
+        const auto story = [](TorqueOffTest school) {
             Story s;
             s.machine.site.torqueOffTest = school;
             s.done(1, {}, {{"assessment", "RA-7"}});
@@ -166,19 +166,19 @@ private Q_SLOTS:
             return s;
         };
         // control supply, before mains: after the read it is open beside the hand turn, and mains wait for it
-        Story between = story("control-supply");
+        Story between = story(TorqueOffTest::ControlSupply);
         QVERIFY(between.step(12).state == StepState::Open);
         QVERIFY(between.step(13).state == StepState::Open);
         between.add(HandTurned{8388608, 8388608}, Origin::Measured);
         QVERIFY(between.step(16).state == StepState::Locked);
         // before any feedback work
-        Story before = story("before-feedback");
+        Story before = story(TorqueOffTest::BeforeFeedback);
         QVERIFY(before.step(12).state == StepState::Locked);
         QVERIFY(plain(before.step(12).reason).find("S13") != std::string::npos);
         before.done(13);
         QVERIFY(before.step(12).state == StepState::Open);
         // after first mains: mains do not wait for it, it waits for mains, and no current flows before it
-        Story after = story("after-mains");
+        Story after = story(TorqueOffTest::AfterMains);
         QVERIFY(after.step(13).state == StepState::Locked);
         QVERIFY(plain(after.step(13).reason).find("S16") != std::string::npos);
         const ServoMotor& m = *after.axis().actuator.motor();

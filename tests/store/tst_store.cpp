@@ -68,11 +68,11 @@ private Q_SLOTS:
         Machine machine = demoMachine();
         Axis& a = machine.axes[0];
         Segment recorded;
-        recorded.kind = "recorded";
+        recorded.kind = SegmentKind::Recorded;
         recorded.time = 0.5;
         recorded.recorded = {0, 0.01, 0.03, 0.04};
         Segment jog;
-        jog.kind = "jog";
+        jog.kind = SegmentKind::Jog;
         jog.speed = -0.2;
         jog.time = 1;
         jog.acceleration = 2;
@@ -80,13 +80,13 @@ private Q_SLOTS:
         a.cycle.segments = {recorded, jog};
         a.cycle.offset = 0.25;
         a.actuator.servo()->motor->measured = {{0, 3, 1}, {100, 2, 0.9}};
-        a.bodies["mechanism.drag"] = {Solid{"tube", "given", 3.0, 0.1, 0.05, 0.2, 0.01, 4, true}};
-        a.load.counterbalance = "cylinder";
+        a.bodies["mechanism.drag"] = {Solid{SolidShape::Tube, "given", 3.0, 0.1, 0.05, 0.2, 0.01, 4, true}};
+        a.load.counterbalance = Counterbalance::Cylinder;
         a.load.cylinderPressure = 6e5;
         a.load.cylinderBore = 0.05;
         auto& reel = machine.axes[1].mechanism.become<WinderReel>();
         reel.core = 0.04;
-        reel.way = "unwinds";
+        reel.way = ReelWay::Unwinds;
         machine.axes[2].mechanism.become<CrankDrive>().rod = 0.3;
         const auto back = parseMachine(writeMachine(machine));
         QVERIFY(back.has_value());
@@ -163,8 +163,8 @@ private Q_SLOTS:
     void theShippedCatalogueIsWhole()
     {
         const Catalogue& c = shippedCatalogue();
-        const auto count = [&](const char* kind) { return std::ranges::count(c.motors, kind, &ServoMotor::kind); };
-        QVERIFY(count("servo") >= 60 && count("linear") >= 8 && count("frameless") >= 8);
+        const auto count = [&](MotorKind kind) { return std::ranges::count(c.motors, kind, &ServoMotor::kind); };
+        QVERIFY(count(MotorKind::Servo) >= 60 && count(MotorKind::Linear) >= 8 && count(MotorKind::Frameless) >= 8);
         QVERIFY(c.steppers.size() >= 20 && c.drives.size() >= 20 && c.gearboxes.size() >= 20);
         QVERIFY(!c.brakes.empty() && !c.resistors.empty() && !c.encoders.empty() && !c.supplies.empty());
         for (const ServoMotor& m : c.motors)
@@ -203,6 +203,18 @@ private Q_SLOTS:
         row("unknown mechanism",
             R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","mechanism":{"type":"spring"}}]})",
             "file-damaged", "/mechanism/type");
+        row("unknown word",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","load":{"counterbalance":"magnet"}}]})",
+            "file-damaged", "one of none, gas-spring,");
+        row("unknown element",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","stages":[{"type":"clutch"}]}]})",
+            "file-damaged", "/stages/0/type");
+        row("unknown actuator",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","choice":{"kind":"piezo"}}]})",
+            "file-damaged", "/choice/kind");
+        row("servo and stepper",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","choice":{"motor":{"name":"M"},"stepper":{"name":"S"}}}]})",
+            "file-damaged", "one kind of actuator");
         row("axes no list", R"({"format":"vortex-ridge-machine","version":1,"axes":7})", "file-damaged", "/axes");
         row("too large a number",
             R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","load":{"moving_kg":1e999}}]})",
@@ -226,6 +238,23 @@ private Q_SLOTS:
         QVERIFY(!m.has_value());
         QCOMPARE(QString::fromStdString(m.error().code), code);
         QVERIFY2(QString::fromStdString(messageFor(m.error())).contains(place), messageFor(m.error()).c_str());
+    }
+
+    /// Files of before told the kind of actuator by the parts alone.
+    void theActuatorOfAnOldFile()
+    {
+        const auto kind = [](const char* type, const char* choice) {
+            const auto m =
+                parseMachine(std::string(R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A",)")
+                             + R"("mechanism":{"type":")" + type + R"("},"choice":)" + choice + "}]}");
+            return m ? static_cast<int>(m->axes[0].actuator.kind.index()) : -1;
+        };
+        QCOMPARE(kind("belt", R"({"motor":{"kind":"servo"},"drive":null,"withBrake":true})"), 0);
+        QCOMPARE(kind("belt", "{}"), 0);
+        QCOMPARE(kind("linear-motor", R"({"motor":null})"), 1);
+        QCOMPARE(kind("linear-motor", R"({"motor":{"kind":"linear"}})"), 1);
+        QCOMPARE(kind("belt", R"({"motor":null,"drive":null,"stepper":{"name":"S"},"stepping":{"bus_V":24}})"), 2);
+        QCOMPARE(kind("belt", R"({"kind":"stepper"})"), 2);
     }
 
     void theFileKeepsEverything()

@@ -153,6 +153,14 @@ void bodies(Table& t)
     };
 }
 
+/// A word that is none is refused by the name of its field, as the cases have it.
+template <class E>
+E wordIn(const json& i, const char* key)
+{
+    const auto word = fromWord<E>(i.at(key).get<std::string>());
+    return need(word ? Result<E>(*word) : refuse(key));
+}
+
 void screws(Table& t)
 {
     t["screw"] = [](const json& i) -> json {
@@ -190,7 +198,7 @@ void screws(Table& t)
         return {{"k", d.k}, {"drag_coefficient_Nm", d.byCoefficient}, {"drag_balance_Nm", d.byBalance}};
     };
     t["critical_speed"] = [](const json& i) -> json {
-        const std::string ends = i.at("fixity");
+        const auto ends = wordIn<ScrewEnds>(i, "fixity");
         const auto c = need(criticalSpeed({num(i, "d_root_m"), num(i, "length_m"), ends, num(i, "e_Pa"),
                                            num(i, "density_kg_m3"), screwYield, num(i, "d_bore_m")},
                                           num(i, "factor", 0.8)));
@@ -198,7 +206,7 @@ void screws(Table& t)
             {"critical_rad_s", c.critical}, {"critical_Hz", c.critical / (2 * pi)}, {"permitted_rad_s", c.permitted}};
     };
     t["buckling"] = [](const json& i) -> json {
-        const std::string ends = i.at("fixity");
+        const auto ends = wordIn<ScrewEnds>(i, "fixity");
         const auto b = need(buckling({num(i, "d_root_m"), num(i, "length_m"), ends, num(i, "e_Pa"), steelDensity,
                                       num(i, "yield_Pa"), num(i, "d_bore_m")},
                                      num(i, "safety", 2)));
@@ -227,8 +235,8 @@ void screws(Table& t)
     };
     t["screw_stiffness"] = [](const json& i) -> json {
         constexpr double rigid = std::numeric_limits<double>::infinity();
-        const std::string ends = i.at("support");
-        const auto k = need(screwStiffness(num(i, "d_root_m"), num(i, "length_m"), num(i, "lead_m"), ends,
+        const bool bothFixed = i.at("support") == "fixed-fixed";
+        const auto k = need(screwStiffness(num(i, "d_root_m"), num(i, "length_m"), num(i, "lead_m"), bothFixed,
                                            maybe(i, "position_m"), num(i, "k_nut_N_m", rigid),
                                            num(i, "k_bearing_N_m", rigid), num(i, "e_Pa"), num(i, "g_Pa")));
         return {{"axial_N_m", k.axial},
@@ -532,7 +540,7 @@ void motions(Table& t)
         return {{"amplitude_m", r.amplitude}, {"quasi_static_m", r.quasiStatic}};
     };
     t["cam_peaks"] = [](const json& i) -> json {
-        const auto k = camCoefficients(need(camLaw(i.at("law").get<std::string>())));
+        const auto k = camCoefficients(wordIn<CamLaw>(i, "law"));
         const double s = num(i, "distance_rad"), time = num(i, "time_s");
         return {{"cv", k.cv},
                 {"ca", k.ca},
@@ -544,7 +552,7 @@ void motions(Table& t)
                 {"peak_jerk_rad_s3", k.cj * s / time / time / time}};
     };
     t["cam_state"] = [](const json& i) -> json {
-        const auto p = camPoint(need(camLaw(i.at("law").get<std::string>())), num(i, "z"));
+        const auto p = camPoint(wordIn<CamLaw>(i, "law"), num(i, "z"));
         const double s = num(i, "distance"), time = num(i, "time_s");
         return {{"position", p.f * s},
                 {"speed", p.f1 * s / time},
@@ -552,8 +560,8 @@ void motions(Table& t)
                 {"jerk", p.f3 * s / time / time / time}};
     };
     t["cam_least_time"] = [](const json& i) -> json {
-        const auto l = camLeastTime(need(camLaw(i.at("law").get<std::string>())), num(i, "distance_rad"),
-                                    num(i, "vmax_rad_s"), num(i, "amax_rad_s2"));
+        const auto l =
+            camLeastTime(wordIn<CamLaw>(i, "law"), num(i, "distance_rad"), num(i, "vmax_rad_s"), num(i, "amax_rad_s2"));
         return {{"time_s", l.time}, {"decides", l.speedDecides ? "speed" : "accel"}};
     };
 }
@@ -582,14 +590,14 @@ std::vector<Segment> cycleOf(const json& list)
     for (const json& s : list) {
         Segment seg;
         const std::string kind = s.at("kind");
-        seg.kind = kind == "scurve" ? "jerk-limited" : kind;
+        seg.kind = kind == "scurve" ? SegmentKind::JerkLimited : fromWord<SegmentKind>(kind).value();
         seg.distance = maybe(s, s.contains("angle_rad") ? "angle_rad" : "distance_m");
         seg.time = maybe(s, "time_s");
         seg.speed = maybe(s, "vmax_m_s");
         seg.acceleration = maybe(s, "accel_m_s2");
         seg.deceleration = maybe(s, "decel_m_s2");
         seg.jerk = maybe(s, "jerk_m_s3");
-        seg.law = s.value("law", "cycloidal");
+        seg.law = fromWord<CamLaw>(s.value("law", "cycloidal")).value();
         seg.payload = num(s, "payload_kg");
         seg.force = num(s, s.contains("torque_Nm") ? "torque_Nm" : "force_N");
         out.push_back(seg);

@@ -121,17 +121,17 @@ void steppers(Table& t)
     t["lead_table"] = [](const json& i) -> json {
         const StepperWinding half{num(i, "r_half"), num(i, "l_half"), num(i, "i_uni"), num(i, "k_half")};
         json out;
-        for (const auto& [name, connection] : {std::pair{"unipolar", "unipolar"},
-                                               {"half_coil", "half coil"},
-                                               {"series", "series"},
-                                               {"parallel", "parallel"}})
+        for (const auto& [name, connection] : {std::pair{"unipolar", LeadConnection::Unipolar},
+                                               {"half_coil", LeadConnection::HalfCoil},
+                                               {"series", LeadConnection::Series},
+                                               {"parallel", LeadConnection::Parallel}})
             out[name] = windingJson(need(connectWinding(half, connection, num(i, "coupling", 1))));
         return out;
     };
     t["lead_options"] = [](const json& i) -> json {
         json out = json::array();
         for (const auto option : need(leadOptions(static_cast<int>(num(i, "leads")))))
-            out.push_back(option == "half coil" ? "half_coil" : std::string(option));
+            out.push_back(option == LeadConnection::HalfCoil ? "half_coil" : std::string(wordOf(option)));
         return out;
     };
     t["rise_time"] = [](const json& i) -> json {

@@ -35,25 +35,24 @@ Result<StepGeometry> stepGeometry(int phases, double teeth)
 
 double StepperWinding::holdingTorque() const { return std::numbers::sqrt2 * constant * current; }
 
-Result<StepperWinding> connectWinding(const StepperWinding& h, std::string_view connection, double coupling)
+Result<StepperWinding> connectWinding(const StepperWinding& h, LeadConnection connection, double coupling)
 {
-    if (connection == "bipolar" || connection == "unipolar" || connection == "half coil")
-        return h;
-    if (connection == "series")
+    if (connection == LeadConnection::Series)
         return StepperWinding{2 * h.resistance, 2 * h.inductance * (1 + coupling), h.current / std::numbers::sqrt2,
                               2 * h.constant};
-    if (connection == "parallel")
+    if (connection == LeadConnection::Parallel)
         return StepperWinding{h.resistance / 2, h.inductance * (1 + coupling) / 2, h.current * std::numbers::sqrt2,
                               h.constant};
-    return refuse("choice", {}, std::string(connection));
+    return h; // one half coil, or all there is
 }
 
-Result<std::vector<std::string_view>> leadOptions(int leads)
+Result<std::vector<LeadConnection>> leadOptions(int leads)
 {
+    using enum LeadConnection;
     switch (leads) {
-    case 4: return std::vector<std::string_view>{"bipolar"};
-    case 6: return std::vector<std::string_view>{"unipolar", "half coil", "series"};
-    case 8: return std::vector<std::string_view>{"unipolar", "half coil", "series", "parallel"};
+    case 4: return std::vector{Bipolar};
+    case 6: return std::vector{Unipolar, HalfCoil, Series};
+    case 8: return std::vector{Unipolar, HalfCoil, Series, Parallel};
     default: return refuse("lead-count", {}, std::to_string(leads));
     }
 }

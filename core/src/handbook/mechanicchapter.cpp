@@ -16,7 +16,7 @@ namespace {
 using enum Quantity;
 
 constexpr std::string_view belts = "Belts and racks", screws = "Screws", gears = "Gears and couplings", loads = "Loads";
-constexpr std::array<std::string_view, 2> screwEnds{"fixed-free", "fixed-fixed"};
+constexpr std::array<std::string_view, 2> screwEnds{"one fixed, one free", "both fixed"};
 
 std::vector<HandbookEntry> beltEntries()
 {
@@ -122,10 +122,9 @@ std::vector<HandbookEntry> screwEntries()
           {"k_ta", "torsional, felt along the axis", Stiffness, "{k_t}*(2*pi/{p})^2"},
           {"k", "together", Stiffness, "1/(1/{k_a}+1/{k_ta})"}},
          [](Numbers n) -> Found {
-             return screwStiffness(n[0], n[1], n[2], screwEnds[static_cast<std::size_t>(n[3])], n[4], n[5], n[6])
-                 .map([](const auto& k) {
-                     return std::vector{k.axial, k.torsional, k.torsionalAsAxial, k.total};
-                 });
+             return screwStiffness(n[0], n[1], n[2], n[3] > 0, n[4], n[5], n[6]).map([](const auto& k) {
+                 return std::vector{k.axial, k.torsional, k.torsionalAsAxial, k.total};
+             });
          }},
     };
 }

@@ -23,15 +23,13 @@ std::vector<HandbookEntry> motionEntries()
          motion,
          "Least time of a cam move",
          "VDI 2143 from memory: coefficients of speed and acceleration",
-         {{"law", "law of motion", Number, 0, 0, 0, camLawNames()},
+         {{"law", "law of motion", Number, 0, 0, 0, wordsOf<CamLaw>},
           {"s", "turn", Angle, 1, aboveZero},
           {"v", "highest speed", AngularSpeed, 20, aboveZero},
           {"a", "highest acceleration", AngularAcceleration, 400, aboveZero}},
          {{"t", "least time", Time}},
          [](Numbers n) -> Found {
-             return camLaw(camLawNames()[static_cast<std::size_t>(n[0])]).map([n](CamLaw law) {
-                 return std::vector{camLeastTime(law, n[1], n[2], n[3]).time};
-             });
+             return std::vector{camLeastTime(static_cast<CamLaw>(n[0]), n[1], n[2], n[3]).time};
          }},
         {"s-curve-times",
          motion,

@@ -9,20 +9,14 @@
 namespace ridge {
 
 namespace {
-constexpr std::array<Fixity, 4> fixityTable{{{"fixed-free", 1.8751040687119611, 0.25},
-                                             {"supported-supported", pi, 1.0},
-                                             {"fixed-supported", 3.9266023120479185, 2.0457485159382958},
-                                             {"fixed-fixed", 4.730040744862704, 4.0}}};
+constexpr std::array<Fixity, 4> fixityTable{{{1.8751040687119611, 0.25}, // in the order of ScrewEnds
+                                             {pi, 1.0},
+                                             {3.9266023120479185, 2.0457485159382958},
+                                             {4.730040744862704, 4.0}}};
 constexpr double infinite = std::numeric_limits<double>::infinity();
 } // namespace
 
-Result<Fixity> fixity(std::string_view name)
-{
-    for (const Fixity& f : fixityTable)
-        if (f.name == name)
-            return f;
-    return refuse("fixity", {}, std::string(name));
-}
+Fixity fixity(ScrewEnds ends) { return fixityTable.at(static_cast<std::size_t>(ends)); }
 
 Result<ScrewEfficiency> screwEfficiency(double lead, double meanDiameter, double friction, double flank)
 {
@@ -49,20 +43,18 @@ PreloadDrag preloadDrag(double preload, double lead, double meanDiameter, double
 
 Result<CriticalSpeed> criticalSpeed(const ScrewShaft& s, double factor, Recorder* recorder)
 {
-    const auto ends = fixity(s.ends);
-    if (!ends)
-        return tl::make_unexpected(ends.error());
+    const Fixity ends = fixity(s.ends);
     if (!(s.length > 0.0) || !(s.rootDiameter > 0.0))
         return refuse("length");
     const double gyration = std::sqrt(s.rootDiameter * s.rootDiameter + s.bore * s.bore) / 4;
     const double wave = std::sqrt(s.modulus / s.density);
     CriticalSpeed c;
-    c.critical = ends->betaL * ends->betaL / (s.length * s.length) * gyration * wave;
+    c.critical = ends.betaL * ends.betaL / (s.length * s.length) * gyration * wave;
     c.permitted = factor * c.critical;
     if (recorder) {
         recorder->add({{"ω_c", "critical speed of the screw", "rad/s", c.critical},
                        "{betaL}^2/{L}^2*sqrt({d_r}^2+{d_b}^2)/4*sqrt({E}/{rho})",
-                       {{"betaL", "root of the frequency equation, " + std::string(s.ends), "1", ends->betaL},
+                       {{"betaL", "root of the frequency equation, " + std::string(wordOf(s.ends)), "1", ends.betaL},
                         {"L", "longest free length", "m", s.length},
                         {"d_r", "root diameter", "m", s.rootDiameter},
                         {"d_b", "bore", "m", s.bore},
@@ -80,15 +72,13 @@ Result<CriticalSpeed> criticalSpeed(const ScrewShaft& s, double factor, Recorder
 
 Result<Buckling> buckling(const ScrewShaft& s, double safety, Recorder* recorder)
 {
-    const auto ends = fixity(s.ends);
-    if (!ends)
-        return tl::make_unexpected(ends.error());
+    const Fixity ends = fixity(s.ends);
     if (!(s.length > 0.0) || !(s.rootDiameter > 0.0))
         return refuse("length");
     const double area = pi / 4 * (s.rootDiameter * s.rootDiameter - s.bore * s.bore);
     const double gyration = std::sqrt(s.rootDiameter * s.rootDiameter + s.bore * s.bore) / 4;
     Buckling b;
-    b.slenderness = s.length / std::sqrt(ends->euler) / gyration;
+    b.slenderness = s.length / std::sqrt(ends.euler) / gyration;
     b.slendernessLimit = pi * std::sqrt(2 * s.modulus / s.yield);
     b.euler = b.slenderness >= b.slendernessLimit;
     const double stress = b.euler ? pi * pi * s.modulus / (b.slenderness * b.slenderness)
@@ -99,7 +89,7 @@ Result<Buckling> buckling(const ScrewShaft& s, double safety, Recorder* recorder
         recorder->add({{"s", "slenderness", "1", b.slenderness},
                        "{L}/sqrt({k})/(sqrt({d_r}^2+{d_b}^2)/4)",
                        {{"L", "length under compression", "m", s.length},
-                        {"k", "end factor, " + std::string(s.ends), "1", ends->euler},
+                        {"k", "end factor, " + std::string(wordOf(s.ends)), "1", ends.euler},
                         {"d_r", "root diameter", "m", s.rootDiameter},
                         {"d_b", "bore", "m", s.bore}},
                        "Euler column, textbook, from memory"});
@@ -173,19 +163,18 @@ Result<NutLife> nutLife(double dynamicRating, double staticRating, std::span<con
     return life;
 }
 
-Result<ScrewStiffness> screwStiffness(double rootDiameter, double length, double lead, std::string_view ends,
+Result<ScrewStiffness> screwStiffness(double rootDiameter, double length, double lead, bool bothFixed,
                                       std::optional<double> position, double nut, double bearing, double modulus,
                                       double shear)
 {
     if (!(length > 0.0) || !(rootDiameter > 0.0) || !(lead > 0.0))
         return refuse("length");
     const double x = position.value_or(length);
-    const bool both = ends == "fixed-fixed";
-    if (!(x > 0.0) || (both && !(x < length)))
+    if (!(x > 0.0) || (bothFixed && !(x < length)))
         return refuse("position");
     const double ea = modulus * pi / 4 * rootDiameter * rootDiameter;
     double shaft = 1 / (x / ea + 1 / bearing);
-    if (both)
+    if (bothFixed)
         shaft += 1 / ((length - x) / ea + 1 / bearing);
     ScrewStiffness k;
     k.axial = 1 / (1 / shaft + 1 / nut);

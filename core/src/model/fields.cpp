@@ -15,34 +15,17 @@ namespace {
 using namespace detail;
 using enum Quantity;
 
-constexpr std::array<std::string_view, 5> counterbalances{"none", "gas-spring", "constant-force", "counterweight",
-                                                          "cylinder"};
-constexpr std::array<std::string_view, 10> segmentKindNames{
-    "trapezoid", "triangle", "thirds", "jerk-limited", "cam", "blend", "jog", "recorded", "press", "dwell"};
-constexpr std::array<std::string_view, 6> laws{"cycloidal", "modified-sine", "modified-trapezoid",
-                                               "3-4-5",     "4-5-6-7",       "harmonic"};
-constexpr std::array<std::string_view, 3> policies{"fixed", "bandwidth", "none"};
-constexpr std::array<std::string_view, 4> networks{"TN", "TT", "IT", "corner"};
-constexpr std::array<std::string_view, 2> rankings{"smallest-that-passes", "largest-margin"};
-constexpr std::array<std::string_view, 3> torqueOffSchools{"control-supply", "before-feedback", "after-mains"};
-constexpr std::array<std::string_view, 2> emergencyResets{"by hand", "automatic"};
-constexpr std::array<std::string_view, 4> resistorWirings{"external", "internal", "both", "none"};
-
-constexpr std::array<std::string_view, 5> connections{"bipolar", "unipolar", "half coil", "series", "parallel"};
-constexpr std::array<std::string_view, 9> shapes{"cylinder", "tube", "block", "cone", "sphere",
-                                                 "hexagon",  "ring", "arm",   "point"};
-
 constexpr std::array siteTable{
     number<&Site::mains>("mains", "Supply voltage", Voltage, {0, 1000, true, "out-of-range"},
                          "Line to line for three phases."),
     number<&Site::mainsPhases>("mainsPhases", "Supply phases", Count, {1, 3, false, "phases"}),
-    choice<&Site::network>("network", "Network", networks,
+    choice<&Site::network>("network", "Network",
                            "How the supply is earthed; IT and corner-earthed ask for the drive's own leave."),
     number<&Site::ambient>("ambient", "Ambient temperature", Temperature, {233.15, 353.15, false, "out-of-range"},
                            "Hottest at the motor; above 40 °C everything gives less."),
     number<&Site::altitude>("altitude", "Altitude", Altitude, {-500, 6000, false, "out-of-range"},
                             "Above 1000 m thin air cools less."),
-    choice<&Site::inertiaPolicy>("inertiaPolicy", "Inertia ratio judged by", policies,
+    choice<&Site::inertiaPolicy>("inertiaPolicy", "Inertia ratio judged by",
                                  "A fixed limit, the bandwidth from the real compliance, or not at all."),
     number<&Site::inertiaLimit>("inertiaLimit", "Inertia ratio limit", Ratio, {0, 1000, true, "out-of-range"},
                                 "5 is comfortable, 10 usual for belts."),
@@ -53,9 +36,9 @@ constexpr std::array siteTable{
     number<&Site::brakeFactor>("brakeFactor", "Brake factor", Ratio, {1, 10, false, "out-of-range"},
                                "1.5 is usual; 1.3 with counterbalance."),
     number<&Site::wantedLife>("wantedLife", "Wanted life", Life, positive),
-    choice<&Site::rankPolicy>("rankPolicy", "Ranking", rankings),
+    choice<&Site::rankPolicy>("rankPolicy", "Ranking"),
     choice<&Site::torqueOffTest>(
-        "torqueOffTest", "Torque-off inputs tested", torqueOffSchools,
+        "torqueOffTest", "Torque-off inputs tested",
         "Schools: on control supply before mains (default), before any feedback work, or after "
         "first mains."),
 };
@@ -70,7 +53,7 @@ constexpr std::array loadTable{
     number<&Load::coulomb>("coulomb", "Constant friction", TravelForce, magnitudeLimits,
                            "Seals, wipers, cable chain; a magnitude that opposes motion."),
     number<&Load::viscous>("viscous", "Viscous friction", TravelViscous, notNegative),
-    choice<&Load::counterbalance>("counterbalance", "Counterbalance", counterbalances),
+    choice<&Load::counterbalance>("counterbalance", "Counterbalance"),
     number<&Load::springForce>("springForce", "Extended force", Force, notNegative, "Of one spring."),
     number<&Load::springRatio>("springRatio", "Spring force ratio", Ratio, {1, 3, false, "spring-ratio"},
                                "Compressed over extended force, 1.1 to 1.6."),
@@ -111,7 +94,7 @@ constexpr std::array loadTable{
                           "Positions are always approached from one side: backlash and friction wind-up do not count."),
 };
 constexpr std::array steppingTable{
-    choice<&Stepping::connection>("connection", "Leads connected", connections,
+    choice<&Stepping::connection>("connection", "Leads connected",
                                   "Series holds most standing, parallel goes fast and needs more current."),
     number<&Stepping::bus>("bus", "D.c. supply", Voltage, {5, 400, false, "out-of-range"},
                            "Torque at speed follows the voltage, not the resistance."),
@@ -123,7 +106,7 @@ constexpr std::array steppingTable{
                                "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
 };
 constexpr std::array segmentTable{
-    choice<&Segment::kind>("kind", "Kind", segmentKindNames),
+    choice<&Segment::kind>("kind", "Kind"),
     number<&Segment::distance>("distance", "Distance", Travel, anyLimits,
                                "Signed. Give any three of distance, time, speed, acceleration."),
     number<&Segment::time>("time", "Time", Time, positive),
@@ -135,7 +118,7 @@ constexpr std::array segmentTable{
     number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"},
                                    "Empty: as the acceleration."),
     number<&Segment::jerk>("jerk", "Jerk", TravelJerk, {0, 1e9, true, "not-positive"}),
-    choice<&Segment::law>("law", "Motion law", laws),
+    choice<&Segment::law>("law", "Motion law"),
     number<&Segment::payload>("payload", "Payload", TravelInertia, massLimits,
                               "Carried during this segment, on top of the moving mass."),
     number<&Segment::force>("force", "Process force", TravelForce, forceLimits,
@@ -152,7 +135,7 @@ constexpr std::array wiringTable{
     number<&WiringPlan::fuse>("fuse", "Supply fuse", Current, positive,
                               "The drive states the largest; size conductors by the local code."),
     number<&WiringPlan::leakage>("leakage", "Leakage current of the drive", Current, notNegative),
-    choice<&WiringPlan::resistorWiring>("resistorWiring", "Brake resistor connected", resistorWirings),
+    choice<&WiringPlan::resistorWiring>("resistorWiring", "Brake resistor connected"),
     flag<&WiringPlan::innerBrakeShield>("innerBrakeShield", "Brake pair has its own shield"),
     flag<&WiringPlan::brakeSuppressed>("brakeSuppressed", "Suppressor at the brake"),
     flag<&WiringPlan::monitorWired>("monitorWired", "Torque-off monitor wired"),
@@ -197,7 +180,7 @@ constexpr std::array guardTable{
     number<&GuardPlan::allowedDrop>("allowedDrop", "Permitted drop", Travel, positive,
                                     "Of the load while the brake closes."),
     number<&GuardPlan::category>("category", "Category", Count, {0, 4, false, "count"}),
-    choice<&GuardPlan::emergencyReset>("emergencyReset", "Emergency stop resets", emergencyResets,
+    choice<&GuardPlan::emergencyReset>("emergencyReset", "Emergency stop resets",
                                        "By hand, and the reset starts nothing (ISO 13850)."),
     flag<&GuardPlan::limitedPosition>("limitedPosition", "Limited position (SLP) used",
                                       "Only while the position is referenced."),
@@ -209,7 +192,7 @@ constexpr std::array cycleTable{
                                    "Its place in the cycle of the whole machine; counts where axes share a bus."),
 };
 const std::array solidTable{
-    choice<&Solid::shape>("shape", "Shape", shapes),
+    choice<&Solid::shape>("shape", "Shape"),
     choice<&Solid::material>("material", "Material", materialNames()),
     number<&Solid::mass>("mass", "Mass", Mass, massLimits, "With the material “given”, and of a point."),
     number<&Solid::a>("a", "Outside, one side, or width over flats", Length, {0, 100, false, "length"}),
@@ -227,16 +210,16 @@ std::span<const Field> loadFields() { return loadTable; }
 
 namespace {
 /// Whether a field of the load says anything for this kind of axis and counterbalance.
-bool counts(std::string_view key, bool rotary, std::string_view counterbalance)
+bool counts(std::string_view key, bool rotary, Counterbalance counterbalance)
 {
     if (key.starts_with("spring"))
-        return counterbalance == "gas-spring";
+        return counterbalance == Counterbalance::GasSpring;
     if (key == "constantForce")
-        return counterbalance == "constant-force";
+        return counterbalance == Counterbalance::ConstantForce;
     if (key.starts_with("counter") && key != "counterbalance")
-        return counterbalance == "counterweight";
+        return counterbalance == Counterbalance::Counterweight;
     if (key.starts_with("cylinder"))
-        return counterbalance == "cylinder";
+        return counterbalance == Counterbalance::Cylinder;
     if (key == "unbalance" || key == "tilt")
         return rotary;
     if (key == "incline" || key == "friction" || key == "leadError" || key == "warming" || key == "expansion")
@@ -249,10 +232,11 @@ std::span<const Field> loadFieldsOf(const Axis& axis)
 {
     // a table for every combination, made once: a span has to outlive its caller
     static const auto tables = [] {
-        std::map<std::pair<bool, std::string_view>, std::vector<Field>> all;
+        std::map<std::pair<bool, Counterbalance>, std::vector<Field>> all;
         for (const bool rotary : {false, true})
-            for (const std::string_view counterbalance : counterbalances)
+            for (std::size_t k = 0; k < wordsOf<Counterbalance>.size(); ++k)
                 for (Field f : loadTable) {
+                    const auto counterbalance = static_cast<Counterbalance>(k);
                     if (!counts(f.key, rotary, counterbalance))
                         continue;
                     if (f.key == "moving" && rotary) {
@@ -263,8 +247,7 @@ std::span<const Field> loadFieldsOf(const Axis& axis)
                 }
         return all;
     }();
-    const auto it = tables.find({axis.mechanism.rotary(), axis.load.counterbalance});
-    return it == tables.end() ? loadFields() : std::span<const Field>(it->second);
+    return tables.at({axis.mechanism.rotary(), axis.load.counterbalance});
 }
 std::span<const Field> segmentFields() { return segmentTable; }
 std::span<const Field> cycleFields() { return cycleTable; }
@@ -277,13 +260,14 @@ std::span<const Field> guardFields() { return guardTable; }
 
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
-    std::vector<FieldGroup> groups{{"load", "Load", &a.load, loadFieldsOf(a)},
-                                   {"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
-                                    mechanismFields(a.mechanism)}};
+    std::vector<FieldGroup> groups;
+    groups.reserve(10 + a.stages.size() + a.cycle.segments.size());
+    groups.push_back({"load", "Load", &a.load, loadFieldsOf(a)});
+    groups.push_back({"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
+                      mechanismFields(a.mechanism)});
     for (std::size_t k = 0; k < a.stages.size(); ++k)
-        groups.push_back({"stages[" + std::to_string(k) + "]",
-                          a.stages[k].name.empty() ? a.stages[k].type : a.stages[k].name, &a.stages[k],
-                          stageFields(a.stages[k].type)});
+        groups.push_back(
+            {"stages[" + std::to_string(k) + "]", nameOf(a.stages[k]), &a.stages[k], stageFields(a.stages[k].type)});
     groups.push_back({"cycle", "Cycle", &a.cycle, cycleTable});
     for (std::size_t k = 0; k < a.cycle.segments.size(); ++k)
         groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1),
@@ -336,10 +320,7 @@ void judge(std::span<const Field> fields, const void* object, const std::string&
     for (const Field& field : fields) {
         if (field.kind == FieldKind::Choice) {
             const std::string word = field.getText(object);
-            bool known = false;
-            for (const auto c : field.choices)
-                known = known || c == word;
-            if (!known)
+            if (!field.knows(word))
                 into.push_back({"choice", group + "." + std::string(field.key), word, {}});
             continue;
         }

@@ -12,11 +12,6 @@ namespace {
 using namespace detail;
 using enum Quantity;
 
-constexpr std::array<std::string_view, 4> screwEnds{"fixed-free", "supported-supported", "fixed-supported",
-                                                    "fixed-fixed"};
-constexpr std::array<std::string_view, 3> stageKinds{"coupling", "gearbox", "shaft"};
-constexpr std::array<std::string_view, 2> windings{"winds", "unwinds"};
-
 constexpr std::array screwTable{
     number<&BallScrew::lead>("lead", "Lead", Length, leadLimits,
                              "Travel per turn, all starts; not the pitch of a multi-start screw."),
@@ -26,7 +21,7 @@ constexpr std::array screwTable{
     number<&BallScrew::length>("length", "Screw length", Length, lengthLimits, "Turning length, for the inertia."),
     number<&BallScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits,
                                    "Between supports; the nut counts as one."),
-    choice<&BallScrew::ends>("ends", "Ends", screwEnds, "How the bearings hold the shaft."),
+    choice<&BallScrew::ends>("ends", "Ends", "How the bearings hold the shaft."),
     number<&BallScrew::efficiency>("efficiency", "Efficiency, driving", Share, efficiencyLimits,
                                    "Ball screw 0.90 to 0.95."),
     number<&BallScrew::backEfficiency>("backEfficiency", "Efficiency, back-driven", Share, backLimits,
@@ -53,7 +48,7 @@ constexpr std::array leadScrewTable{
     number<&LeadScrew::drag>("drag", "Drag torque", Torque, magnitudeLimits),
     number<&LeadScrew::rootDiameter>("rootDiameter", "Root diameter", Length, lengthLimits),
     number<&LeadScrew::freeLength>("freeLength", "Longest free length", Length, lengthLimits),
-    choice<&LeadScrew::ends>("ends", "Ends held", screwEnds),
+    choice<&LeadScrew::ends>("ends", "Ends held"),
 };
 constexpr std::array beltTable{
     number<&ToothedBelt::teeth>("teeth", "Pulley teeth", Count, teethLimits),
@@ -169,7 +164,7 @@ constexpr std::array winderTable{
     number<&WinderReel::taper>("taper", "Taper of the tension", Share, shareLimits,
                                "Tension falls by this share times 1 − core/radius; 0 to 0.6 is usual."),
     number<&WinderReel::drag>("drag", "Bearing drag", Torque, magnitudeLimits),
-    choice<&WinderReel::way>("way", "The reel", windings, "Unwinding, the web helps the motor."),
+    choice<&WinderReel::way>("way", "The reel", "Unwinding, the web helps the motor."),
 };
 constexpr std::array crankTable{
     number<&CrankDrive::radius>("radius", "Crank radius", Length, lengthLimits),
@@ -250,21 +245,24 @@ const void* mechanismObject(const Mechanism& m)
 {
     return std::visit([](const auto& entries) -> const void* { return &entries; }, m.kind);
 }
-std::span<const std::string_view> stageTypes() { return stageKinds; }
-
-std::span<const Field> stageFields(std::string_view type)
+std::span<const Field> stageFields(StageKind type)
 {
-    if (type == "gearbox")
+    if (type == StageKind::Gearbox)
         return gearboxTable;
-    if (type == "shaft")
+    if (type == StageKind::Shaft)
         return shaftTable;
     return couplingTable;
+}
+
+std::string nameOf(const StageElement& element)
+{
+    return element.name.empty() ? std::string(wordOf(element.type)) : element.name;
 }
 
 StageElement stageOf(const Gearbox& g)
 {
     StageElement s;
-    s.type = "gearbox";
+    s.type = StageKind::Gearbox;
     s.name = g.name;
     s.ratio = g.ratio;
     s.efficiency = g.efficiency;

@@ -10,13 +10,10 @@ namespace {
 using namespace detail;
 using enum Quantity;
 
-constexpr std::array<std::string_view, 3> motorKinds{"servo", "frameless", "linear"};
-
 constexpr std::array motorTable{
     words<&ServoMotor::name>("name", "Name"),
     words<&ServoMotor::series>("series", "Series"),
-    choice<&ServoMotor::kind>("kind", "Kind", motorKinds,
-                              "A linear motor has newtons for newton metres and metres for radians."),
+    choice<&ServoMotor::kind>("kind", "Kind", "A linear motor has newtons for newton metres and metres for radians."),
     number<&ServoMotor::polePeriod>("polePeriod", "Magnet period, north to north", Length, {0, 1, false, "length"},
                                     "Twice the distance of neighbouring poles."),
     number<&ServoMotor::attraction>("attraction", "Magnetic attraction", Force, notNegative),

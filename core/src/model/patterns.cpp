@@ -27,7 +27,7 @@ constexpr std::array<Pattern, 8> patternTable{{
 Segment move(double distance, double time, double payload = 0)
 {
     Segment s;
-    s.kind = "thirds";
+    s.kind = SegmentKind::Thirds;
     s.distance = distance;
     s.time = time;
     s.payload = payload;
@@ -36,14 +36,14 @@ Segment move(double distance, double time, double payload = 0)
 Segment dwell(double time)
 {
     Segment s;
-    s.kind = "dwell";
+    s.kind = SegmentKind::Dwell;
     s.time = time;
     return s;
 }
 StageElement coupling()
 {
     StageElement e;
-    e.type = "coupling";
+    e.type = StageKind::Coupling;
     e.name = "coupling";
     e.inertia = 2e-5;
     return e;
@@ -51,7 +51,7 @@ StageElement coupling()
 StageElement gearbox(double ratio)
 {
     StageElement e;
-    e.type = "gearbox";
+    e.type = StageKind::Gearbox;
     e.name = "gearbox";
     e.ratio = ratio;
     e.efficiency = 0.95;
@@ -98,7 +98,7 @@ Axis dial()
     a.load.moving = 0.5;
     a.stages = {gearbox(10)};
     Segment s = move(60 * degrees, 0.4);
-    s.kind = "cam";
+    s.kind = SegmentKind::Cam;
     a.cycle.segments = {s, dwell(0.6)};
     return a;
 }

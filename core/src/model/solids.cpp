@@ -49,31 +49,31 @@ const char* fieldFor(const std::string& code)
     return "a";
 }
 
-/// One copy about its own axis, made of a density.
+/// One copy about its own axis, made of a density; a point has none.
 Result<Body> shapeOf(const Solid& s, double density)
 {
-    if (s.shape == "tube" || s.shape == "cylinder")
-        return cylinderBody(density, s.a, s.c, s.shape == "tube" ? s.b : 0);
-    if (s.shape == "block") {
+    switch (s.shape) {
+    case SolidShape::Cylinder: return cylinderBody(density, s.a, s.c);
+    case SolidShape::Tube: return cylinderBody(density, s.a, s.c, s.b);
+    case SolidShape::Block:
         if (!(s.c > 0))
             return refuse("length", "c");
         return blockBody(density * s.a * s.b * s.c, s.a, s.b);
-    }
-    if (s.shape == "cone")
-        return coneBody(density, s.a / 2, s.b / 2, s.c);
-    if (s.shape == "sphere")
-        return sphereBody(density, s.a / 2, s.b / 2);
-    if (s.shape == "hexagon") { // bar stock by its width over flats
+    case SolidShape::Cone: return coneBody(density, s.a / 2, s.b / 2, s.c);
+    case SolidShape::Sphere: return sphereBody(density, s.a / 2, s.b / 2);
+    case SolidShape::Hexagon: { // bar stock by its width over flats
         if (!(s.c > 0))
             return refuse("length", "c");
         const double corner = s.a / std::sqrt(3.0);
         return prismBody(density * 1.5 * std::sqrt(3.0) * corner * corner * s.c, 6, corner);
     }
-    if (s.shape == "ring") // round bar bent to a ring
+    case SolidShape::Ring: // round bar bent to a ring
         return ringBody(density * 2 * pi * s.a / 2 * pi * s.b * s.b / 4, s.a / 2, s.b / 2);
-    if (s.shape == "arm") // thin bar across the axis
+    case SolidShape::Arm: // thin bar across the axis
         return rodBody(density * pi * s.b * s.b / 4 * s.a, s.a, pi / 2);
-    return refuse("choice", "shape", s.shape);
+    case SolidShape::Point: break;
+    }
+    return refuse("choice", "shape", std::string(wordOf(s.shape)));
 }
 } // namespace
 
@@ -82,7 +82,7 @@ std::span<const std::string_view> materialNames() { return names; }
 Result<Body> solidBody(const Solid& s, Recorder* rec)
 {
     Body one;
-    if (s.shape == "point") {
+    if (s.shape == SolidShape::Point) {
         if (!s.mass)
             return refuse("missing", "mass");
         if (*s.mass < 0)
@@ -110,7 +110,7 @@ Result<Body> solidBody(const Solid& s, Recorder* rec)
         rec->add({{"J", "moment of inertia about the axis of rotation", "kg*m2", sum.inertia},
                   "{n}*({J_0}+{m}*{e}^2)",
                   {{"n", s.hole ? "how many, cut out" : "how many", "1", all},
-                   {"J_0", s.shape + " about its own axis", "kg*m2", one.inertia},
+                   {"J_0", std::string(wordOf(s.shape)) + " about its own axis", "kg*m2", one.inertia},
                    {"m", "its mass", "kg", one.mass},
                    {"e", "distance from the axis", "m", s.offset}},
                   "parallel axis theorem; rigid-body table, from memory"});

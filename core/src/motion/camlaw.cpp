@@ -72,16 +72,6 @@ CamPoint camPoint(CamLaw law, double z) noexcept
     return {};
 }
 
-std::span<const std::string_view> camLawNames() { return names; }
-
-Result<CamLaw> camLaw(std::string_view name)
-{
-    for (std::size_t k = 0; k < names.size(); ++k)
-        if (names[k] == name)
-            return static_cast<CamLaw>(k);
-    return refuse("law", {}, std::string(name));
-}
-
 namespace {
 CamCoefficients computed(CamLaw law)
 {

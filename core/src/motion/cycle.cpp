@@ -151,9 +151,6 @@ Result<Trapezoid> layJerkLimited(const Segment& s, Motion& m, int index)
 
 Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
 {
-    const auto law = camLaw(s.law);
-    if (!law)
-        return tl::make_unexpected(law.error());
     if (!s.distance)
         return refuse("missing", "distance");
     if (!s.time)
@@ -161,12 +158,12 @@ Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
     if (!(*s.time > 0))
         return refuse("not-positive", "time");
     const double stroke = std::abs(*s.distance), time = *s.time;
-    const CamCoefficients k = camCoefficients(*law);
+    const CamCoefficients k = camCoefficients(s.law);
     constexpr std::array cuts{0.0, 0.125, 0.375, 0.5, 0.625, 0.875, 1.0};
     for (std::size_t n = 0; n + 1 < cuts.size(); ++n) {
         Phase p{m.duration, (cuts[n + 1] - cuts[n]) * time, 0, 0, 0, 0, m.endPosition, sign(*s.distance), index};
         p.cam = true;
-        p.law = *law;
+        p.law = s.law;
         p.camStroke = stroke;
         p.camTime = time;
         p.camFrom = cuts[n];
@@ -189,7 +186,7 @@ Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
 /// running and braking.
 Result<Trapezoid> layShape(const Segment& s, Motion& m, int index)
 {
-    const bool thirds = s.kind == "thirds";
+    const bool thirds = s.kind == SegmentKind::Thirds;
     if (!s.distance)
         return refuse("missing", "distance");
     if (!s.time && !s.speed && !s.acceleration)
@@ -337,7 +334,7 @@ Result<Trapezoid> layStanding(const Segment& s, Motion& m, int index)
         return refuse("missing", "time");
     if (!(*s.time > 0) || !std::isfinite(*s.time))
         return refuse("not-positive", "time");
-    if (s.kind == "press" && s.force == 0)
+    if (s.kind == SegmentKind::Press && s.force == 0)
         return refuse("missing", "force");
     Builder(m, index, 0, m.endPosition).add(*s.time, 0, 0);
     Trapezoid rest;
@@ -347,21 +344,21 @@ Result<Trapezoid> layStanding(const Segment& s, Motion& m, int index)
 
 Result<Trapezoid> laySegment(const Segment& s, Motion& m, int index, double entry)
 {
-    if (s.kind == "blend")
+    if (s.kind == SegmentKind::Blend)
         return layBlend(s, m, index, entry);
-    if (s.kind == "jog")
+    if (s.kind == SegmentKind::Jog)
         return layJog(s, m, index, entry);
     if (entry != 0)
         return refuse("starts-moving", "kind");
     if (s.standing())
         return layStanding(s, m, index);
-    if (s.kind == "cam")
+    if (s.kind == SegmentKind::Cam)
         return layCam(s, m, index);
-    if (s.kind == "jerk-limited")
+    if (s.kind == SegmentKind::JerkLimited)
         return layJerkLimited(s, m, index);
-    if (s.kind == "recorded")
+    if (s.kind == SegmentKind::Recorded)
         return layRecorded(s, m, index);
-    if (s.kind == "triangle" || s.kind == "thirds")
+    if (s.kind == SegmentKind::Triangle || s.kind == SegmentKind::Thirds)
         return layShape(s, m, index);
     return layTrapezoid(s, m, index);
 }
@@ -369,7 +366,8 @@ Result<Trapezoid> laySegment(const Segment& s, Motion& m, int index, double entr
 /// Signed speed at which a segment ends.
 double exitSpeed(const Segment& s)
 {
-    return s.flying() ? s.endSpeed.value_or(0) * sign(s.kind == "jog" ? s.speed.value_or(0) : s.distance.value_or(0))
+    return s.flying() ? s.endSpeed.value_or(0)
+                            * sign(s.kind == SegmentKind::Jog ? s.speed.value_or(0) : s.distance.value_or(0))
                       : 0;
 }
 
@@ -391,7 +389,7 @@ Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
             return at(solved.error(), n, fieldOf(solved.error()));
         entry = exitSpeed(s);
         carried = &s.payload;
-        moves = moves || solved->distance != 0 || s.kind == "recorded";
+        moves = moves || solved->distance != 0 || s.kind == SegmentKind::Recorded;
         m.endPosition += solved->distance;
         if (std::abs(m.endPosition) < 1e-12 * (1 + std::abs(solved->distance)))
             m.endPosition = 0; // the dust of adding there and back

@@ -77,7 +77,7 @@ std::uint64_t coupling(const Axis& a)
     Hash h;
     h.add(mechanismType(a.mechanism)).add(mechanismFields(a.mechanism), mechanismObject(a.mechanism));
     for (const StageElement& s : a.stages)
-        h.add(s.type).add(stageFields(s.type), &s);
+        h.add(wordOf(s.type)).add(stageFields(s.type), &s);
     return h.value();
 }
 
@@ -104,7 +104,7 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::WiringMains, Hash()
                                    .add(machine.site.mains)
                                    .add(machine.site.mainsPhases)
-                                   .add(machine.site.network)
+                                   .add(wordOf(machine.site.network))
                                    .add(w.fuse)
                                    .add(w.supplyWire)
                                    .add(w.earthWire)
@@ -114,7 +114,7 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::WiringFeedback, Hash().add(w.feedbackCable));
     set(PlanPart::WiringResistor,
         Hash()
-            .add(w.resistorWiring)
+            .add(wordOf(w.resistorWiring))
             .add(a.actuator.resistor() ? std::string_view(a.actuator.resistor()->name) : std::string_view{}));
     Hash torqueOff;
     torqueOff.add(w.monitorWired).add(w.twoChannels);
@@ -129,7 +129,7 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     Hash ramps, mass, speed;
     ramps.add(a.guard.deceleration);
     mass.add(a.load.moving)
-        .add(a.load.counterbalance)
+        .add(wordOf(a.load.counterbalance))
         .add(a.load.springForce)
         .add(a.load.constantForce)
         .add(a.load.counterMass)
@@ -153,7 +153,7 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         .add(a.guard.category)
         .add(a.guard.reaction);
     // what came later counts from where it is chosen: results of files of before stay good
-    if (a.guard.emergencyReset == "automatic")
+    if (a.guard.emergencyReset == EmergencyReset::Automatic)
         safety.add(std::string_view("automatic reset"));
     if (a.guard.limitedPosition)
         safety.add(std::string_view("limited position"));

@@ -43,9 +43,11 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
     double rubbing = l.coulomb;
     if (!l.rotary) {
         const double weight = m * standardGravity;
-        total += weight * std::sin(l.incline);
+        const bool level = l.incline == 0;
+        total += level ? 0 : weight * std::sin(l.incline);
         rubbing +=
-            l.friction * (std::abs((weight + l.dragging * standardGravity) * std::cos(l.incline)) + l.attraction);
+            l.friction
+            * (std::abs((weight + l.dragging * standardGravity) * (level ? 1 : std::cos(l.incline))) + l.attraction);
     } else if (l.unbalance != 0) {
         total += l.unbalance * std::cos(p.position);
     }

@@ -19,7 +19,7 @@ std::string_view stepperTestTitle(StepperTest test)
     return titles[static_cast<std::size_t>(test)];
 }
 
-Result<StepperElectric> stepperElectric(const StepperMotor& m, std::string_view connection, const StepperDrive& d,
+Result<StepperElectric> stepperElectric(const StepperMotor& m, LeadConnection connection, const StepperDrive& d,
                                         double bus)
 {
     const auto w = connectWinding({m.resistance, m.inductance, m.current, m.torqueConstant}, connection);

@@ -4,6 +4,7 @@
 #include "core/working/root.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <limits>
@@ -63,8 +64,10 @@ Affine over(const Linear& s, double time)
     double m00 = 1, m01 = 0, m10 = 0, m11 = 1; // (A·h)^k/k!
     double i0 = 0, i1 = 0;
     f.p00 = f.p11 = 0;
-    // of ||A·h|| <= 1/16 the eleventh term is 1e-19 of the first
-    for (int k = 0; k < 11; ++k) {
+    // of ||A·h|| <= 1/16 the eleventh term is 1e-19 of the first; of a short step it is reached long before
+    double term = 1; // bound of ||(A·h)^k/k!||
+    for (int k = 0; k < 11 && term > 1e-19; ++k) {
+        term *= size / std::exp2(halvings) / (k + 1);
         f.p00 += m00;
         f.p01 += m01;
         f.p10 += m10;
@@ -120,24 +123,29 @@ std::optional<double> timeToTemperature(const TwoNode& t, double current, double
         return 0.0;
     const Linear s = systemOf(t, current, iron);
     const auto above = [&](double time) { return over(s, time).at(start)[0] - limit; };
-    double before = 0;
-    constexpr int brackets = 72; // each a quarter longer than the one before
-    for (int k = 0; k <= brackets; ++k) {
-        const double time = 1e-3 * std::pow(36000 / 1e-3, static_cast<double>(k) / brackets);
-        if (above(time) < 0) {
-            before = time;
-            continue;
-        }
-        return rootIn(above, before, time);
+    // brackets from a millisecond to ten hours, each a quarter longer than the one before; three of them are computed,
+    // the others are twice as long as the third before
+    const double quarter = std::cbrt(2.0);
+    std::array<Affine, 3> at{over(s, 1e-3), over(s, 1e-3 * quarter), over(s, 1e-3 * quarter * quarter)};
+    double before = 0, time = 1e-3;
+    for (std::size_t k = 0; time < 36000; k = (k + 1) % 3, time *= quarter) {
+        if (at[k].at(start)[0] >= limit)
+            return rootIn(above, before, time);
+        at[k] = at[k].after(at[k]);
+        before = time;
     }
     return {};
 }
 
 Result<CycleTemperatures> cycleTemperatures(const TwoNode& t, std::span<const HeatStep> steps)
 {
+    std::vector<Affine> each;
+    each.reserve(steps.size());
     Affine all;
-    for (const HeatStep& step : steps)
-        all = over(systemOf(t, step.current, step.ironLoss), step.duration).after(all);
+    for (const HeatStep& step : steps) {
+        each.push_back(over(systemOf(t, step.current, step.ironLoss), step.duration));
+        all = each.back().after(all);
+    }
     const double trace = all.p00 + all.p11, determinant = all.p00 * all.p11 - all.p01 * all.p10;
     const std::complex<double> root = std::sqrt(std::complex<double>(trace * trace / 4 - determinant, 0));
     if (std::max(std::abs(trace / 2 + root), std::abs(trace / 2 - root)) >= 1)
@@ -146,8 +154,11 @@ Result<CycleTemperatures> cycleTemperatures(const TwoNode& t, std::span<const He
     CycleTemperatures out;
     out.start = {(all.q0 * m11 + all.q1 * all.p01) / d, (all.q1 * m00 + all.q0 * all.p10) / d};
     out.windingPeak = -1e9;
-    for (const Temperatures& x : runTemperatures(t, steps, out.start))
+    Temperatures x = out.start;
+    for (const Affine& step : each) {
+        x = step.at(x);
         out.windingPeak = std::max(out.windingPeak, x[0]);
+    }
     return out;
 }
 

@@ -33,7 +33,7 @@ Slack slackOf(const Axis& axis)
             s.soft += 1 / (*e.stiffness * toLoad * toLoad);
             s.known = true;
         }
-        if (e.type == "gearbox")
+        if (e.type == StageKind::Gearbox)
             toLoad *= e.ratio;
     }
     return s;
@@ -45,7 +45,7 @@ double countOf(const Actuator& choice)
     if (const auto* s = choice.stepperMotor())
         return 2 * pi / (s->rotorTeeth * (s->phases == 5 ? 10 : s->phases == 3 ? 6 : 4)) * s->stepError;
     if (const auto* m = choice.motor(); m && m->countsPerTurn > 0)
-        return m->kind == "linear" ? m->polePeriod / m->countsPerTurn : 2 * pi / m->countsPerTurn;
+        return m->kind == MotorKind::Linear ? m->polePeriod / m->countsPerTurn : 2 * pi / m->countsPerTurn;
     return 0;
 }
 

@@ -13,10 +13,10 @@ namespace ridge {
 bool kindFits(const Axis& axis, const ServoMotor& m)
 {
     if (axis.mechanism.is<LinearDrive>())
-        return m.kind == "linear";
+        return m.kind == MotorKind::Linear;
     if (axis.mechanism.is<DirectMount>())
-        return m.kind == "frameless";
-    return m.kind == "servo";
+        return m.kind == MotorKind::Frameless;
+    return m.kind == MotorKind::Servo;
 }
 
 std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& axis, const Evaluation& e,
@@ -33,9 +33,9 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
     k.travelPerRadian = std::abs(e.load.chain->radius / e.load.chain->ratio());
     k.standstillShare = set.standstillShare;
     const double reflected = e.load.chain->reflectedInertia(e.move.maxPayload);
-    constexpr std::string_view whole = "bipolar";
+    constexpr LeadConnection whole = LeadConnection::Bipolar;
     for (std::size_t m = 0; m < motors.size(); ++m) {
-        const auto options = motors[m].phases == 5 ? Result<std::vector<std::string_view>>(std::vector{whole})
+        const auto options = motors[m].phases == 5 ? Result<std::vector<LeadConnection>>(std::vector{whole})
                                                    : leadOptions(static_cast<int>(motors[m].leads));
         if (!options)
             continue;
@@ -44,7 +44,7 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
                 || (motors[m].maxVoltage > 0 && set.bus > motors[m].maxVoltage))
                 continue;
             for (const auto connection : *options) {
-                if (connection == "unipolar")
+                if (connection == LeadConnection::Unipolar)
                     continue; // the drives here are bipolar
                 const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus);
                 if (electric)
@@ -84,10 +84,10 @@ Message tightestWords(const ServoMotor& motor, const MatchResult& r)
     Quantity q = Quantity::Ratio;
     double demand = d.demand, capacity = d.capacity;
     switch (r.tightestTest) {
-    case MatchTest::Speed: q = motor.kind == "linear" ? Quantity::Speed : Quantity::AngularSpeed; break;
+    case MatchTest::Speed: q = motor.kind == MotorKind::Linear ? Quantity::Speed : Quantity::AngularSpeed; break;
     case MatchTest::ShortTimeTorque:
     case MatchTest::ContinuousTorque:
-    case MatchTest::BrakeHolding: q = motor.kind == "linear" ? Quantity::Force : Quantity::Torque; break;
+    case MatchTest::BrakeHolding: q = motor.kind == MotorKind::Linear ? Quantity::Force : Quantity::Torque; break;
     case MatchTest::DriveContinuous:
     case MatchTest::DrivePeak: q = Quantity::Current; break;
     case MatchTest::Voltage: q = Quantity::Voltage; break;
@@ -139,7 +139,7 @@ std::vector<StepperCandidate> bestPerStepper(const std::vector<StepperCandidate>
 
 void chooseGearbox(Axis& a, const Gearbox& gearbox)
 {
-    const auto last = std::ranges::find(a.stages.rbegin(), a.stages.rend(), "gearbox", &StageElement::type);
+    const auto last = std::ranges::find(a.stages.rbegin(), a.stages.rend(), StageKind::Gearbox, &StageElement::type);
     if (last != a.stages.rend())
         *last = stageOf(gearbox);
     else
@@ -185,7 +185,7 @@ Message whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std:
             next = &c;
     }
     if (!next)
-        return say("There is no smaller {} motor than {}.", Message(chosen->kind), chosen->name);
+        return say("There is no smaller {} motor than {}.", Message(wordOf(chosen->kind)), chosen->name);
     const ServoMotor& m = motors[next->motor];
     return next->result.passes()
                ? say("The next smaller, {} with {}, would do too: {} ({} % left).", m.name, drives[next->drive].name,
@@ -195,14 +195,14 @@ Message whyNotSmaller(const Axis& axis, std::span<const ServoMotor> motors, std:
 
 void chooseServo(Axis& a, const ServoMotor& motor, const ServoDrive& drive)
 {
-    ServoParts& parts = motor.kind == "linear" ? static_cast<ServoParts&>(a.actuator.become<LinearActuator>())
-                                               : a.actuator.become<ServoActuator>();
+    ServoParts& parts = motor.kind == MotorKind::Linear ? static_cast<ServoParts&>(a.actuator.become<LinearActuator>())
+                                                        : a.actuator.become<ServoActuator>();
     parts.motor = motor;
     parts.drive = drive;
     parts.withBrake = parts.withBrake || loadHangs(a);
 }
 
-void chooseStepper(Axis& a, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection)
+void chooseStepper(Axis& a, const StepperMotor& motor, const StepperDrive& drive, LeadConnection connection)
 {
     auto& parts = a.actuator.become<StepperActuator>();
     parts.motor = motor;

@@ -25,19 +25,19 @@ Result<AxisChain> buildChain(const Axis& axis)
     c.load.coulomb = l.coulomb;
     c.load.viscous = l.viscous;
     c.load.unbalance = c.load.rotary ? l.unbalance * standardGravity * std::sin(l.tilt) : 0;
-    if (l.counterbalance == "gas-spring" && l.springForce > 0) {
+    if (l.counterbalance == Counterbalance::GasSpring && l.springForce > 0) {
         if (!(l.springStroke > 0))
             return missing("load.springStroke");
         c.load.hasSpring = true;
         c.load.spring = {l.springForce, l.springRatio, l.springStroke, 293.15, l.springFriction, l.springCount};
         c.load.springAtZero = l.springAtZero;
-    } else if (l.counterbalance == "constant-force") {
+    } else if (l.counterbalance == Counterbalance::ConstantForce) {
         c.load.counterForce = l.constantForce;
-    } else if (l.counterbalance == "counterweight") { // hangs over sheaves: it pulls and has to be moved
+    } else if (l.counterbalance == Counterbalance::Counterweight) { // hangs over sheaves: it pulls and has to be moved
         const CounterMass over = counterMass(0, l.counterMass, l.counterReeving, 0);
         c.load.counterForce = -over.staticForce;
         c.load.rolling = over.movingMass;
-    } else if (l.counterbalance == "cylinder") {
+    } else if (l.counterbalance == Counterbalance::Cylinder) {
         if (l.cylinderRod >= l.cylinderBore)
             return refuse("bore-not-smaller", "load.cylinderRod");
         const CylinderForce f = counterCylinder(l.cylinderPressure, l.cylinderBore, l.cylinderRod, 1, true);
@@ -51,7 +51,7 @@ Result<AxisChain> buildChain(const Axis& axis)
     for (const StageElement& s : axis.stages) {
         if (s.ratio == 0)
             return refuse("ratio-zero", "stages[" + std::to_string(c.stageCount) + "].ratio");
-        const bool gear = s.type == "gearbox";
+        const bool gear = s.type == StageKind::Gearbox;
         c.stages[static_cast<std::size_t>(c.stageCount++)] = {gear ? s.ratio : 1, gear ? s.efficiency : 1,
                                                               gear ? s.efficiency : 1, s.inertia, s.drag};
     }

@@ -32,7 +32,7 @@ std::vector<GearStage> gearStages(const Axis& axis)
 {
     std::vector<GearStage> stages;
     for (auto s = axis.stages.rbegin(); s != axis.stages.rend(); ++s)
-        stages.push_back({s->type == "gearbox" ? s->ratio : 1, 1, s->inertia, 0,
+        stages.push_back({s->type == StageKind::Gearbox ? s->ratio : 1, 1, s->inertia, 0,
                           s->stiffness.value_or(std::numeric_limits<double>::infinity())});
     return stages;
 }
@@ -89,7 +89,7 @@ void residual(Context& c, double antiResonance)
     double worst = 0;
     SCurve shape;
     for (const Segment& s : c.axis.cycle.segments) {
-        if (s.kind != "jerk-limited" || (s.deceleration && s.deceleration != s.acceleration))
+        if (s.kind != SegmentKind::JerkLimited || (s.deceleration && s.deceleration != s.acceleration))
             continue;
         const SCurveLimits limits{s.distance, s.speed, s.acceleration, s.jerk};
         const auto swing = residualSwing(limits, antiResonance);
@@ -159,9 +159,9 @@ void schools(Context& c, const MatchResult& r)
                          amount(s.reachable, Frequency, 3), amount(settle, Time), amount(s.needed, Frequency, 3))
                    : say("Bandwidth: the compliance allows {}; {} is aimed at.", amount(s.reachable, Frequency, 3),
                          amount(c.axis.tune.bandwidth, Frequency)));
-    words.then(c.machine.site.inertiaPolicy == "fixed"       ? "This site judges by the fixed limit."
-               : c.machine.site.inertiaPolicy == "bandwidth" ? "This site judges by the bandwidth."
-                                                             : "This site judges by neither.");
+    words.then(c.machine.site.inertiaPolicy == InertiaPolicy::Fixed       ? "This site judges by the fixed limit."
+               : c.machine.site.inertiaPolicy == InertiaPolicy::Bandwidth ? "This site judges by the bandwidth."
+                                                                          : "This site judges by neither.");
     c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true, words);
     explain();
     auto& band = c.check("match.bandwidth", "Bandwidth from the compliance", Station::Match, Frequency,

@@ -48,7 +48,7 @@ void regeneration(Context& c)
                   "energy of a capacitor"});
     c.result("match.capacitor_room", "Room in the bus capacitor", Station::Match, Energy, window->capacitorEnergy);
     // resistor that is connected
-    const bool external = c.axis.wiring.resistorWiring == "external" && c.axis.actuator.resistor();
+    const bool external = c.axis.wiring.resistorWiring == ResistorWiring::External && c.axis.actuator.resistor();
     const double ohm = external ? c.axis.actuator.resistor()->resistance : d.internalResistance;
     const double watts = external ? c.axis.actuator.resistor()->continuousPower : d.internalPower;
     const std::string name = external ? c.axis.actuator.resistor()->name : std::string("internal resistor");

@@ -49,11 +49,29 @@ void sortChecks(std::vector<Check>& checks)
     checks = std::move(sorted);
 }
 
+/// The chain and the duty at the motor; taken over when nothing they follow from has changed.
+void layDuty(detail::Context& c)
+{
+    const Axis& a = c.axis;
+    const bool whole = c.memo && c.out.problems.empty();
+    EvaluationMemo::DutyInput input;
+    if (whole)
+        input = {a.load, a.mechanism, a.stages, a.cycle, a.actuator.rotor()};
+    if (whole && c.memo->duty && c.memo->duty->first == input) {
+        c.out.load.chain = c.memo->duty->second.chain;
+        c.out.move = c.memo->duty->second.move;
+        return;
+    }
+    detail::layChain(c);
+    detail::layCycle(c);
+    if (whole && c.out.problems.empty())
+        c.memo->duty = {std::move(input), {c.out.load.chain, c.out.move}};
+}
+
 /// Load, Move and Match. The chain and the motion come first: what is judged of the one depends on the other.
 void evaluateSizing(detail::Context& c)
 {
-    detail::layChain(c);
-    detail::layCycle(c);
+    layDuty(c);
     detail::evaluateLoad(c);
     detail::evaluateMove(c);
     c.axis.actuator.stepper() ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
@@ -91,14 +109,17 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
         input = {axis.load,      axis.mechanism, axis.stages, axis.cycle,
                  axis.actuator,  machine.site,   axis.tune,   axis.wiring.resistorWiring,
                  options.working};
-    if (whole && options.memo->sizing && options.memo->sizing->first == input) {
-        out = options.memo->sizing->second;
+    const bool again = whole && options.memo->sizing && options.memo->sizing->input == input;
+    if (again && options.memo->sizing->found) {
+        out = *options.memo->sizing->found;
     } else {
         out.results.reserve(64);
         out.checks.reserve(64);
         evaluateSizing(c);
-        if (whole)
-            options.memo->sizing = {std::move(input), out};
+        if (again)
+            options.memo->sizing->found = out;
+        else if (whole)
+            options.memo->sizing = {std::move(input), {}};
     }
     if (!options.sizingOnly)
         evaluateCommissioning(c);

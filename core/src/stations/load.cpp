@@ -118,8 +118,7 @@ void shares(Context& c)
         const ChainStage& stage = chain.stages[static_cast<std::size_t>(k)];
         toMotor /= stage.ratio;
         const StageElement& e = a.stages[static_cast<std::size_t>(k)];
-        s.push_back({"stages[" + std::to_string(k) + "]", e.name.empty() ? e.type : e.name,
-                     stage.inertia / (toMotor * toMotor),
+        s.push_back({"stages[" + std::to_string(k) + "]", nameOf(e), stage.inertia / (toMotor * toMotor),
                      std::abs(stage.inertia * alpha * i / toMotor) / std::abs(toMotor) + stage.drag / std::abs(toMotor),
                      toMotor});
     }
@@ -136,7 +135,7 @@ void couplingChecks(Context& c)
         return;
     for (std::size_t k = 0; k < c.axis.stages.size(); ++k) {
         const StageElement& e = c.axis.stages[k];
-        if (e.type == "shaft")
+        if (e.type == StageKind::Shaft)
             continue;
         double peak = 0, speed = 0;
         for (const DutyNode& n : c.out.move.path->extremes) {
@@ -148,10 +147,11 @@ void couplingChecks(Context& c)
             peak = std::max(peak, std::abs(p.sides[k + 1]));
             speed = std::max(speed, std::abs(p.speed));
         }
-        const std::string name = e.name.empty() ? e.type : e.name;
-        auto& torque = c.check("load.coupling_torque", e.type == "gearbox" ? "Gearbox peak torque" : "Coupling torque",
-                               Station::Load, Torque, peak,
-                               e.type == "gearbox" ? (e.peakTorque ? e.peakTorque : e.ratedTorque) : e.ratedTorque);
+        const std::string name = nameOf(e);
+        auto& torque =
+            c.check("load.coupling_torque", e.type == StageKind::Gearbox ? "Gearbox peak torque" : "Coupling torque",
+                    Station::Load, Torque, peak,
+                    e.type == StageKind::Gearbox ? (e.peakTorque ? e.peakTorque : e.ratedTorque) : e.ratedTorque);
         torque.id = "load.stage_torque[" + std::to_string(k) + "]";
         torque.reason = torque.capacity ? say("{}: {} at its load side, {} permitted.", name, amount(peak, Torque),
                                               amount(*torque.capacity, Torque))
@@ -193,7 +193,7 @@ void evaluateLoad(Context& c)
         const bool brake =
             c.axis.actuator.withBrake() && c.axis.actuator.motor() && c.axis.actuator.motor()->brakeTorque > 0;
         const bool locking = c.out.load.chain->backward <= 0;
-        const bool balanced = c.axis.load.counterbalance != "none";
+        const bool balanced = c.axis.load.counterbalance != Counterbalance::None;
         c.fact("load.secured", "Load held without power", Station::Load,
                c.axis.actuator.motor() ? std::optional(brake || locking) : std::nullopt,
                brake     ? "A holding brake is chosen. Prop or lower the load before anyone works under it."

@@ -18,7 +18,7 @@ bool rotorOnLoad(const Axis& axis)
 
 double inertiaRatioLimit(const Machine& machine, const Axis& axis)
 {
-    return machine.site.inertiaPolicy == "fixed" && !rotorOnLoad(axis) ? machine.site.inertiaLimit : 0;
+    return machine.site.inertiaPolicy == InertiaPolicy::Fixed && !rotorOnLoad(axis) ? machine.site.inertiaLimit : 0;
 }
 
 double heatBudget(const Site& site, double maxWinding)

@@ -17,6 +17,7 @@ std::vector<Instant> instants(const Context& c)
     std::vector<Instant> out;
     if (!c.out.move.path || !c.out.move.motion)
         return out;
+    out.reserve(3 * c.out.move.path->pieces.size());
     for (const DutyPiece& piece : c.out.move.path->pieces) {
         const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(piece.segment)];
         for (const double at : {0.0, 0.5, 1.0}) {
@@ -37,24 +38,26 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
     for (std::size_t k = 0; k < c.axis.stages.size(); ++k) {
         const StageElement& e = c.axis.stages[k];
         const double outerRatio = toMotor; // from this stage's load side to the motor
-        if (e.type == "gearbox")
+        if (e.type == StageKind::Gearbox)
             toMotor /= e.ratio;
         double top = 0;
         std::vector<GearPoint> points;
+        points.reserve(all.size());
         for (const Instant& i : all) {
             top = std::max(top, std::abs(i.point.speed / toMotor));
             points.push_back({i.duration, i.point.speed / outerRatio, i.point.sides[k + 1]});
         }
-        const std::string name = e.name.empty() ? e.type : e.name;
+        const std::string name = nameOf(e);
         if (e.maxSpeed) {
-            auto& speed = c.check("load.stage_speed", e.type == "gearbox" ? "Gearbox input speed" : "Coupling speed",
-                                  Station::Load, AngularSpeed, top, e.maxSpeed);
+            auto& speed =
+                c.check("load.stage_speed", e.type == StageKind::Gearbox ? "Gearbox input speed" : "Coupling speed",
+                        Station::Load, AngularSpeed, top, e.maxSpeed);
             speed.id = "load.stage_speed[" + std::to_string(k) + "]";
             speed.reason = say("{}: {} of {}.", name, amount(top, AngularSpeed), amount(*e.maxSpeed, AngularSpeed));
             if (speed.verdict != Verdict::Ok)
                 speed.help = "A smaller ratio, or a faster gearbox.";
         }
-        if (e.type != "gearbox")
+        if (e.type != StageKind::Gearbox)
             continue;
         const auto mean = gearMean(points);
         if (mean && e.ratedTorque) {
@@ -82,7 +85,7 @@ void gearboxChecks(Context& c, const std::vector<Instant>& all)
 /// How far a counterbalance leaves the load out of balance at both ends of the cycle.
 void balanceFacts(Context& c)
 {
-    if (c.axis.load.counterbalance == "none" || c.rotary())
+    if (c.axis.load.counterbalance == Counterbalance::None || c.rotary())
         return;
     const AxisChain& chain = *c.out.load.chain;
     const auto net = [&](double x) { return chainPoint(chain, 0, 0, {x, 0, 0, 0}, 0).force; };
@@ -98,7 +101,7 @@ void balanceFacts(Context& c)
         c.result(low ? "load.imbalance_low" : "load.imbalance_high",
                  low ? "Out of balance, low end" : "Out of balance, high end", Station::Load, Force, force);
     }
-    if (c.axis.load.counterbalance != "counterweight")
+    if (c.axis.load.counterbalance != Counterbalance::Counterweight)
         return;
     const double limit = standardGravity / c.axis.load.counterReeving;
     if (Recorder* rec = c.steps())

@@ -56,7 +56,7 @@ void evaluateMove(Context& c)
             if (m.solved[k].peakSpeed > m.solved[best].peakSpeed)
                 best = k;
         const Trapezoid& t = m.solved[best];
-        if (c.axis.cycle.segments[best].kind == "trapezoid" && t.kind != ProfileKind::None) {
+        if (c.axis.cycle.segments[best].kind == SegmentKind::Trapezoid && t.kind != ProfileKind::None) {
             const double k = 1 / t.acceleration + 1 / t.deceleration;
             const double disc = t.time * t.time - 2 * std::abs(t.distance) * k;
             rec->add(
@@ -98,7 +98,7 @@ void evaluateMove(Context& c)
            "Add the move back, or accept it for an endless axis.", Verdict::Watch);
     double jump = 0;
     for (const Segment& s : c.axis.cycle.segments)
-        if (s.kind == "cam" && s.law == "harmonic")
+        if (s.kind == SegmentKind::Cam && s.law == CamLaw::Harmonic)
             jump = 1;
     if (jump > 0)
         c.fact("move.smooth", "Smoothness", Station::Move, false,

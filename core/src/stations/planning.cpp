@@ -156,8 +156,8 @@ void safetyObjects(Sheet& s, const Axis& a, const ServoMotor& m, const ServoDriv
     s.add(0x2130, 2, m.brakeRelease * 1e3, say("{}", amount(m.brakeRelease, Time)), "wait after release before moving");
     s.add(0x2130, 3, 1.2 * m.brakeEngage * 1e3, say("{}", amount(1.2 * m.brakeEngage, Time)),
           "engagement + 20 % before torque goes off");
-    const bool resistor = a.wiring.resistorWiring != "none";
-    s.add(0x2132, 1, resistor ? 1 : 0, a.wiring.resistorWiring, "brake resistor");
+    const bool resistor = a.wiring.resistorWiring != ResistorWiring::None;
+    s.add(0x2132, 1, resistor ? 1 : 0, std::string(wordOf(a.wiring.resistorWiring)), "brake resistor");
     s.add(0x2132, 2, d.chopperOn * 10, say("{}", amount(d.chopperOn, Voltage)), "chopper threshold");
     s.add(0x2132, 3, d.overVoltage * 10, say("{}", amount(d.overVoltage, Voltage)), "over-voltage trip");
     if (a.guard.delay)

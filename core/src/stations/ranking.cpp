@@ -81,7 +81,7 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
             continue;
         if (g == 0) {
             std::size_t stage = trial.stages.size() - 1;
-            while (trial.stages[stage].type != "gearbox")
+            while (trial.stages[stage].type != StageKind::Gearbox)
                 --stage;
             load = gearLoad(*chain, stage, *e.move.motion, axis.cycle.segments, *path);
         }
@@ -109,7 +109,7 @@ struct Group {
 class Order {
 public:
     Order(const Machine& machine, const RankRequest& request)
-        : m_smallest(machine.site.rankPolicy == "smallest-that-passes")
+        : m_smallest(machine.site.rankPolicy == RankPolicy::SmallestThatPasses)
         , m_reserve(machine.site.shortTimeReserve)
         , m_motors(request.motors.size())
         , m_drives(request.drives.size())

@@ -59,7 +59,7 @@ RatioSweep swept(const Machine& machine, const Axis& axis, double from, double t
 
 RatioSweep sweepRatio(const Machine& machine, const Axis& axis, std::size_t stage, double from, double to, int points)
 {
-    if (stage >= axis.stages.size() || axis.stages[stage].type != "gearbox")
+    if (stage >= axis.stages.size() || axis.stages[stage].type != StageKind::Gearbox)
         return {};
     return swept(machine, axis, from, to, points, [stage](Axis& a, double ratio) { a.stages[stage].ratio = ratio; });
 }

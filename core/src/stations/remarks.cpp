@@ -30,8 +30,6 @@ private:
     Context& m_c;
 };
 
-const std::string& nameOf(const StageElement& e) { return e.name.empty() ? e.type : e.name; }
-
 void ofLoad(Context& c, Remarks& r)
 {
     const Axis& a = c.axis;
@@ -62,8 +60,8 @@ void ofLoad(Context& c, Remarks& r)
     r.look(carried && !empty, "remark.payload", Station::Move,
            "The payload is carried in every move and never set down.",
            "Part of the moving mass? Then enter it in Load.");
-    const auto worm =
-        std::ranges::find_if(a.stages, [](const StageElement& e) { return e.type == "gearbox" && e.efficiency < 0.5; });
+    const auto worm = std::ranges::find_if(
+        a.stages, [](const StageElement& e) { return e.type == StageKind::Gearbox && e.efficiency < 0.5; });
     if (worm != a.stages.end())
         r.look(true, "remark.efficiency", Station::Load,
                say("{}: an efficiency of {} is that of a worm, which may not turn back.", nameOf(*worm),
@@ -84,7 +82,7 @@ void ofChoice(Context& c, Remarks& r)
     const ServoMotor& m = *c.axis.actuator.motor();
     const ServoDrive& d = *c.axis.actuator.drive();
     const MatchResult& match = *c.out.match.servo;
-    const bool linear = m.kind == "linear";
+    const bool linear = m.kind == MotorKind::Linear;
     r.look(!linear && match.speedMax > 10000 * pi / 30, "remark.speed", Station::Match,
            say("{} at the motor is beyond most bearings and encoders.", amount(match.speedMax, AngularSpeed)),
            "A smaller ratio.");

@@ -181,13 +181,12 @@ void evaluateStepper(Context& c)
     if (m.phases == 2) {
         const auto options = leadOptions(static_cast<int>(m.leads));
         std::string ways;
-        for (const auto way : options ? *options : std::vector<std::string_view>{})
-            ways += (ways.empty() ? "" : ", ") + std::string(way);
+        for (const auto way : options ? *options : std::vector<LeadConnection>{})
+            ways += (ways.empty() ? "" : ", ") + std::string(wordOf(way));
         c.fact("match.connection", "Leads allow the connection", Station::Match,
                ways.empty() ? std::nullopt
-                            : std::optional(std::ranges::find(*options, std::string_view(chosen.stepping.connection))
-                                            != options->end()),
-               say("{} with {} leads: {}.", chosen.stepping.connection, decimal(m.leads, 0),
+                            : std::optional(std::ranges::find(*options, chosen.stepping.connection) != options->end()),
+               say("{} with {} leads: {}.", wordOf(chosen.stepping.connection), decimal(m.leads, 0),
                    ways.empty() ? "the number of leads is not known" : ways),
                "Pick a connection that the leads allow.");
     }

@@ -447,9 +447,9 @@ std::vector<int> stepNeeds(const WorkStep& step, const Site& site)
             std::erase(needs, d);
         needs.insert(needs.end(), add);
     };
-    if (site.torqueOffTest == "before-feedback") {
+    if (site.torqueOffTest == TorqueOffTest::BeforeFeedback) {
         swap(12, {}, {13});
-    } else if (site.torqueOffTest == "after-mains") {
+    } else if (site.torqueOffTest == TorqueOffTest::AfterMains) {
         swap(13, {}, {16});
         swap(16, {13}, {});
         swap(17, {}, {13}); // nothing gets current before the torque can be taken off

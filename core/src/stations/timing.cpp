@@ -17,7 +17,7 @@ Segment stretched(const Segment& s, const Trapezoid& solved, double f)
     };
     if (s.standing())
         return out;
-    if (s.kind == "trapezoid") { // distance, time and both ramps settle it
+    if (s.kind == SegmentKind::Trapezoid) { // distance, time and both ramps settle it
         out.distance = solved.distance;
         out.time = solved.time * f;
         out.speed.reset();
@@ -140,7 +140,7 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
         const Trapezoid& solved = now.move.motion->solved[k];
         if (g.flying())
             return refuse("starts-moving", "move");
-        if (g.standing() || g.kind == "recorded" || solved.distance == 0) {
+        if (g.standing() || g.kind == SegmentKind::Recorded || solved.distance == 0) {
             kept += solved.time;
             continue;
         }
@@ -164,13 +164,13 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
     Axis trial = axis;
     for (const Gentle& m : moves) {
         Segment gentle;
-        gentle.kind = "thirds";
+        gentle.kind = SegmentKind::Thirds;
         gentle.distance = now.move.motion->solved[m.segment].distance;
         gentle.time = m.timeAt(std::exp((low + high) / 2));
         gentle.payload = segments[m.segment].payload;
         gentle.force = segments[m.segment].force;
         if (1.5 * m.distance / *gentle.time > m.limit) {
-            gentle.kind = "trapezoid";
+            gentle.kind = SegmentKind::Trapezoid;
             gentle.speed = m.limit;
         }
         trial.cycle.segments[m.segment] = gentle;

@@ -10,7 +10,7 @@ namespace {
 /// registered one is a warning until hand-over, one without owner or reason refuses.
 void safetyFindings(Context& c)
 {
-    if (c.axis.guard.emergencyReset == "automatic")
+    if (c.axis.guard.emergencyReset == EmergencyReset::Automatic)
         c.out.wire.findings.push_back({"W-EST-03", "emergency stop", {}});
     if (const GantryPair* g = gantryOf(c.machine, c.axis.id); g && !g->alarmsCrossed)
         c.out.wire.findings.push_back({"W-GAN-01", g->left == c.axis.id ? g->right : g->left, {}});

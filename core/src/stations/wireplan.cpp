@@ -58,7 +58,7 @@ void supply(Draft& d, const WirePlanInput& in)
     auto& g = d.device("G1", "mains_source",
                        {{"L1", "ac.l1"}, {"L2", "ac.l2"}, {"L3", "ac.l3"}, {"N", "ac.n"}, {"PE", "pe"}});
     g.numbers = {{"v", in.mains}, {"tol_pct", 10}, {"phases", in.mainsPhases}};
-    g.words["network"] = in.network;
+    g.words["network"] = std::string(wordOf(in.network));
     auto& q = d.device("Q1", "disconnector", {{"1", "x"}, {"2", "x"}, {"3", "x"}, {"4", "x"}, {"5", "x"}, {"6", "x"}});
     q.through = {{"1", "2"}, {"3", "4"}, {"5", "6"}};
     q.flags["lockable"] = true;
@@ -174,8 +174,8 @@ void motorSide(Draft& d, const WirePlanInput& in)
 
 void resistorSide(Draft& d, const WirePlanInput& in)
 {
-    const std::string& how = in.wiring.resistorWiring;
-    if ((how == "external" || how == "both") && in.resistor) {
+    const ResistorWiring how = in.wiring.resistorWiring;
+    if ((how == ResistorWiring::External || how == ResistorWiring::Both) && in.resistor) {
         auto& r = d.device("RB1", "brake_resistor", {{"1", "res.1"}, {"2", "res.2"}, {"PE", "pe"}});
         r.numbers = {{"ohm", in.resistor->resistance}, {"cont_w", in.resistor->continuousPower}};
         r.flags["thermal"] = in.resistor->thermalSwitch;
@@ -184,7 +184,7 @@ void resistorSide(Draft& d, const WirePlanInput& in)
         d.wire("D1.R", "RB1.2", "resistor cable", 1.5);
         d.wire("D1.PE", "RB1.PE", "resistor cable", 1.5, "gnye");
     }
-    if (how == "internal" || how == "both")
+    if (how == ResistorWiring::Internal || how == ResistorWiring::Both)
         d.wire("D1.I", "D1.R", "", 1.5);
 }
 
@@ -247,7 +247,7 @@ WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
     in.ambient = machine.site.ambient;
     in.category = axis.guard.category;
     in.vertical = std::abs(std::sin(axis.load.incline)) > 0.05 && !axis.mechanism.rotary();
-    in.counterbalanced = axis.load.counterbalance != "none";
+    in.counterbalanced = axis.load.counterbalance != Counterbalance::None;
     in.wiring = axis.wiring;
     if (c.motor())
         in.motor = {c.motor()->ratedCurrent, c.motor()->brakeCurrent, brakeFitted(axis)};

@@ -1,8 +1,21 @@
 #pragma once
+#include "core/working/words.h"
+
 #include <string>
 #include <vector>
 
 namespace ridge {
+
+/// How the leads of a stepper are connected.
+enum class LeadConnection { Bipolar, Unipolar, HalfCoil, Series, Parallel };
+template <>
+inline constexpr std::array<std::string_view, 5> wordsOf<LeadConnection>{"bipolar", "unipolar", "half coil", "series",
+                                                                         "parallel"};
+
+/// A linear motor has N for N·m, m/s for rad/s, kg for kg·m².
+enum class MotorKind { Servo, Frameless, Linear };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<MotorKind>{"servo", "frameless", "linear"};
 
 /// One row of a torque table that was measured, at the drive and supply of the measurement.
 struct MeasuredTorque {
@@ -25,9 +38,9 @@ struct ServoMotor {
     double peakTorque = 0, peakCurrent = 0; ///< [N·m], [A rms]
     double maxSpeed = 0;                    ///< mechanical [rad/s]
     double ratedVoltage = 0;                ///< winding, line-line rms [V]
-    std::string kind = "servo"; ///< servo, frameless, linear; a linear motor has N for N·m, m/s for rad/s, kg for kg·m²
-    double polePeriod = 0;      ///< of a linear motor, north to north [m]
-    double attraction = 0;      ///< of an iron-core linear motor [N]
+    MotorKind kind = MotorKind::Servo;
+    double polePeriod = 0;                   ///< of a linear motor, north to north [m]
+    double attraction = 0;                   ///< of an iron-core linear motor [N]
     double maxWinding = 418.15;              ///< winding limit [K]
     double hotMagnet = 373.15;               ///< magnet of the hot motor [K]; 60 °C for linear motors
     double thermalResistance = 0;            ///< winding to ambient on its plate [K/W]

@@ -27,10 +27,10 @@ struct StepperWinding {
 };
 /// One half coil with its unipolar rating gives the four connections; derived. @param connection one of leadOptions
 /// @param coupling  of the two halves, 1: complete.  @error choice
-[[nodiscard]] Result<StepperWinding> connectWinding(const StepperWinding& halfCoil, std::string_view connection,
+[[nodiscard]] Result<StepperWinding> connectWinding(const StepperWinding& halfCoil, LeadConnection connection,
                                                     double coupling = 1.0);
 /// Ways in which a motor with this many leads can be connected. @error lead-count
-[[nodiscard]] Result<std::vector<std::string_view>> leadOptions(int leads);
+[[nodiscard]] Result<std::vector<LeadConnection>> leadOptions(int leads);
 
 /// -(L/R)·ln(1 - R·I/V). @error voltage-too-low
 [[nodiscard]] Result<double> riseTime(double resistance, double inductance, double voltage, double current);

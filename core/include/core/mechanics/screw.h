@@ -1,5 +1,6 @@
 #pragma once
 #include "core/working/result.h"
+#include "core/working/words.h"
 #include "core/working/working.h"
 
 #include <limits>
@@ -10,13 +11,18 @@
 
 namespace ridge {
 
+/// How the bearings hold a screw shaft.
+enum class ScrewEnds { FixedFree, SupportedSupported, FixedSupported, FixedFixed };
+template <>
+inline constexpr std::array<std::string_view, 4> wordsOf<ScrewEnds>{"fixed-free", "supported-supported",
+                                                                    "fixed-supported", "fixed-fixed"};
+
 /// End fixity of a screw shaft: root of the frequency equation and Euler factor k in F = k·pi²·E·I/L².
 struct Fixity {
-    std::string_view name;
     double betaL;
     double euler;
 };
-[[nodiscard]] Result<Fixity> fixity(std::string_view name); ///< @error fixity
+[[nodiscard]] Fixity fixity(ScrewEnds ends);
 
 inline constexpr double steelModulus = 206e9;  ///< E [Pa]
 inline constexpr double steelShear = 79e9;     ///< G [Pa]
@@ -41,13 +47,13 @@ struct PreloadDrag {
 struct ScrewShaft {
     double rootDiameter = 0.0; ///< d_r [m]
     double length = 0.0;       ///< free length [m]
-    std::string_view ends = "fixed-supported";
+    ScrewEnds ends = ScrewEnds::FixedSupported;
     double modulus = steelModulus, density = steelDensity, yield = screwYield, bore = 0.0;
 };
 struct CriticalSpeed {
     double critical = 0.0, permitted = 0.0; ///< [rad/s]
 };
-/// Whirl: f = (betaL)²/(2pi L²)·(d_r/4)·sqrt(E/rho); permitted = factor·f.  @error fixity, length
+/// Whirl: f = (betaL)²/(2pi L²)·(d_r/4)·sqrt(E/rho); permitted = factor·f.  @error length
 [[nodiscard]] Result<CriticalSpeed> criticalSpeed(const ScrewShaft& shaft, double factor = 0.8,
                                                   Recorder* recorder = nullptr);
 
@@ -55,7 +61,7 @@ struct Buckling {
     double slenderness = 0.0, slendernessLimit = 0.0, critical = 0.0, permitted = 0.0; ///< forces [N]
     bool euler = true;                                                                 ///< Johnson below the limit
 };
-/// Euler, or Johnson below the tangent point.  @error fixity, length
+/// Euler, or Johnson below the tangent point.  @error length
 [[nodiscard]] Result<Buckling> buckling(const ScrewShaft& shaft, double safety = 2.0, Recorder* recorder = nullptr);
 
 /// d_m·n in mm·rpm.
@@ -75,9 +81,9 @@ struct NutLife {
 struct ScrewStiffness {
     double axial = 0.0, torsional = 0.0, torsionalAsAxial = 0.0, total = 0.0;
 };
-/// @param ends "fixed-free" or "fixed-fixed"; position from the fixed bearing [m]. @error position, length
-[[nodiscard]] Result<ScrewStiffness> screwStiffness(double rootDiameter, double length, double lead,
-                                                    std::string_view ends, std::optional<double> position = {},
+/// One end fixed and the other free, or both fixed; position from the fixed bearing [m]. @error position, length
+[[nodiscard]] Result<ScrewStiffness> screwStiffness(double rootDiameter, double length, double lead, bool bothFixed,
+                                                    std::optional<double> position = {},
                                                     double nut = std::numeric_limits<double>::infinity(),
                                                     double bearing = std::numeric_limits<double>::infinity(),
                                                     double modulus = steelModulus, double shear = steelShear);

@@ -27,11 +27,11 @@ struct LinearActuator : ServoParts {
 
 /// How a stepper is run.
 struct Stepping {
-    std::string connection = "bipolar"; ///< how the leads are wired
-    double bus = 48;                    ///< d.c. supply [V]
-    double microsteps = 16;             ///< per full step
-    double standstillShare = 1;         ///< of the rated current at rest
-    double reserve = 0.4;               ///< of the pull-out torque that is not used
+    LeadConnection connection = LeadConnection::Bipolar; ///< how the leads are wired
+    double bus = 48;                                     ///< d.c. supply [V]
+    double microsteps = 16;                              ///< per full step
+    double standstillShare = 1;                          ///< of the rated current at rest
+    double reserve = 0.4;                                ///< of the pull-out torque that is not used
     bool operator==(const Stepping&) const = default;
 };
 struct StepperActuator {

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/units/quantity.h"
 #include "core/working/result.h"
+#include "core/working/words.h"
 
 #include <limits>
 #include <optional>
@@ -32,7 +33,12 @@ struct Field {
     std::optional<double> (*get)(const void*) = nullptr;
     void (*set)(void*, std::optional<double>) = nullptr;
     std::string (*getText)(const void*) = nullptr;
+    /// A word that is none of the choices of an enumeration changes nothing; ask `knows` first.
     void (*setText)(void*, const std::string&) = nullptr;
+    [[nodiscard]] constexpr bool knows(std::string_view word) const
+    {
+        return std::ranges::find(choices, word) != choices.end();
+    }
 };
 
 namespace detail {
@@ -70,12 +76,21 @@ void setNumber(void* object, std::optional<double> number)
 template <auto M>
 std::string getText(const void* object)
 {
-    return static_cast<const typename MemberOf<decltype(M)>::Class*>(object)->*M;
+    const auto& value = static_cast<const typename MemberOf<decltype(M)>::Class*>(object)->*M;
+    if constexpr (std::is_enum_v<std::remove_cvref_t<decltype(value)>>)
+        return std::string(wordOf(value));
+    else
+        return value;
 }
 template <auto M>
 void setText(void* object, const std::string& text)
 {
-    static_cast<typename MemberOf<decltype(M)>::Class*>(object)->*M = text;
+    auto& value = static_cast<typename MemberOf<decltype(M)>::Class*>(object)->*M;
+    using Value = std::remove_cvref_t<decltype(value)>;
+    if constexpr (std::is_enum_v<Value>)
+        value = fromWord<Value>(text).value_or(value);
+    else
+        value = text;
 }
 } // namespace detail
 
@@ -111,7 +126,17 @@ template <auto M>
 constexpr Field choice(std::string_view key, std::string_view label, std::span<const std::string_view> choices,
                        std::string_view help = {})
 {
+    static_assert(std::is_same_v<typename detail::MemberOf<decltype(M)>::Value, std::string>);
     return {key,     label,   FieldKind::Choice,  Quantity::Number,  {}, false, help, choices,
+            nullptr, nullptr, detail::getText<M>, detail::setText<M>};
+}
+
+/// One of an enumeration; the words are its own.
+template <auto M>
+constexpr Field choice(std::string_view key, std::string_view label, std::string_view help = {})
+{
+    using Value = typename detail::MemberOf<decltype(M)>::Value;
+    return {key,     label,   FieldKind::Choice,  Quantity::Number,  {}, false, help, wordsOf<Value>,
             nullptr, nullptr, detail::getText<M>, detail::setText<M>};
 }
 

@@ -20,8 +20,7 @@ namespace ridge {
 [[nodiscard]] std::optional<Mechanism> mechanismOf(std::string_view type); ///< a blank one; none: no such type
 [[nodiscard]] std::string_view mechanismType(const Mechanism& mechanism);  ///< its word in files, "ball-screw"
 [[nodiscard]] std::string_view mechanismTitle(const Mechanism& mechanism); ///< "Ball screw"
-[[nodiscard]] std::span<const Field> stageFields(std::string_view type);
-[[nodiscard]] std::span<const std::string_view> stageTypes();
+[[nodiscard]] std::span<const Field> stageFields(StageKind kind);
 [[nodiscard]] std::span<const Field> segmentFields();
 [[nodiscard]] std::span<const Field> motorFields();
 [[nodiscard]] std::span<const Field> driveFields();

@@ -1,8 +1,15 @@
 #pragma once
+#include "core/working/words.h"
+
 #include <optional>
 #include <string>
 
 namespace ridge {
+
+enum class Counterbalance { None, GasSpring, ConstantForce, Counterweight, Cylinder };
+template <>
+inline constexpr std::array<std::string_view, 5> wordsOf<Counterbalance>{"none", "gas-spring", "constant-force",
+                                                                         "counterweight", "cylinder"};
 
 /// What moves. Linear axes in kg and N, rotary axes in kg·m² and N·m.
 struct Load {
@@ -11,7 +18,7 @@ struct Load {
     double friction = 0;          ///< coefficient of the guide
     double coulomb = 0;           ///< load-independent friction
     double viscous = 0;
-    std::string counterbalance = "none"; ///< none, gas-spring, constant-force, counterweight, cylinder
+    Counterbalance counterbalance = Counterbalance::None;
     double springForce = 0, springRatio = 1.3, springStroke = 0, springCount = 2, springAtZero = 0, springFriction = 0;
     double constantForce = 0;
     double counterMass = 0, counterReeving = 1; ///< over sheaves; counterweight speed over load speed

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/model/axis.h"
 #include "core/model/shared.h"
+#include "core/working/words.h"
 
 #include <string>
 #include <string_view>
@@ -8,21 +9,40 @@
 
 namespace ridge {
 
+/// When the torque-off inputs are tested: on control supply before mains, before any feedback work, after first mains.
+enum class TorqueOffTest { ControlSupply, BeforeFeedback, AfterMains };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<TorqueOffTest>{"control-supply", "before-feedback",
+                                                                        "after-mains"};
+
+enum class RankPolicy { SmallestThatPasses, LargestMargin };
+template <>
+inline constexpr std::array<std::string_view, 2> wordsOf<RankPolicy>{"smallest-that-passes", "largest-margin"};
+
+/// How the supply is earthed.
+enum class Network { Tn, Tt, It, Corner };
+template <>
+inline constexpr std::array<std::string_view, 4> wordsOf<Network>{"TN", "TT", "IT", "corner"};
+
+/// What decides about the inertia ratio: a limit, the bandwidth from the real compliance, or nothing.
+enum class InertiaPolicy { Fixed, Bandwidth, None };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<InertiaPolicy>{"fixed", "bandwidth", "none"};
+
 /// Site and policies of the machine.
 struct Site {
     double mains = 400; ///< line voltage [V]
     double mainsPhases = 3;
-    std::string network = "TN"; ///< of the earthing: TN, TT, IT, corner
-    double ambient = 313.15;    ///< [K]
+    Network network = Network::Tn; ///< of the earthing
+    double ambient = 313.15;       ///< [K]
     double altitude = 0;
-    std::string inertiaPolicy = "fixed"; ///< fixed, bandwidth, none
+    InertiaPolicy inertiaPolicy = InertiaPolicy::Fixed;
     double inertiaLimit = 10;
     double shortTimeReserve = 0.10, continuousReserve = 0.15; ///< margins under which a verdict is "watch"
     double brakeFactor = 1.5;
     double wantedLife = 20000 * 3600.0; ///< of screws and bearings [s]
-    std::string rankPolicy = "smallest-that-passes";
-    /// when the torque-off inputs are tested: before-feedback, control-supply (before mains), after-mains
-    std::string torqueOffTest = "control-supply";
+    RankPolicy rankPolicy = RankPolicy::SmallestThatPasses;
+    TorqueOffTest torqueOffTest = TorqueOffTest::ControlSupply;
     bool operator==(const Site&) const = default;
 };
 

@@ -1,5 +1,7 @@
 #pragma once
 #include "core/drives/parts.h"
+#include "core/mechanics/screw.h"
+#include "core/working/words.h"
 
 #include <optional>
 #include <string>
@@ -7,10 +9,18 @@
 
 namespace ridge {
 
+enum class StageKind { Coupling, Gearbox, Shaft };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<StageKind>{"coupling", "gearbox", "shaft"};
+
+enum class ReelWay { Winds, Unwinds };
+template <>
+inline constexpr std::array<std::string_view, 2> wordsOf<ReelWay>{"winds", "unwinds"};
+
 struct BallScrew {
     std::optional<double> lead, diameter, rootDiameter, length;
     std::optional<double> freeLength; ///< longest stretch between supports
-    std::string ends = "fixed-supported";
+    ScrewEnds ends = ScrewEnds::FixedSupported;
     double efficiency = 0.9;
     std::optional<double> backEfficiency; ///< not entered: 2 - 1/efficiency
     double drag = 0;                      ///< preload, seals, bearings [N·m]
@@ -24,7 +34,7 @@ struct LeadScrew {
     double flank = 0.2617993877991494; ///< half angle of the thread [rad]; 15° for trapezoidal threads
     double drag = 0;                   ///< [N·m]
     std::optional<double> rootDiameter, freeLength;
-    std::string ends = "fixed-supported";
+    ScrewEnds ends = ScrewEnds::FixedSupported;
     bool operator==(const LeadScrew&) const = default;
 };
 struct ToothedBelt {
@@ -69,7 +79,7 @@ struct WinderReel {
     std::optional<double> core, full, radius; ///< radii of the empty core, the full roll and now; not entered now: full
     std::optional<double> thickness, width;
     double density = 0, coreInertia = 0, tension = 0, taper = 0, drag = 0;
-    std::string way = "winds"; ///< winds, unwinds
+    ReelWay way = ReelWay::Winds;
     bool operator==(const WinderReel&) const = default;
 };
 /// Slider crank; the axis counts the crank's angle.
@@ -131,7 +141,7 @@ struct Mechanism {
 
 /// Between mechanism and motor, in the order from the load.
 struct StageElement {
-    std::string type = "coupling"; ///< coupling, gearbox, shaft
+    StageKind type = StageKind::Coupling;
     std::string name;
     double ratio = 1, efficiency = 1, inertia = 0, drag = 0;
     std::optional<double> stiffness, backlash, ratedTorque, peakTorque, maxSpeed;
@@ -139,6 +149,8 @@ struct StageElement {
     bool operator==(const StageElement&) const = default;
 };
 
+/// Its own name, else what it is.
+[[nodiscard]] std::string nameOf(const StageElement& element);
 /// A gearbox of the catalogue as an element of the chain.
 [[nodiscard]] StageElement stageOf(const Gearbox& gearbox);
 

@@ -1,8 +1,18 @@
 #pragma once
+#include "core/working/words.h"
+
 #include <optional>
 #include <string>
 
 namespace ridge {
+
+enum class ResistorWiring { External, Internal, Both, None };
+template <>
+inline constexpr std::array<std::string_view, 4> wordsOf<ResistorWiring>{"external", "internal", "both", "none"};
+
+enum class EmergencyReset { ByHand, Automatic };
+template <>
+inline constexpr std::array<std::string_view, 2> wordsOf<EmergencyReset>{"by hand", "automatic"};
 
 /// How the axis is wired, where the plan leaves a choice.
 struct WiringPlan {
@@ -11,7 +21,7 @@ struct WiringPlan {
     double fuse = 16;                                                                        ///< [A]
     double leakage = 0;                                                                      ///< of the drive [A]
     bool innerBrakeShield = true, brakeSuppressed = true, monitorWired = true, twoChannels = true;
-    std::string resistorWiring = "external"; ///< external, internal, both, none
+    ResistorWiring resistorWiring = ResistorWiring::External;
     bool operator==(const WiringPlan&) const = default;
 };
 
@@ -51,9 +61,9 @@ struct GuardPlan {
     std::optional<double> permitted;   ///< longest delay the risk assessment allows [s]
     std::optional<double> allowedDrop; ///< at the load
     double category = 3;
-    std::string emergencyReset = "by hand"; ///< of the emergency stop: by hand, automatic
-    bool limitedPosition = false;           ///< a safely limited position (SLP) is used
-    std::string assessment;                 ///< reference of the risk assessment
+    EmergencyReset emergencyReset = EmergencyReset::ByHand; ///< of the emergency stop
+    bool limitedPosition = false;                           ///< a safely limited position (SLP) is used
+    std::string assessment;                                 ///< reference of the risk assessment
     bool operator==(const GuardPlan&) const = default;
 };
 

@@ -2,6 +2,7 @@
 #include "core/motion/camlaw.h"
 #include "core/motion/trapezoid.h"
 #include "core/working/result.h"
+#include "core/working/words.h"
 
 #include <optional>
 #include <string>
@@ -9,18 +10,23 @@
 
 namespace ridge {
 
-/// One piece of the cycle. `kind` is one of trapezoid, triangle, thirds, jerk-limited, cam, blend
-/// (starts at the speed with which the one before ends, and ends at `endSpeed`), jog (runs at a signed speed for a
-/// time), recorded (a motion that was measured), press (stands against a force) or dwell.
+/// How a piece of the cycle moves: a blend starts at the speed with which the one before ends and ends at `endSpeed`, a
+/// jog runs at a signed speed for a time, a press stands against a force, a recorded motion was measured.
+enum class SegmentKind { Trapezoid, Triangle, Thirds, JerkLimited, Cam, Blend, Jog, Recorded, Press, Dwell };
+template <>
+inline constexpr std::array<std::string_view, 10> wordsOf<SegmentKind>{
+    "trapezoid", "triangle", "thirds", "jerk-limited", "cam", "blend", "jog", "recorded", "press", "dwell"};
+
+/// One piece of the cycle.
 struct Segment {
-    std::string kind = "trapezoid";
+    SegmentKind kind = SegmentKind::Trapezoid;
     std::optional<double> distance;     ///< signed [m or rad]
     std::optional<double> time;         ///< [s]
     std::optional<double> speed;        ///< limit [m/s or rad/s]
     std::optional<double> acceleration; ///< [m/s² or rad/s²]
     std::optional<double> deceleration;
     std::optional<double> jerk;
-    std::string law = "cycloidal";
+    CamLaw law = CamLaw::Cycloidal;
     double payload = 0.0;           ///< added to the moving mass or inertia [kg or kg·m²]
     double force = 0.0;             ///< process force or torque, + resists + [N or N·m]
     bool brakeClosed = false;       ///< in a dwell: the brake carries the load
@@ -28,9 +34,9 @@ struct Segment {
     std::vector<double> recorded;   ///< positions from the segment's start at even steps of `time`; a spline at rest at
                                     ///< both ends runs through them
     /// Whether the segment may begin or end moving.
-    [[nodiscard]] bool flying() const { return kind == "blend" || kind == "jog"; }
+    [[nodiscard]] bool flying() const { return kind == SegmentKind::Blend || kind == SegmentKind::Jog; }
     /// Whether nothing moves in it by its kind.
-    [[nodiscard]] bool standing() const { return kind == "dwell" || kind == "press"; }
+    [[nodiscard]] bool standing() const { return kind == SegmentKind::Dwell || kind == SegmentKind::Press; }
     bool operator==(const Segment&) const = default;
 };
 

@@ -34,7 +34,7 @@ struct StepperResult {
 };
 
 /// What the drive makes of the winding: sine peak √2·I or the drive's limit. @error voltage-too-low, choice
-[[nodiscard]] Result<StepperElectric> stepperElectric(const StepperMotor& motor, std::string_view connection,
+[[nodiscard]] Result<StepperElectric> stepperElectric(const StepperMotor& motor, LeadConnection connection,
                                                       const StepperDrive& drive, double bus);
 
 /// @param path  duty at the motor shaft without rotor; @param reflected  inertia of everything but the rotor [kg·m²]

@@ -59,7 +59,7 @@ void chooseEncoder(Axis& axis, const Encoder& encoder);
 /// A stepper with a drive and a way to connect its leads.
 struct StepperCandidate {
     std::size_t motor = 0, drive = 0;
-    std::string_view connection;
+    LeadConnection connection;
     StepperResult result;
 };
 /// Every stepper, connection and drive at the axis' supply; passing ones first, then the tightest margin, ties by name.
@@ -72,7 +72,7 @@ struct StepperCandidate {
                                                            std::size_t motors);
 /// Puts a pair into an axis and takes the other kind out. A load that hangs gets the brake.
 void chooseServo(Axis& axis, const ServoMotor& motor, const ServoDrive& drive);
-void chooseStepper(Axis& axis, const StepperMotor& motor, const StepperDrive& drive, std::string_view connection);
+void chooseStepper(Axis& axis, const StepperMotor& motor, const StepperDrive& drive, LeadConnection connection);
 /// "pull-out torque needs 0.4 N·m, has 0.6 N·m".
 [[nodiscard]] Message tightestWords(const StepperResult& result);
 

@@ -56,6 +56,19 @@ struct Evaluation {
 /// speed are all it touches: with and without it the same comes out, which a test holds for every field there is.
 class EvaluationMemo {
 public:
+    /// Everything that the chain and the duty at the motor follow from.
+    struct DutyInput {
+        Load load;
+        Mechanism mechanism;
+        std::vector<StageElement> stages;
+        CycleSettings cycle;
+        double rotor = 0;
+        bool operator==(const DutyInput&) const = default;
+    };
+    struct Duty {
+        std::optional<AxisChain> chain;
+        MoveFindings move;
+    };
     /// Everything that Load, Move and Match read.
     struct SizingInput {
         Load load;
@@ -65,7 +78,7 @@ public:
         Actuator actuator;
         Site site;
         TuneSettings tune;
-        std::string resistorWiring;
+        ResistorWiring resistorWiring = ResistorWiring::External;
         bool working = false;
         bool operator==(const SizingInput&) const = default;
     };
@@ -73,7 +86,13 @@ public:
         std::shared_ptr<const WirePlan> wires;
         std::vector<Finding> findings;
     };
-    std::optional<std::pair<SizingInput, Evaluation>> sizing;
+    /// What is edited twice with the same load, motion and parts is worth keeping; before that it is not copied.
+    struct Sizing {
+        SizingInput input;
+        std::optional<Evaluation> found;
+    };
+    std::optional<Sizing> sizing;
+    std::optional<std::pair<DutyInput, Duty>> duty;
     std::optional<std::pair<WirePlanInput, Plan>> plan;
     std::optional<std::pair<LoopModel, LoopMargins>> margins;
 };

@@ -34,7 +34,8 @@ struct WirePlanInput {
         bool thermalSwitch = false;
         bool operator==(const Resistor&) const = default;
     };
-    std::string id, name, network;
+    std::string id, name;
+    Network network = Network::Tn;
     double mains = 0, mainsPhases = 0, ambient = 0, category = 0;
     bool vertical = false, counterbalanced = false;
     WiringPlan wiring;

@@ -74,7 +74,7 @@ Result<void> into(AxisChain& c, const WinderReel& w)
     c.inertia = now.inertia;
     c.drag = w.drag;
     // the web pulls back while winding and pulls along while it runs off
-    c.load.counterForce += w.way == "unwinds" ? now.tension : -now.tension;
+    c.load.counterForce += w.way == ReelWay::Unwinds ? now.tension : -now.tension;
     return {};
 }
 
@@ -99,8 +99,8 @@ void checksOf(Context& c, const std::vector<Instant>& all, const WinderReel& w)
                   "kinematics, derived"});
     c.result("load.reel_core_speed", "Motor speed on the empty core", Station::Load, AngularSpeed, top);
     const ReelState full = reelAt(w, *w.full);
-    const double pull = w.way == "unwinds" ? -full.tension : full.tension;
-    const double growth = w.way == "unwinds" ? 1.0 : -1.0;
+    const double pull = w.way == ReelWay::Unwinds ? -full.tension : full.tension;
+    const double growth = w.way == ReelWay::Unwinds ? 1.0 : -1.0;
     const double alpha = a / *w.full + growth * *w.thickness * v * v / (2 * pi * std::pow(*w.full, 3));
     const double reel = std::abs(pull * *w.full) + full.inertia * std::abs(alpha) + w.drag,
                  torque = reel / (i * efficiency);
