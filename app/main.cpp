@@ -44,8 +44,13 @@ int main(int argc, char** argv)
     app::MainWindow window;
     const QStringList files = options.positionalArguments();
     if (!files.isEmpty()) {
-        if (!window.openPath(files.first()))
-            std::fprintf(stderr, "%s could not be opened.\n", qPrintable(files.first()));
+        if (!window.openPath(files.first())) { // and nothing else is shown in its place
+            std::fprintf(stderr, "%s could not be opened: %s\n", qPrintable(files.first()),
+                         qPrintable(window.lastSaid()));
+            window.document().showOnly(
+                {},
+                QObject::tr("%1 could not be opened. %2").arg(QFileInfo(files.first()).fileName(), window.lastSaid()));
+        }
     }
     if (!window.document().isOpen()) {
         const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);

@@ -78,6 +78,8 @@ Document::Document(QObject* parent)
     m_flush.setSingleShot(true);
     m_flush.setInterval(150);
     connect(&m_flush, &QTimer::timeout, this, &Document::flush);
+    m_retry.setInterval(3000);
+    connect(&m_retry, &QTimer::timeout, this, &Document::writeWaiting);
     const QSettings settings;
     m_person = {settings.value(QStringLiteral("person/name")).toString().toStdString(),
                 settings.value(QStringLiteral("person/role")).toString().toStdString()};
@@ -106,7 +108,8 @@ QString Document::open(const QString& path)
     m_file = std::move(*file);
     m_machine = std::move(*machine);
     m_facts = std::move(*facts);
-    m_readOnly.clear();
+    const auto held = m_file->hold();
+    m_readOnly = held ? QString() : QString::fromStdString(messageFor(held.error()));
     loaded();
     return {};
 }
@@ -140,6 +143,9 @@ void Document::showOnly(const Machine& machine, const QString& why)
 void Document::loaded()
 {
     m_open = true;
+    m_retry.stop();
+    m_unwritten.reset();
+    m_unwrittenReason.clear();
     m_undo.clear();
     m_axis = 0;
     m_connected.clear();
@@ -297,7 +303,7 @@ void Document::swapAxis(std::size_t index, Axis& other, const QString& text)
         m_waiting = std::move(change);
         m_flush.start();
     } else {
-        commit(std::move(change));
+        commitPlan(std::move(change));
     }
     m_cache.erase(index);
     if (index == m_axis)
@@ -333,7 +339,7 @@ void Document::swapMachine(Machine& other, const QString& text)
         if (before != other.axes.end() && !(fingerprintOf(other, *before) == fingerprintOf(m_machine, axis)))
             change.facts.push_back(planFact(&axis, text));
     }
-    commit(std::move(change));
+    commitPlan(std::move(change));
     const std::string selected = m_axis < other.axes.size() ? other.axes[m_axis].id : std::string{};
     const auto still = std::ranges::find(m_machine.axes, selected, &Axis::id);
     const std::size_t index = still != m_machine.axes.end() ? static_cast<std::size_t>(still - m_machine.axes.begin())
@@ -368,7 +374,7 @@ void Document::flush()
 {
     m_flush.stop();
     if (auto waiting = std::exchange(m_waiting, {}))
-        commit(std::move(*waiting));
+        commitPlan(std::move(*waiting));
     Q_EMIT logged();
 }
 
@@ -378,12 +384,77 @@ bool Document::commit(store::Change change)
         return false;
     if (m_waiting)
         flush();
+    if (!writeWaiting()) { // the record keeps its order: nothing passes what waits
+        Q_EMIT failed(m_unwrittenReason);
+        return false;
+    }
     if (const auto done = m_file->commit(change); !done) {
         Q_EMIT failed(QString::fromStdString(messageFor(done.error())));
         return false;
     }
     for (Fact& f : change.facts)
         m_facts.push_back(std::move(f));
+    return true;
+}
+
+bool Document::commitPlan(store::Change change)
+{
+    if (!m_file)
+        return false;
+    if (!m_unwritten) {
+        const auto done = m_file->commit(change);
+        if (done) {
+            for (Fact& f : change.facts)
+                m_facts.push_back(std::move(f));
+            return true;
+        }
+        m_unwrittenReason = QString::fromStdString(messageFor(done.error()));
+        m_unwritten.emplace(); // the plan that is seen, and what its edits say of themselves
+        m_retry.start();
+        Q_EMIT failed(m_unwrittenReason);
+    }
+    m_unwritten->facts.insert(m_unwritten->facts.end(), std::make_move_iterator(change.facts.begin()),
+                              std::make_move_iterator(change.facts.end()));
+    m_unwritten->removed.insert(m_unwritten->removed.end(), change.removed.begin(), change.removed.end());
+    return false;
+}
+
+void Document::dropWaiting()
+{
+    m_retry.stop();
+    m_unwritten.reset();
+    m_unwrittenReason.clear();
+}
+
+store::Change Document::everything() const
+{
+    store::Change whole = *m_unwritten;
+    whole.header = m_machine;
+    whole.axes = m_machine.axes;
+    for (const Axis& axis : m_machine.axes) {
+        whole.order.push_back(axis.id);
+        std::erase(whole.removed, axis.id); // it is there again
+    }
+    return whole;
+}
+
+bool Document::writeWaiting()
+{
+    if (!m_unwritten || !m_file)
+        return true;
+    store::Change whole = everything();
+    if (const auto done = m_file->commit(whole); !done) {
+        m_unwrittenReason = QString::fromStdString(messageFor(done.error()));
+        return false;
+    }
+    for (Fact& f : whole.facts)
+        m_facts.push_back(std::move(f));
+    m_retry.stop();
+    m_unwritten.reset();
+    m_unwrittenReason.clear();
+    forgetEvaluations();
+    Q_EMIT changed();
+    Q_EMIT logged();
     return true;
 }
 
@@ -502,6 +573,8 @@ QString Document::keepVersion(const QString& name)
 {
     if (!m_file)
         return {};
+    if (refusedReadOnly())
+        return m_readOnly;
     if (const auto done = m_file->keepVersion(name.toStdString(), now(), m_machine); !done)
         return QString::fromStdString(messageFor(done.error()));
     append({}, NoteMade{tr("Kept version “%1”").arg(name).toStdString()});
@@ -525,9 +598,17 @@ QString Document::copyTo(const QString& path) const
 {
     if (!m_file)
         return tr("Nothing is open.");
-    if (const auto done = m_file->copyTo(path.toStdString()); !done)
-        return QString::fromStdString(messageFor(done.error()));
-    return {};
+    const auto words = [](const auto& result) {
+        return result ? QString() : QString::fromStdString(messageFor(result.error()));
+    };
+    if (QString wrong = words(m_file->copyTo(path.toStdString())); !wrong.isEmpty() || !m_unwritten)
+        return wrong;
+    // what waits goes into the copy
+    auto copy = store::MachineFile::open(path.toStdString());
+    if (!copy)
+        return words(copy);
+    store::Change whole = everything();
+    return words(copy->commit(whole));
 }
 
 } // namespace ridge::app

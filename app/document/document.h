@@ -38,10 +38,16 @@ public:
     QString open(const QString& path);
     /// A fresh file with this machine, at a path that does not exist yet.
     QString createAt(const QString& path, const Machine& machine);
-    /// A state to be read, without a file: every edit is refused with the reason.
+    /// A state to be read, without a file: every edit is refused with the reason. A file that somebody else holds is
+    /// opened the same way.
     void showOnly(const Machine& machine, const QString& why);
     [[nodiscard]] bool readOnly() const { return !m_readOnly.isEmpty(); }
     [[nodiscard]] const QString& readOnlyReason() const { return m_readOnly; }
+    /// Why edits are not in the file; empty: everything that is seen is on the disk. They are tried again with the next
+    /// edit and every few seconds.
+    [[nodiscard]] const QString& unwritten() const { return m_unwrittenReason; }
+    bool writeWaiting(); ///< tries now; true when nothing waits
+    void dropWaiting();  ///< a person has said that they may be lost
 
     [[nodiscard]] const Machine& machine() const { return m_machine; }
     [[nodiscard]] bool isOpen() const { return m_open; }
@@ -112,7 +118,9 @@ Q_SIGNALS:
 
 private:
     bool commit(store::Change change);
-    void flush();                     ///< what a pull has left to write
+    bool commitPlan(store::Change change);          ///< waits when it cannot be written
+    [[nodiscard]] store::Change everything() const; ///< what is seen, with what waits
+    void flush();                                   ///< what a pull has left to write
     void outdate(const Axis& before); ///< the present evaluation becomes the last good one, if it was whole
     void loaded();
     void forgetEvaluations();
@@ -128,6 +136,11 @@ private:
     std::optional<store::Change> m_waiting;
     bool m_pulling = false;
     QTimer m_flush;
+    /// Of plan edits that could not be written: their lines of the record and the axes they removed; the plan itself is
+    /// what is seen.
+    std::optional<store::Change> m_unwritten;
+    QString m_unwrittenReason;
+    QTimer m_retry;
     Person m_person;
     std::map<std::string, DriveIdentity> m_connected;
     int m_running = 0;

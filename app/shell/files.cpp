@@ -11,6 +11,7 @@
 #include <QFileInfo>
 #include <QInputDialog>
 #include <QMenu>
+#include <QMessageBox>
 #include <QSettings>
 #include <QTimer>
 
@@ -25,6 +26,8 @@ QString MainWindow::newMachine(const QString& path, const QString& name, const s
         axis->name = tr("Axis 1").toStdString();
         machine.axes.push_back(std::move(*axis));
     }
+    if (!mayLeaveFile())
+        return tr("The machine that is open stays open.");
     m_bench.leave(4000);
     if (QString wrong = m_document.createAt(path, machine); !wrong.isEmpty())
         return wrong;
@@ -46,14 +49,42 @@ void MainWindow::askNewMachine()
         say(wrong);
 }
 
-void MainWindow::askCopy()
+bool MainWindow::askCopy()
 {
     const QString path = QFileDialog::getSaveFileName(
         this, tr("Save a copy elsewhere"), QFileInfo(m_document.path()).fileName(), tr("Machines (*.vridge)"));
     if (path.isEmpty())
-        return;
+        return false;
     const QString wrong = m_document.copyTo(path);
     say(wrong.isEmpty() ? tr("A copy stands in %1; you go on in this file.").arg(path) : wrong);
+    return wrong.isEmpty();
+}
+
+bool MainWindow::mayLeaveFile()
+{
+    while (!m_document.writeWaiting()) {
+        QMessageBox box(QMessageBox::Warning, tr("Not in the file"),
+                        tr("What was edited last is not in the file.") + QStringLiteral("\n\n")
+                            + m_document.unwritten(),
+                        QMessageBox::NoButton, this);
+        box.setObjectName(QStringLiteral("unwritten"));
+        box.setTextFormat(Qt::PlainText);
+        box.addButton(tr("Try again"), QMessageBox::AcceptRole);
+        const auto* copy = box.addButton(tr("Save a copy elsewhere …"), QMessageBox::ActionRole);
+        const auto* lose = box.addButton(tr("Lose these edits"), QMessageBox::DestructiveRole);
+        auto* stay = box.addButton(tr("Stay"), QMessageBox::RejectRole);
+        box.setDefaultButton(stay);
+        box.exec();
+        if (box.clickedButton() == lose) {
+            m_document.dropWaiting();
+            return true;
+        }
+        if (box.clickedButton() == stay || !box.clickedButton())
+            return false;
+        if (box.clickedButton() == copy && askCopy())
+            return true;
+    }
+    return true;
 }
 
 void MainWindow::openVersion(const QString& name)
@@ -114,6 +145,8 @@ void MainWindow::addParts(const QString& path)
 
 bool MainWindow::openPath(const QString& path)
 {
+    if (!mayLeaveFile())
+        return false;
     QString wrong;
     if (path.endsWith(QLatin1String(".json"))) {
         QFile file(path);

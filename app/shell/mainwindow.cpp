@@ -198,6 +198,9 @@ void MainWindow::refresh()
     if (!machine)
         m_margins->show(static_cast<Station>(m_stack->currentIndex()));
     QString warning = m_document.readOnly() ? m_document.readOnlyReason() : m_document.recordWarning();
+    if (!m_document.unwritten().isEmpty()) // before anything else: it can still be saved
+        warning = tr("Not in the file yet: %1 It is kept here and tried again.").arg(m_document.unwritten())
+                  + (warning.isEmpty() ? QString() : QStringLiteral("   ") + warning);
     for (const Fact* bridge : openBridges(m_document.evidence())) // on every page until it is out
         warning += (warning.isEmpty() ? QString() : QStringLiteral("   "))
                    + tr("A safety contact is bridged: %1 (%2)")
@@ -343,6 +346,10 @@ void MainWindow::closeEvent(QCloseEvent* event)
     if (QWidget* focus = QApplication::focusWidget(); focus && isAncestorOf(focus))
         focus->clearFocus();
     m_bench.leave(4000); // every run by its ramp, proved, before the window goes
+    if (!mayLeaveFile()) {
+        event->ignore();
+        return;
+    }
     QMainWindow::closeEvent(event);
 }
 

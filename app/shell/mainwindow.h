@@ -40,6 +40,7 @@ public:
     void showStep(int number) { m_margins->showStep(number); }
     void showNext(); ///< goes to the next step and opens its card
     void say(const QString& sentence);
+    [[nodiscard]] QString lastSaid() const { return m_logLine->toolTip(); }
 
 protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
@@ -58,7 +59,9 @@ private:
     void exportJson();
     void keepVersion();
     void askNewMachine();
-    void askCopy();
+    bool askCopy(); ///< true: a copy is there
+    /// Whether the open file may be left: nothing waits to be written, or the person has said what becomes of it.
+    [[nodiscard]] bool mayLeaveFile();
     void helpMenu();
     void showText(const QString& title, const QString& text);
     void openVersion(const QString& name);

@@ -4,14 +4,18 @@
 #include "store/machinejson.h"
 
 #include <QCryptographicHash>
+#include <QLockFile>
 
 #include <fmt/core.h>
 #include <sqlite3.h>
 
 #include <array>
+#include <chrono>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
+#include <map>
+#include <mutex>
 
 namespace ridge::store {
 
@@ -36,6 +40,15 @@ CREATE TRIGGER fact_no_update BEFORE UPDATE ON fact BEGIN SELECT RAISE(ABORT, 't
 CREATE TRIGGER fact_no_delete BEFORE DELETE ON fact BEGIN SELECT RAISE(ABORT, 'the record is append-only'); END;
 CREATE TRIGGER capture_no_update BEFORE UPDATE ON capture BEGIN SELECT RAISE(ABORT, 'a trace is never overwritten'); END;
 )sql";
+/// Of the first schema: the logbook was a table of sentences. Text for text as it was made then.
+constexpr const char* logbookTables = R"sql(
+CREATE TABLE logbook(number INTEGER PRIMARY KEY AUTOINCREMENT, time TEXT NOT NULL, axis TEXT NOT NULL, kind TEXT NOT NULL,
+                     text TEXT NOT NULL, hash TEXT NOT NULL);
+CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
+CREATE TRIGGER logbook_no_delete BEFORE DELETE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
+)sql";
+constexpr auto longestOpening = std::chrono::seconds(20);
+constexpr int largestValue = 256 << 20; ///< of one document, trace or photo [bytes]
 
 /// A prepared statement, finalised on leaving.
 class Statement {
@@ -60,7 +73,13 @@ public:
         sqlite3_bind_blob64(m_handle, at, data.data(), data.size(), SQLITE_TRANSIENT);
         return *this;
     }
-    bool row() { return m_ok && sqlite3_step(m_handle) == SQLITE_ROW; }
+    bool row()
+    {
+        m_last = m_ok ? sqlite3_step(m_handle) : SQLITE_ERROR;
+        return m_last == SQLITE_ROW;
+    }
+    /// After the last row: whether there really was no more, or reading failed.
+    [[nodiscard]] bool finished() const { return m_last == SQLITE_DONE; }
     bool run() { return m_ok && sqlite3_step(m_handle) == SQLITE_DONE; }
     std::string text(int column) const
     {
@@ -79,12 +98,103 @@ public:
 private:
     sqlite3_stmt* m_handle = nullptr;
     bool m_ok = false;
+    int m_last = SQLITE_OK;
 };
 
 std::int64_t pragma(sqlite3* db, const char* sql)
 {
     Statement s(db, sql);
     return s.row() ? s.integer(0) : -1;
+}
+
+/// Tables, triggers and whatever else stands in a database, by name; the database's own are left out.
+std::map<std::string, std::string> schemaOf(sqlite3* db)
+{
+    std::map<std::string, std::string> all;
+    Statement s(db, "SELECT type || ' ' || name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite\\_%' ESCAPE '\\'");
+    while (s.row())
+        all[s.text(0)] = s.text(1);
+    if (!s.finished())
+        all["unreadable"] = {};
+    return all;
+}
+/// The same of a file that this program made.
+std::map<std::string, std::string> schemaWanted(std::int64_t version)
+{
+    sqlite3* db = nullptr;
+    std::map<std::string, std::string> all;
+    if (sqlite3_open(":memory:", &db) == SQLITE_OK
+        && sqlite3_exec(db, plainTables, nullptr, nullptr, nullptr) == SQLITE_OK
+        && sqlite3_exec(db, version == 1 ? logbookTables : recordTables, nullptr, nullptr, nullptr) == SQLITE_OK)
+        all = schemaOf(db);
+    sqlite3_close(db);
+    return all;
+}
+/// What a file has that it should not, or has not; empty: it is as this program makes it. Nothing of it was read yet.
+std::string strangeness(sqlite3* db, std::int64_t version)
+{
+    const auto there = schemaOf(db), wanted = schemaWanted(version);
+    for (const auto& [name, sql] : there)
+        if (const auto it = wanted.find(name); it == wanted.end())
+            return fmt::format("it holds a {} that this program does not make", name.substr(0, 60));
+        else if (it->second != sql)
+            return fmt::format("its {} is not the one that this program makes", name.substr(0, 60));
+    for (const auto& [name, sql] :
+         wanted) // a trigger that somebody dropped is no harm: the chain tells what came of it
+        if (!there.contains(name) && !name.starts_with("trigger "))
+            return fmt::format("its {} is missing", name);
+    return {};
+}
+
+/// Nothing in a file is executed before its schema is known to be ours: no views, no triggers, no writing past it.
+void harden(sqlite3* db)
+{
+    sqlite3_db_config(db, SQLITE_DBCONFIG_DEFENSIVE, 1, nullptr);
+    sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_VIEW, 0, nullptr);
+    sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_TRIGGER, 0, nullptr); // until ours are known to be ours
+    sqlite3_limit(db, SQLITE_LIMIT_LENGTH, largestValue);
+    sqlite3_limit(db, SQLITE_LIMIT_TRIGGER_DEPTH, 4);
+    sqlite3_limit(db, SQLITE_LIMIT_ATTACHED, 0);
+}
+
+/// Ends what the database is doing when opening takes longer than it may.
+class Deadline {
+public:
+    explicit Deadline(sqlite3* db)
+        : m_db(db)
+    {
+        sqlite3_progress_handler(
+            db, 20000, [](void* self) { return static_cast<const Deadline*>(self)->over() ? 1 : 0; }, this);
+    }
+    ~Deadline() { sqlite3_progress_handler(m_db, 0, nullptr, nullptr); }
+    Deadline(const Deadline&) = delete;
+    Deadline& operator=(const Deadline&) = delete;
+    [[nodiscard]] bool over() const { return std::chrono::steady_clock::now() > m_end; }
+
+private:
+    sqlite3* m_db;
+    std::chrono::steady_clock::time_point m_end = std::chrono::steady_clock::now() + longestOpening;
+};
+
+/// Why a change did not get into the file, in words.
+std::string reasonOf(sqlite3* db)
+{
+    switch (sqlite3_extended_errcode(db)) {
+    case SQLITE_FULL: return "there is no room left";
+    case SQLITE_READONLY_DBMOVED: return "it was moved, removed or replaced";
+    case SQLITE_READONLY_DIRECTORY:
+    case SQLITE_CANTOPEN: return "its folder may not be written";
+    default: break;
+    }
+    switch (sqlite3_errcode(db)) {
+    case SQLITE_BUSY:
+    case SQLITE_LOCKED: return "another program is writing it";
+    case SQLITE_READONLY: return "it may not be written";
+    case SQLITE_FULL: return "there is no room left";
+    case SQLITE_IOERR: return "the disk did not take it";
+    case SQLITE_TOOBIG: return "it is too large";
+    default: return sqlite3_errmsg(db);
+    }
 }
 
 /// What the first bytes of a file say of it; nothing is opened, nothing is touched.
@@ -129,9 +239,49 @@ std::vector<char> packed(const Trace& t)
 
 } // namespace
 
+/// One writer: the lock beside a file, shared inside this program, and kept while anything of it may write.
+class MachineFile::WriterLock {
+public:
+    explicit WriterLock(const std::string& path)
+        : m_lock(QString::fromStdString(path) + QStringLiteral(".lock"))
+    {
+        m_lock.setStaleLockTime(0); // a lock is stale when its program is gone, however old it is
+    }
+    /// @error file-held, file-write
+    static Result<std::shared_ptr<WriterLock>> take(const std::string& path)
+    {
+        static std::mutex guard;
+        static std::map<std::string, std::weak_ptr<WriterLock>> held;
+        std::error_code unknown;
+        const std::filesystem::path whole = std::filesystem::weakly_canonical(path, unknown);
+        const std::string key = unknown ? path : whole.string();
+        const std::scoped_lock alone(guard);
+        if (auto mine = held[key].lock())
+            return mine;
+        auto lock = std::make_shared<WriterLock>(key);
+        if (!lock->m_lock.tryLock(200)) {
+            if (lock->m_lock.error() != QLockFile::LockFailedError)
+                return refuse("file-write", path, fmt::format("{} (its folder may not be written)", path));
+            qint64 pid = 0;
+            QString host, program;
+            lock->m_lock.getLockInfo(&pid, &host, &program);
+            return refuse("file-held", path,
+                          fmt::format("{}, process {} on {}", program.isEmpty() ? "a program" : program.toStdString(),
+                                      pid, host.isEmpty() ? "this machine" : host.toStdString()));
+        }
+        held[key] = lock;
+        return lock;
+    }
+
+private:
+    QLockFile m_lock;
+};
+
 struct MachineFile::Database {
     sqlite3* handle = nullptr;
     std::string path, keptAside;
+    std::shared_ptr<WriterLock> writer;
+    std::int64_t seen = 0; ///< changes by others, when it was last read or written here
     ~Database() { sqlite3_close(handle); }
     [[nodiscard]] bool execute(const char* sql) const
     {
@@ -139,8 +289,10 @@ struct MachineFile::Database {
     }
     [[nodiscard]] tl::unexpected<Error> failed() const
     {
-        return refuse("file-write", path, fmt::format("{} ({})", path, sqlite3_errmsg(handle)));
+        return refuse("file-write", path, fmt::format("{} ({})", path, reasonOf(handle)));
     }
+    /// Counts the changes that others have made.
+    [[nodiscard]] std::int64_t changesByOthers() const { return pragma(handle, "PRAGMA data_version"); }
     /// Appends facts behind the chain; inside a transaction.
     [[nodiscard]] bool append(std::vector<Fact>& facts) const
     {
@@ -196,6 +348,7 @@ Result<MachineFile> MachineFile::create(const std::string& path, const Machine& 
     Change all;
     all.header = machine;
     all.axes = machine.axes;
+    file.m_database->seen = file.m_database->changesByOthers();
     if (auto done = file.commit(all); !done)
         return tl::make_unexpected(done.error());
     return file;
@@ -210,7 +363,8 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         auto db = std::make_unique<Database>();
         db->path = path;
         sqlite3_open_v2(path.c_str(), &db->handle, flags, nullptr);
-        sqlite3_busy_timeout(db->handle, 2000);
+        sqlite3_busy_timeout(db->handle, 500);
+        harden(db->handle);
         return db;
     };
     // the first bytes alone say whether it is ours: a file that is not is never opened
@@ -221,16 +375,27 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         return refuse("file-newer", path, fmt::format("version {}", head->schema));
     // for writing: what a killed program left half written is rolled back by the database itself
     auto db = opened(SQLITE_OPEN_READWRITE);
+    const Deadline deadline(db->handle);
     const std::int64_t version = pragma(db->handle, "PRAGMA user_version");
+    if (version >= 0)
+        if (const std::string strange = strangeness(db->handle, version); !strange.empty())
+            return refuse("file-damaged", path, strange + "; it was left as it is.");
     const bool whole = [&] {
         Statement check(db->handle, "PRAGMA quick_check(1)");
         return check.row() && check.text(0) == "ok";
     }();
+    if (deadline.over())
+        return refuse("file-damaged", path, "reading it took too long; it was left as it is.");
     if (version < 0 || !whole)
         return refuse("file-damaged", path, "the database is damaged; it was left as it is. Use an older copy.");
+    sqlite3_db_config(db->handle, SQLITE_DBCONFIG_ENABLE_TRIGGER, 1, nullptr);
     if (!db->execute("PRAGMA synchronous=FULL"))
         return refuse("file-missing", path, path);
     if (version < schemaVersion) {
+        if (auto writer = WriterLock::take(path))
+            db->writer = std::move(*writer);
+        else
+            return tl::make_unexpected(writer.error());
         const std::string aside = path + ".schema" + std::to_string(version);
         std::error_code failed;
         if (!std::filesystem::exists(aside))
@@ -246,9 +411,23 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         }
     }
     MachineFile file(std::move(db));
+    file.m_database->seen = file.m_database->changesByOthers();
     if (auto read = file.machine(); !read)
         return tl::make_unexpected(read.error());
     return file;
+}
+
+Result<void> MachineFile::hold()
+{
+    if (m_database->writer)
+        return {};
+    if (sqlite3_db_readonly(m_database->handle, "main") == 1)
+        return refuse("file-write", path(), fmt::format("{} (it may not be written)", path()));
+    auto writer = WriterLock::take(path());
+    if (!writer)
+        return tl::make_unexpected(writer.error());
+    m_database->writer = std::move(*writer);
+    return {};
 }
 
 Result<Machine> MachineFile::machine() const
@@ -266,14 +445,22 @@ Result<Machine> MachineFile::machine() const
             return tl::make_unexpected(axis.error());
         machine->axes.push_back(std::move(*axis));
     }
+    if (!axes.finished())
+        return refuse("file-damaged", path(), "its axes cannot be read; it was left as it is.");
     return machine;
 }
 
 Result<void> MachineFile::commit(Change& change)
 {
+    if (auto held = hold(); !held)
+        return held;
     sqlite3* db = m_database->handle;
     if (!m_database->execute("BEGIN IMMEDIATE"))
         return m_database->failed();
+    if (m_database->changesByOthers() != m_database->seen) {
+        (void)m_database->execute("ROLLBACK");
+        return refuse("file-changed", path(), path());
+    }
     bool good = true;
     if (change.header)
         good = good
@@ -335,6 +522,8 @@ Result<Facts> MachineFile::facts() const
         fact->hash = s.text(2);
         out.push_back(std::move(*fact));
     }
+    if (!s.finished())
+        return refuse("file-damaged", path(), "its record cannot be read to the end; it was left as it is.");
     return out;
 }
 
@@ -351,6 +540,10 @@ MachineFile::Chain MachineFile::chain() const
             return chain;
         }
         before = s.text(2);
+    }
+    if (!s.finished()) {
+        chain.broken = n + 1;
+        return chain;
     }
     Statement head(m_database->handle, "SELECT entries, head FROM chain WHERE id = 1");
     chain.cut = !head.row() || head.integer(0) != n || head.text(1) != before;
@@ -430,6 +623,8 @@ std::optional<Trace> MachineFile::trace(const std::string& id) const
 
 Result<void> MachineFile::keepVersion(const std::string& name, const std::string& time, const Machine& machine)
 {
+    if (auto held = hold(); !held)
+        return held;
     Statement taken(m_database->handle, "SELECT 1 FROM version WHERE name = ?");
     if (taken.bind(1, name).row())
         return refuse("version-exists", name, name);

@@ -98,6 +98,9 @@ constexpr std::array sentences{
     Sentence{"file-foreign", "This is not a machine file of this program; it was left as it is."},
     Sentence{"file-missing", "The file {x} cannot be opened."},
     Sentence{"file-write", "The file {x} cannot be written; the old one is unchanged."},
+    Sentence{"file-held", "This machine is open for writing elsewhere ({x}); here it can only be read."},
+    Sentence{"file-changed", "The file {x} was changed by another program since it was opened here. Save a copy "
+                             "elsewhere, then open it again."},
     Sentence{"file-exists", "The file {x} exists already; choose another name or remove it."},
     Sentence{"unknown-column", "The column “{x}” is not known here and was left out."},
     Sentence{"wrap", "The belt wraps its drum by more than 0 and at most 360°."},

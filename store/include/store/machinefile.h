@@ -29,7 +29,8 @@ class MachineFile {
 public:
     /// Refuses to overwrite. @error file-exists, file-write
     [[nodiscard]] static Result<MachineFile> create(const std::string& path, const Machine& machine);
-    /// A newer, foreign or damaged file is left untouched; an older one is copied aside and migrated.
+    /// A newer, foreign or damaged file, or one with tables, views or triggers that this program does not make, is left
+    /// untouched; an older one is copied aside and migrated.
     /// @error file-missing, file-foreign, file-newer, file-damaged
     [[nodiscard]] static Result<MachineFile> open(const std::string& path);
 
@@ -39,7 +40,11 @@ public:
 
     [[nodiscard]] const std::string& path() const;
     [[nodiscard]] Result<Machine> machine() const;
-    /// Gives the facts their numbers and hashes. @error file-write  the old state stands
+    /// Makes this program the only one that writes the file, until the last of its objects is gone; reading stays free.
+    /// @error file-held  by whom; file-write
+    [[nodiscard]] Result<void> hold();
+    /// Gives the facts their numbers and hashes; holds the file first. @error file-held, file-write; file-changed: by
+    /// another program since it was opened; the old state stands
     [[nodiscard]] Result<void> commit(Change& change);
     /// The whole record. @error file-damaged  an entry that cannot be read, with its number
     [[nodiscard]] Result<Facts> facts() const;
@@ -65,6 +70,7 @@ public:
     [[nodiscard]] const std::string& keptAside() const;
 
 private:
+    class WriterLock;
     struct Database;
     explicit MachineFile(std::unique_ptr<Database> database);
     std::unique_ptr<Database> m_database;
