@@ -85,18 +85,12 @@ void share(Opened& o, store::Change& change, const std::string& from, const std:
     change.header = o.machine;
 }
 
-bool usableName(const std::string& name)
-{
-    return !name.empty() && name.size() <= 200
-           && std::ranges::none_of(name, [](char c) { return c == '\n' || c == '\r'; });
-}
-
 Outcome addAxis(Opened& o, const Arguments& a)
 {
     const std::string mechanism = a.value("--mechanism", "empty"), actuator = a.value("--actuator", "servo"),
                       name = a.value("--name");
-    if (!usableName(name))
-        return bad("An axis needs a name: --name NAME, one line.");
+    if (const auto wrong = wrongAxisName(name, o.machine); !wrong.empty())
+        return bad(std::string(wrong) + " --name NAME");
     auto axis = axisFromPattern(mechanism);
     if (!axis) {
         const auto types = mechanismTypes();
@@ -136,7 +130,7 @@ Outcome newCommand(std::span<const std::string> words)
     if (a.plain.size() != 1 || !a.unknown.empty())
         return usage();
     const std::string name = a.value("--name");
-    if (!usableName(name))
+    if (name.empty() || name.size() > 200 || name.find_first_of("\r\n") != std::string::npos)
         return bad("A machine needs a name: --name NAME, one line.");
     if (!a.plain[0].ends_with(".vridge"))
         return bad("A machine file ends in .vridge; “" + a.plain[0] + "” does not.");
@@ -166,6 +160,8 @@ Outcome axisCommand(std::span<const std::string> words)
     const Axis axis = *found;
     store::Change change;
     if (verb == "copy") {
+        if (const auto wrong = wrongAxisName(a.value("--name", "-"), o.machine); !wrong.empty())
+            return bad(std::string(wrong) + " --name NAME");
         const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"), numbersUsed(o.facts));
         change.axes = {copy};
         o.machine.axes.push_back(copy);
@@ -175,8 +171,8 @@ Outcome axisCommand(std::span<const std::string> words)
     if (verb == "rename") {
         Axis renamed = axis;
         renamed.name = a.value("--name");
-        if (!usableName(renamed.name))
-            return bad("An axis needs a name: --name NAME, one line.");
+        if (const auto wrong = wrongAxisName(renamed.name, o.machine, renamed.id); !wrong.empty())
+            return bad(std::string(wrong) + " --name NAME");
         change.axes = {renamed};
         return edited(o, std::move(change), &renamed, "Rename axis " + axis.id,
                       json{{"id", axis.id}, {"name", renamed.name}});

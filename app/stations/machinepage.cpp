@@ -160,6 +160,8 @@ private:
         row->addStretch();
         connect(add, &QPushButton::clicked, this, &MachinePage::addAxis);
         connect(m_copy, &QPushButton::clicked, this, [this] {
+            if (const QString name = m_axisName->text().trimmed(); !name.isEmpty() && refusedName(name))
+                return;
             withChosen(tr("Copy axis %1"), [this](Machine& m, std::size_t k) {
                 m.axes.push_back(copyOfAxis(m, m.axes[k], m_axisName->text().trimmed().toStdString(),
                                             numbersUsed(m_document.facts())));
@@ -172,6 +174,10 @@ private:
                 tell(tr("Write the new name in the field at the left first."));
                 return;
             }
+            const std::size_t row = static_cast<std::size_t>(std::max(0, m_axes->currentRow()));
+            const auto& axes = m_document.machine().axes;
+            if (refusedName(QString::fromStdString(name), row < axes.size() ? axes[row].id : std::string{}))
+                return;
             withChosen(tr("Rename axis %1"), [&](Machine& m, std::size_t k) { m.axes[k].name = name; });
             m_axisName->clear();
         });
@@ -300,7 +306,10 @@ private:
             return;
         axis->id = freeAxisId(m_document.machine(), numbersUsed(m_document.facts()));
         const QString name = m_axisName->text().trimmed();
-        axis->name = name.isEmpty() ? m_pattern->currentText().toStdString() : name.toStdString();
+        if (!name.isEmpty() && refusedName(name))
+            return;
+        axis->name = name.isEmpty() ? freeAxisName(m_pattern->currentText().toStdString(), m_document.machine())
+                                    : name.toStdString();
         m_document.editMachine(tr("Add axis %1").arg(QString::fromStdString(axis->id)),
                                [&](Machine& m) { m.axes.push_back(*axis); });
         m_axisName->clear();
@@ -309,6 +318,15 @@ private:
         refresh();
         m_axes->setCurrentCell(last, 0);
         tell(tr("Added. Enter opens it in Load."));
+    }
+
+    /// Tells what is wrong with a name that is to be given to an axis.
+    bool refusedName(const QString& name, const std::string& self = {})
+    {
+        const auto wrong = wrongAxisName(name.toStdString(), m_document.machine(), self);
+        if (!wrong.empty())
+            tell(said(wrong));
+        return !wrong.empty();
     }
 
     void withChosen(const QString& text, const std::function<void(Machine&, std::size_t)>& change)

@@ -8,6 +8,13 @@ const json& member(const json& j, const char* key)
     const auto it = j.find(key);
     return it == j.end() ? none : *it;
 }
+const json& groupIn(const json& j, const char* key)
+{
+    const json& group = member(j, key);
+    if (!group.is_null() && !group.is_object())
+        throw Wrong{std::string("/") + key, "a group of values was expected"};
+    return group;
+}
 std::string text(const json& j, const char* key, const std::string& where)
 {
     const json& v = member(j, key);

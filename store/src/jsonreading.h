@@ -11,6 +11,8 @@ namespace ridge::store {
 
 /// Members of a document from elsewhere, by name; a wrong type throws Wrong with its place.
 [[nodiscard]] const json& member(const json& j, const char* key);
+/// A group of values, or null when it is not there.
+[[nodiscard]] const json& groupIn(const json& j, const char* key);
 [[nodiscard]] std::string text(const json& j, const char* key, const std::string& where);
 [[nodiscard]] double number(const json& j, const char* key, const std::string& where, double otherwise = 0);
 [[nodiscard]] bool truth(const json& j, const char* key, const std::string& where, bool otherwise = false);

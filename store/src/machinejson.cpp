@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <stdexcept>
 
 namespace ridge::store {
@@ -207,14 +208,15 @@ Axis axisFrom(const json& j)
         throw Wrong{"", "an axis was expected"};
     Axis a;
     a.id = text(j, "id", "");
+    if (a.id.empty())
+        throw Wrong{"/id", "an axis has a number, such as A1"};
     a.name = text(j, "name", "");
     a.note = text(j, "note", "");
     extraKeys(j,
               {"id", "name", "note", "load", "mechanism", "stages", "cycle", "bodies", "choice", "wiring", "parameters",
                "turn", "tune", "guard", "sign"},
               a.extra);
-    const json& mechanism = member(j, "mechanism");
-    if (mechanism.is_object()) {
+    if (const json& mechanism = groupIn(j, "mechanism"); !mechanism.is_null()) {
         const std::string type = text(mechanism, "type", "/mechanism");
         const auto blank = mechanismOf(type);
         if (!blank)
@@ -238,19 +240,17 @@ Axis axisFrom(const json& j)
         readFields(e, stageFields(s.type), &s, rotary, "/stages/" + std::to_string(a.stages.size()));
         a.stages.push_back(s);
     }
-    const json& cycle = member(j, "cycle");
-    if (cycle.is_object()) {
+    if (const json& cycle = groupIn(j, "cycle"); !cycle.is_null()) {
         readFields(cycle, cycleFields(), &a.cycle, rotary, "/cycle");
         for (const json& e : list(cycle, "segments", "/cycle", 1000))
             a.cycle.segments.push_back(
                 segmentFrom(e, rotary, "/cycle/segments/" + std::to_string(a.cycle.segments.size())));
     }
     a.bodies = bodiesFrom(member(j, "bodies"));
-    const json& choice = member(j, "choice");
-    if (choice.is_object())
+    if (const json& choice = groupIn(j, "choice"); !choice.is_null())
         a.actuator = actuatorFrom(choice, a.mechanism);
     group("wiring", wiringFields(), &a.wiring);
-    if (const json& p = member(j, "parameters"); p.is_object())
+    if (const json& p = groupIn(j, "parameters"); !p.is_null())
         a.parameters.positiveIsNegative = truth(p, "positiveIsNegative", "/parameters");
     group("turn", turnFields(), &a.turn);
     group("tune", tuneFields(), &a.tune);
@@ -364,6 +364,16 @@ Result<Machine> parseMachine(std::string_view input)
         Machine m = headerFrom(j);
         for (const json& a : list(j, "axes", "", 200))
             m.axes.push_back(axisFrom(a));
+        // whoever is asked for by number or name has to be one
+        const auto twice = [&](std::string Axis::*key, const char* word) {
+            std::map<std::string, std::size_t> first;
+            for (std::size_t k = 0; k < m.axes.size(); ++k)
+                if (const auto [it, fresh] = first.emplace(m.axes[k].*key, k); !fresh && !it->first.empty())
+                    throw Wrong{fmt::format("/axes/{}/{}", k, word),
+                                fmt::format("“{}” is that of /axes/{} too", it->first, it->second)};
+        };
+        twice(&Axis::id, "id");
+        twice(&Axis::name, "name");
         return m;
     });
 }

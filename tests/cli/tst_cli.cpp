@@ -567,6 +567,8 @@ private Q_SLOTS:
         QCOMPARE(axis({"add", "--mechanism", "belt"}).code, 2);
         QCOMPARE(axis({"copy", "--axis", "Lift", "--name", "Lift two"}).json().value(QStringLiteral("id")).toString(),
                  QStringLiteral("A3"));
+        QCOMPARE(axis({"copy", "--axis", "Lift", "--name", "Lift two"}).code, 2); // there is one of that name
+        QCOMPARE(axis({"rename", "--axis", "A3", "--name", "Lift"}).code, 2);
         QCOMPARE(axis({"rename", "--axis", "A3", "--name", "Back lift"}).code, 0);
         QCOMPARE(axis({"remove", "--axis", "A2"}).code, 0);
         QCOMPARE(axis({"remove", "--axis", "A2"}).code, 2);

@@ -215,6 +215,18 @@ private Q_SLOTS:
         row("servo and stepper",
             R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","choice":{"motor":{"name":"M"},"stepper":{"name":"S"}}}]})",
             "file-damaged", "one kind of actuator");
+        row("a number for a group", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","choice":5}]})",
+            "file-damaged", "/choice");
+        row("a list for a group", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","cycle":[]}]})",
+            "file-damaged", "/cycle");
+        row("no number", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"name":"x"}]})", "file-damaged",
+            "/id");
+        row("a number twice",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A1","name":"x"},{"id":"A2"},{"id":"A1","name":"y"}]})",
+            "file-damaged", "is that of /axes/0 too");
+        row("a name twice",
+            R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A1","name":"x"},{"id":"A2","name":"x"}]})",
+            "file-damaged", "/axes/1/name");
         row("axes no list", R"({"format":"vortex-ridge-machine","version":1,"axes":7})", "file-damaged", "/axes");
         row("too large a number",
             R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","load":{"moving_kg":1e999}}]})",

@@ -178,6 +178,24 @@ std::string_view wrongAxisNumber(std::string_view number, const Machine& machine
     return {};
 }
 
+std::string_view wrongAxisName(std::string_view name, const Machine& machine, std::string_view self)
+{
+    if (name.empty() || name.size() > 200 || name.find_first_of("\r\n") != std::string_view::npos)
+        return "An axis needs a name of one line.";
+    for (const Axis& a : machine.axes)
+        if (a.name == name && a.id != self)
+            return "Another axis has this name.";
+    return {};
+}
+
+std::string freeAxisName(const std::string& name, const Machine& machine)
+{
+    std::string free = name;
+    for (int n = 2; wrongAxisName(free, machine) == "Another axis has this name."; ++n)
+        free = name + " " + std::to_string(n);
+    return free;
+}
+
 std::string freeAxisId(const Machine& machine, std::span<const std::string> taken)
 {
     for (int n = 1;; ++n) {
@@ -192,7 +210,7 @@ Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& nam
 {
     Axis copy = axis;
     copy.id = freeAxisId(machine, taken);
-    copy.name = name.empty() ? axis.name + " (copy)" : name;
+    copy.name = freeAxisName(name.empty() ? axis.name + " (copy)" : name, machine);
     return copy;
 }
 

@@ -15,10 +15,15 @@ struct Pattern {
 /// An axis from a pattern; "empty" gives one in which everything is still to be entered.
 [[nodiscard]] std::optional<Axis> axisFromPattern(std::string_view key);
 
-/// The first free id "A1", "A2", ... in a machine.
 /// Why an axis cannot have this number; empty: it can. Letters, digits, "-" and "_", at most twelve.
 [[nodiscard]] std::string_view wrongAxisNumber(std::string_view number, const Machine& machine,
                                                std::span<const std::string> taken);
+/// Why an axis cannot have this name; empty: it can. One line, at most 200 bytes, no other axis of the same.
+/// @param self  the id of the axis that is to have it; empty: a new one
+[[nodiscard]] std::string_view wrongAxisName(std::string_view name, const Machine& machine, std::string_view self = {});
+/// The name, with a number behind it when another axis has it.
+[[nodiscard]] std::string freeAxisName(const std::string& name, const Machine& machine);
+/// The first free id "A1", "A2", ... in a machine.
 [[nodiscard]] std::string freeAxisId(const Machine& machine, std::span<const std::string> taken = {});
 /// The plan of an axis under a new id and name. @pre the axis exists
 [[nodiscard]] Axis copyOfAxis(const Machine& machine, const Axis& axis, const std::string& name,
