@@ -43,8 +43,8 @@ public:
     void showOnly(const Machine& machine, const QString& why);
     [[nodiscard]] bool readOnly() const { return !m_readOnly.isEmpty(); }
     [[nodiscard]] const QString& readOnlyReason() const { return m_readOnly; }
-    /// Why edits are not in the file; empty: everything that is seen is on the disk. They are tried again with the next
-    /// edit and every few seconds.
+    /// Why edits are not in the file; empty: everything that is seen is on the disk. They are tried again every few
+    /// seconds, and before anything else is written.
     [[nodiscard]] const QString& unwritten() const { return m_unwrittenReason; }
     bool writeWaiting(); ///< tries now; true when nothing waits
     void dropWaiting();  ///< a person has said that they may be lost

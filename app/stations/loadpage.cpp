@@ -286,7 +286,8 @@ private:
     void change(Mechanism to)
     {
         const Axis& axis = m_document.axis();
-        const auto of = [&](const Mechanism& m) { return std::pair(axis.id, mechanismType(m)); };
+        const std::string whose = m_document.path().toStdString() + ' ' + axis.id; // A1 of another machine is another
+        const auto of = [&](const Mechanism& m) { return std::pair(whose, mechanismType(m)); };
         m_left.insert_or_assign(of(axis.mechanism), axis.mechanism);
         if (const auto kept = m_left.find(of(to)); kept != m_left.end())
             to = kept->second;
@@ -294,7 +295,7 @@ private:
                         [&](Axis& a) { changeMechanism(a, to); });
     }
 
-    std::map<std::pair<std::string, std::string_view>, Mechanism> m_left; ///< by axis and kind
+    std::map<std::pair<std::string, std::string_view>, Mechanism> m_left; ///< by file and axis, and kind
     ChainView* m_chain;
     QWidget* m_below;
     Figures* m_figures;

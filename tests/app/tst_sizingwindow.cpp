@@ -243,6 +243,14 @@ private Q_SLOTS:
         QCOMPARE(m->document().axis().mechanism.as<Rack>()->teeth, std::optional(24.0));
         while (m->document().axis().mechanism != before || !m->document().axis().actuator.motor())
             QTest::keyClick(&m->window(), Qt::Key_Z, Qt::ControlModifier); // and undo brings the motor back
+        // an axis of the same number in another machine has nothing of it
+        QCOMPARE(m->window().newMachine(m->path("other.vridge"), QStringLiteral("Other"), "vertical-screw"), QString());
+        go(0, Station::Load);
+        chain = m->window().page()->findChild<ChainView*>();
+        Q_EMIT chain->elementChosen(QStringLiteral("mechanism"));
+        m->settle();
+        change("Rack and pinion");
+        QVERIFY(m->document().axis().mechanism == Mechanism{Rack{}});
     }
 
     void everyCounterbalanceHasItsFields_data()

@@ -1,5 +1,6 @@
 #include "store/machinefile.h"
 #include "store/machinejson.h"
+#include "support/sqlfile.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
 
@@ -66,15 +67,6 @@ public:
 private:
     rlimit m_before{};
 };
-
-bool sql(const QString& path, const char* text)
-{
-    sqlite3* db = nullptr;
-    const bool good = sqlite3_open(path.toUtf8().constData(), &db) == SQLITE_OK
-                      && sqlite3_exec(db, text, nullptr, nullptr, nullptr) == SQLITE_OK;
-    sqlite3_close(db);
-    return good;
-}
 
 QByteArray contents(const QString& path)
 {

@@ -7,13 +7,12 @@
 #include "store/report.h"
 #include "store/schema.h"
 #include "store/tables.h"
+#include "support/sqlfile.h"
 
 #include <QFile>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
-
-#include <sqlite3.h>
 
 using namespace ridge;
 using namespace ridge::store;
@@ -29,15 +28,6 @@ void put(const QString& path, const QByteArray& data)
     QFile file(path);
     QVERIFY(file.open(QIODevice::WriteOnly));
     QCOMPARE(file.write(data), data.size());
-}
-/// Runs SQL on a file from outside, as another program would.
-bool sql(const QString& path, const char* text)
-{
-    sqlite3* db = nullptr;
-    const bool good = sqlite3_open(path.toUtf8().constData(), &db) == SQLITE_OK
-                      && sqlite3_exec(db, text, nullptr, nullptr, nullptr) == SQLITE_OK;
-    sqlite3_close(db);
-    return good;
 }
 } // namespace
 
