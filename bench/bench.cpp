@@ -262,6 +262,36 @@ void dragToRepaint(benchmark::State& state)
 }
 BENCHMARK(dragToRepaint)->DenseRange(0, 9)->Unit(benchmark::kMillisecond);
 
+/// Aim: a machine of 2000 axes and 100 000 entries of its record under 1 s, from the file to the painted window.
+void openLargeMachine(benchmark::State& state)
+{
+    bench::LargeMachine large(2000, 100000);
+    for (auto _ : state)
+        large.open();
+}
+BENCHMARK(openLargeMachine)->Unit(benchmark::kMillisecond)->Iterations(3);
+
+/// Aim: 60 000 motors of one's own, from the text of the file to the parts at hand, under 2 s.
+void takeOwnParts(benchmark::State& state)
+{
+    store::Catalogue many;
+    const auto& shipped = store::shippedCatalogue().motors;
+    for (std::size_t k = 0; k < 60000; ++k) {
+        many.motors.push_back(shipped[k % shipped.size()]);
+        many.motors.back().name += " " + std::to_string(k);
+    }
+    const std::string text = store::writeCatalogue(many, "many");
+    for (auto _ : state) {
+        store::Catalogue own = store::shippedCatalogue();
+        store::mergeCatalogue(own, *store::parseCatalogue(text));
+        store::mergeCatalogue(own, *store::parseCatalogue(text)); // every one takes the place of one before
+        if (own.motors.size() != shipped.size() + 60000)
+            state.SkipWithError("not all were taken");
+    }
+    state.counters["MB"] = static_cast<double>(text.size()) * 1e-6;
+}
+BENCHMARK(takeOwnParts)->Unit(benchmark::kMillisecond)->Iterations(2);
+
 } // namespace
 
 int main(int argc, char** argv)

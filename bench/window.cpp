@@ -8,6 +8,8 @@
 #include <QPixmap>
 #include <QTemporaryDir>
 
+#include <stdexcept>
+
 namespace bench {
 
 using namespace ridge;
@@ -67,6 +69,51 @@ std::string Dragging::label() const
 {
     return m->station == app::MainWindow::machineView ? "machine"
                                                       : std::string(stationName(static_cast<Station>(m->station)));
+}
+
+struct LargeMachine::Parts {
+    QTemporaryDir folder;
+    QString path;
+};
+
+LargeMachine::LargeMachine(int axes, int entries)
+    : m(std::make_unique<Parts>())
+{
+    app::applyTheme(*qobject_cast<QApplication*>(QCoreApplication::instance()), false);
+    m->path = m->folder.filePath(QStringLiteral("large.vridge"));
+    Machine machine = store::demoMachine();
+    const std::vector<Axis> kinds = machine.axes;
+    machine.axes.clear();
+    for (std::size_t k = 0; k < static_cast<std::size_t>(axes); ++k) {
+        Axis& a = machine.axes.emplace_back(kinds[k % kinds.size()]);
+        a.id = "A" + std::to_string(k + 1);
+        a.name += " " + std::to_string(k + 1);
+    }
+    auto file = store::MachineFile::create(m->path.toStdString(), machine);
+    store::Change change;
+    for (int k = 0; k < entries; ++k) {
+        Fact& f = change.facts.emplace_back();
+        f.time = "2026-11-24T14:05:33Z";
+        f.axis = machine.axes[static_cast<std::size_t>(k) % machine.axes.size()].id;
+        f.person = {"R. Sorrel", "technician"};
+        f.prints = fingerprintOf(machine, machine.axes.front());
+        f.payload = PlanChanged{"Entry " + std::to_string(k)};
+    }
+    if (!file || !file->commit(change))
+        m->path.clear();
+}
+
+LargeMachine::~LargeMachine() = default;
+
+void LargeMachine::open()
+{
+    app::MainWindow window;
+    window.show();
+    if (!window.openPath(m->path))
+        throw std::runtime_error("it does not open");
+    window.goTo(0);
+    QCoreApplication::processEvents();
+    (void)window.grab();
 }
 
 } // namespace bench

@@ -21,4 +21,16 @@ private:
     std::unique_ptr<Parts> m;
 };
 
+/// A machine of very many axes with a long record, opened in the window and painted once.
+class LargeMachine {
+public:
+    LargeMachine(int axes, int entries);
+    ~LargeMachine();
+    void open(); ///< in a fresh window
+
+private:
+    struct Parts;
+    std::unique_ptr<Parts> m;
+};
+
 } // namespace bench

@@ -49,22 +49,27 @@ Result<Machine> load(const std::string& path)
     return store::parseMachine(text);
 }
 
-Result<Facts> loadFacts(const std::string& path)
+Result<Record> loadRecord(const std::string& path)
 {
     std::ifstream file(path, std::ios::binary);
     std::string head(16, '\0');
     file.read(head.data(), 16);
     if (!head.starts_with("SQLite format 3"))
-        return Facts{};
+        return Record{};
     const auto opened = store::MachineFile::open(path);
     if (!opened)
         return tl::make_unexpected(opened.error());
-    return opened->facts();
+    auto facts = opened->facts();
+    if (!facts)
+        return tl::make_unexpected(facts.error());
+    return Record{std::move(*facts), opened->chain().words()};
 }
 
-Evidence evidenceFor(const Machine& machine, const Facts& facts, const Axis& axis)
+Evidence evidenceFor(const Machine& machine, const Record& record, const Axis& axis)
 {
+    const Facts& facts = record.facts;
     View view;
+    view.altered = record.altered;
     view.identity = boundDrive(facts, axis.id);
     for (auto it = facts.rbegin(); it != facts.rend() && !view.identity.known(); ++it)
         if (it->axis == axis.id && it->identity.known())
@@ -130,10 +135,10 @@ tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t
     if (!machine)
         return tl::make_unexpected(bad(machine.error()));
     call.machine = std::move(*machine);
-    auto facts = loadFacts(call.arguments.plain[0]);
-    if (!facts)
-        return tl::make_unexpected(bad(facts.error()));
-    call.facts = std::move(*facts);
+    auto record = loadRecord(call.arguments.plain[0]);
+    if (!record)
+        return tl::make_unexpected(bad(record.error()));
+    call.record = std::move(*record);
     if (!call.arguments.has("--axis")) {
         call.axes = call.machine.axes;
         return call;

@@ -29,10 +29,14 @@ struct Arguments {
 
 /// A .vridge or the JSON, by what is inside. @error those of the files
 [[nodiscard]] Result<Machine> load(const std::string& path);
+struct Record {
+    Facts facts;
+    Message altered = {}; ///< in what way it was changed from outside; empty: it was not
+};
 /// The record of a .vridge; nothing for a JSON. @error those of the files
-[[nodiscard]] Result<Facts> loadFacts(const std::string& path);
+[[nodiscard]] Result<Record> loadRecord(const std::string& path);
 /// What counts for an axis, seen as the file leaves it: no drive connected, no age judged.
-[[nodiscard]] Evidence evidenceFor(const Machine& machine, const Facts& facts, const Axis& axis);
+[[nodiscard]] Evidence evidenceFor(const Machine& machine, const Record& record, const Axis& axis);
 /// The first 64 MiB of a text file. @error file-missing
 [[nodiscard]] Result<std::string> textOf(const std::string& path);
 
@@ -40,7 +44,7 @@ struct Arguments {
 struct Call {
     Arguments arguments;
     Machine machine;
-    Facts facts;            ///< the record of a .vridge; empty for a JSON
+    Record record;
     std::vector<Axis> axes; ///< the one of --axis, or all
 };
 /// @param plain  how many positional arguments there have to be. Error: the outcome to give back

@@ -63,9 +63,9 @@ Outcome reportCommand(std::span<const std::string> words)
     if (call->axes.empty())
         return bad("There is no axis in this machine.");
     const Axis& axis = call->axes.front();
-    const Evidence evidence = evidenceFor(call->machine, call->facts, axis);
+    const Evidence evidence = evidenceFor(call->machine, call->record, axis);
     const std::string html = store::reportHtml(
-        call->machine, axis, evaluate(call->machine, axis, evidence, {.working = true}), evidence, call->facts);
+        call->machine, axis, evaluate(call->machine, axis, evidence, {.working = true}), evidence, call->record.facts);
     const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
     if (!written)
         return bad(written.error());

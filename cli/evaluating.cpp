@@ -58,7 +58,7 @@ Outcome evaluateCommand(std::span<const std::string> words)
     json out{{"axes", json::array()}};
     for (const Axis& axis : call->axes) {
         const Evaluation e =
-            evaluate(call->machine, axis, evidenceFor(call->machine, call->facts, axis), {.working = working});
+            evaluate(call->machine, axis, evidenceFor(call->machine, call->record, axis), {.working = working});
         json results = json::object(), checks = json::array(), problems = json::array();
         for (const ResultValue& r : e.results) {
             results[r.id] = {{"value", r.value}, {"unit", info(r.quantity).si}, {"label", r.label}};
@@ -102,7 +102,7 @@ Outcome checkCommand(std::span<const std::string> words)
         for (const Error& e : refusedValues(call->machine, axis))
             refused.push_back(
                 {{"axis", axis.id}, {"field", e.subject}, {"sentence", messageFor(e, axis.mechanism.rotary())}});
-        for (const Check& c : evaluate(call->machine, axis, evidenceFor(call->machine, call->facts, axis)).checks) {
+        for (const Check& c : evaluate(call->machine, axis, evidenceFor(call->machine, call->record, axis)).checks) {
             const std::string word(verdictWord(c.verdict));
             out[word] = out[word].get<int>() + 1;
             if (c.verdict == Verdict::Fail) {

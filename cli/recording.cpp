@@ -11,6 +11,9 @@
 #include <algorithm>
 #include <chrono>
 #include <ctime>
+#include <map>
+#include <optional>
+#include <set>
 
 namespace ridge::cli {
 
@@ -30,7 +33,7 @@ std::string utcNow()
 struct Opened {
     store::MachineFile file;
     Machine machine;
-    Facts facts;
+    Record record;
 };
 tl::expected<Opened, Outcome> openFile(const std::string& path)
 {
@@ -43,15 +46,16 @@ tl::expected<Opened, Outcome> openFile(const std::string& path)
     auto facts = file->facts();
     if (!facts)
         return tl::make_unexpected(bad(facts.error()));
-    return Opened{std::move(*file), std::move(*machine), std::move(*facts)};
+    Record record{std::move(*facts), file->chain().words()};
+    return Opened{std::move(*file), std::move(*machine), std::move(record)};
 }
 
 Evidence evidenceIn(const Opened& o, const Axis& axis, const Person& person = {})
 {
-    View view = evidenceFor(o.machine, o.facts, axis).view();
+    View view = evidenceFor(o.machine, o.record, axis).view();
     view.now = utcNow();
     view.person = person;
-    return Evidence(o.facts, axis.id, view, fingerprintOf(o.machine, axis));
+    return Evidence(o.record.facts, axis.id, view, fingerprintOf(o.machine, axis));
 }
 
 /// One edit of the plan, in the file with its line in the record.
@@ -113,7 +117,7 @@ Outcome addAxis(Opened& o, const Arguments& a)
         return bad("A linear motor moves the load itself: --actuator linear, or another mechanism.");
     if (actuator == "stepper")
         axis->actuator.become<StepperActuator>();
-    axis->id = freeAxisId(o.machine, numbersUsed(o.facts));
+    axis->id = freeAxisId(o.machine, numbersUsed(o.record.facts));
     axis->name = name;
     o.machine.axes.push_back(*axis);
     store::Change change;
@@ -162,7 +166,7 @@ Outcome axisCommand(std::span<const std::string> words)
     if (verb == "copy") {
         if (const auto wrong = wrongAxisName(a.value("--name", "-"), o.machine); !wrong.empty())
             return bad(std::string(wrong) + " --name NAME");
-        const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"), numbersUsed(o.facts));
+        const Axis copy = copyOfAxis(o.machine, axis, a.value("--name"), numbersUsed(o.record.facts));
         change.axes = {copy};
         o.machine.axes.push_back(copy);
         return edited(o, std::move(change), &copy, "Copy axis " + axis.id + " as " + copy.id,
@@ -180,7 +184,7 @@ Outcome axisCommand(std::span<const std::string> words)
     if (verb == "renumber") {
         Axis renumbered = axis;
         renumbered.id = a.value("--number");
-        if (const auto wrong = wrongAxisNumber(renumbered.id, o.machine, numbersUsed(o.facts)); !wrong.empty())
+        if (const auto wrong = wrongAxisNumber(renumbered.id, o.machine, numbersUsed(o.record.facts)); !wrong.empty())
             return bad(std::string(wrong));
         change.axes = {renumbered};
         change.removed = {axis.id};
@@ -218,14 +222,20 @@ Outcome factsCommand(std::span<const std::string> words)
     if (const Axis* found = axis.empty() ? nullptr : o->machine.axis(axis))
         axis = found->id;
     json out{{"facts", json::array()}};
-    const auto own = factsOf(o->facts, axis);
-    for (const Fact& f : o->facts) {
-        if ((!axis.empty() && std::ranges::find(own, &f) == own.end()) || (!kind.empty() && kindOf(f.payload) != kind))
+    const auto own = factsOf(o->record.facts, axis);
+    const std::set<const Fact*> ofAxis(own.begin(), own.end());
+    std::map<std::string, std::optional<Evidence>> evidence; // of each axis once; nothing: there is none of that number
+    for (const Fact& f : o->record.facts) {
+        if ((!axis.empty() && !ofAxis.contains(&f)) || (!kind.empty() && kindOf(f.payload) != kind))
             continue;
         out["facts"].push_back(factAsJson(f));
-        if (const Axis* of = o->machine.axis(f.axis))
-            if (const Message why = evidenceIn(*o, *of).whyNot(f); !why.empty())
-                out["facts"].back()["does_not_count"] = plain(why);
+        auto seen = evidence.find(f.axis);
+        if (seen == evidence.end()) {
+            const Axis* of = o->machine.axis(f.axis);
+            seen = evidence.emplace(f.axis, of ? std::optional(evidenceIn(*o, *of)) : std::nullopt).first;
+        }
+        if (const Message why = seen->second ? seen->second->whyNot(f) : Message{}; !why.empty())
+            out["facts"].back()["does_not_count"] = plain(why);
     }
     return {0, out.dump(1) + "\n", {}};
 }

@@ -168,6 +168,7 @@ std::int64_t Device::live(ObjectKey key) const
         if (key.sub == 13)
             return m_axis.ticks() & 0xFFFFFFFF;
         return stored(key);
+    case 0x1000: return m_truth.deviceType;
     case 0x1018: return m_truth.serial;
     case 0x2012: return key.sub == 1 ? m_restarts : m_axis.ticks() / 16000;
     case 0x2011: return key.sub == 3 ? m_watchdogTrips : stored(key);
@@ -180,6 +181,7 @@ std::int64_t Device::live(ObjectKey key) const
     case 0x2014: return key.sub <= m_history.size() ? m_history[key.sub - 1U].position : 0;
     case 0x2017: return key.sub <= m_history.size() ? m_history[key.sub - 1U].current : 0;
     case 0x2016: return moment(key.sub);
+    case 0x2F00: return key.sub == 10 ? benchSignature : stored(key);
     case 0x2210:
         switch (key.sub) {
         case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));

@@ -24,10 +24,11 @@ struct Truth {
     double bus = 540; ///< [V]
     /// Electrical data for the voltage limit; torque constant 0: no such limit.
     double torqueConstant = 0, resistance = 0, inductance = 0, polePairs = 4; ///< [N·m/A rms], line-line [ohm], [H]
-    std::string maker = "Vortex Ridge bench", type = "Simulated servo", firmware = "1.0",
-                safety = "1.0"; ///< what it says of itself
+    std::string maker{benchMaker}, type = "Simulated servo", firmware = "1.0",
+                                   safety = "1.0"; ///< what it says of itself
     std::uint32_t serial = 1;
-    std::int64_t told = 0x07FF; ///< conditions of enabling that it can tell; the others are asked of a person
+    std::int64_t deviceType = 0x00020192; ///< object 1000h of CiA 301: profile 402, a servo drive
+    std::int64_t told = 0x07FF;           ///< conditions of enabling that it can tell; the others are asked of a person
     bool practice = true;   ///< has the objects of the practice bench; without them it answers as a real drive would
     double peakCurrent = 0; ///< smaller of motor and drive [A rms]
 };

@@ -14,6 +14,8 @@
 #include <QJsonObject>
 #include <QTimer>
 
+#include <limits>
+
 namespace ridge::app {
 
 namespace {
@@ -68,6 +70,21 @@ Bench::Bench(Document& document, QObject* parent)
     , m_document(document)
 {
     connect(&m_document, &Document::changed, this, &Bench::closeOrphans);
+    auto* ages = new QTimer(this); // a state grows old without any news
+    connect(ages, &QTimer::timeout, this, [this] {
+        bool turned = false;
+        for (auto& [axis, link] : m_links)
+            turned = std::exchange(link->fresh, fresh(*link)) != link->fresh || turned;
+        if (turned)
+            Q_EMIT changed();
+    });
+    ages->start(500);
+}
+
+bool Bench::fresh(const AxisLink& link)
+{
+    return link.session.identified() && link.session.age() >= 0
+           && static_cast<double>(link.session.age()) * 1e-3 <= stateGoesOld;
 }
 
 Bench::~Bench()
@@ -103,7 +120,8 @@ AxisLink& Bench::linkOf(const std::string& axis)
     });
     connect(&l.session, &link::Session::lost, this, [this, &l](const QString& why) {
         l.last = why;
-        l.lostAt = QDateTime::currentDateTime().toString(QStringLiteral("HH:mm:ss"));
+        if (std::exchange(l.known, false)) // a drive that never said who it is leaves nothing unknown
+            l.lostAt = QDateTime::currentDateTime().toString(QStringLiteral("HH:mm:ss"));
         FactSource s;
         s.axis = l.axis;
         m_document.append(s, NoteMade{why.toStdString()});
@@ -117,6 +135,7 @@ void Bench::connectionChanged(AxisLink& l)
     if (l.session.identified()) {
         l.lostAt.clear();
         l.last.clear();
+        l.known = true;
         l.valuesKnown = false;
         m_document.setConnected(l.axis, l.session.identity());
     } else if (!l.session.connected()) {
@@ -215,6 +234,8 @@ QString Bench::connectTo(const QString& address)
 void Bench::disconnectHere()
 {
     here().last = tr("disconnected");
+    here().lostAt.clear();
+    here().known = false;
     stopSimulated();
 }
 
@@ -296,9 +317,12 @@ QString Bench::words()
         return tr("connected, asking who it is");
     const DriveIdentity& id = l.session.identity();
     const link::Snapshot& now = l.session.snapshot();
-    const QString state = said(driveStateWords(now.state));
     const qint64 age = l.session.age();
-    QString old = age > 1500 ? tr(" · values %1 s old").arg(age / 1000) : QString();
+    const QString state = l.runs.torqueUnasked() ? tr("TORQUE IS ON, not by this program")
+                          : fresh(l)             ? said(driveStateWords(now.state))
+                          : age < 0              ? tr("it has not said its state yet")
+                                                 : tr("its state is not known since %1 s").arg(age / 1000);
+    QString old;
     if (l.session.snapshot().innerProgram)
         old += tr(" · a program runs in the drive");
     if (l.session.snapshot().warnings != 0)
@@ -334,6 +358,9 @@ LinkState Bench::linkState()
     s.watchdog = l.session.hasWatchdog();
     s.enablingDevice = l.runs.enablingDevice();
     s.valuesKnown = l.valuesKnown;
+    s.torqueUnasked = l.runs.torqueUnasked();
+    s.stateAge =
+        l.session.age() < 0 ? std::numeric_limits<double>::infinity() : static_cast<double>(l.session.age()) * 1e-3;
     s.error = l.session.snapshot().error;
     s.identity = l.session.identity();
     s.bound = boundDrive(m_document.facts(), l.axis);

@@ -27,6 +27,8 @@ public:
     QString last;             ///< what was said last of the connection
     QString lostAt;           ///< local time of the loss; empty: not lost
     bool valuesKnown = false; ///< all read, or written and read back, since the connection began
+    bool known = false;       ///< the drive has said who it is since the connection was asked for
+    bool fresh = false;       ///< its state is of now
     std::uint16_t noted = 0;  ///< fault that already stands in the record
 };
 
@@ -76,6 +78,7 @@ Q_SIGNALS:
     void left(); ///< every connection is gone
 
 private:
+    [[nodiscard]] static bool fresh(const AxisLink& link);
     AxisLink& linkOf(const std::string& axis);
     void readPort(AxisLink& link);
     void connectionChanged(AxisLink& link);

@@ -87,31 +87,33 @@ Document::Document(QObject* parent)
 
 Document::~Document() { flush(); }
 
-QString Document::open(const QString& path)
+Result<Document::Contents> Document::read(const QString& path, const std::stop_token& stop)
 {
-    auto file = store::MachineFile::open(path.toStdString());
+    auto file = store::MachineFile::open(path.toStdString(), stop);
     if (!file)
-        return QString::fromStdString(messageFor(file.error()));
+        return tl::make_unexpected(file.error());
     auto machine = file->machine();
     if (!machine)
-        return QString::fromStdString(messageFor(machine.error()));
+        return tl::make_unexpected(machine.error());
     auto facts = file->facts();
     if (!facts)
-        return QString::fromStdString(messageFor(facts.error()));
+        return tl::make_unexpected(facts.error());
+    if (stop.stop_requested())
+        return refuse("cancelled");
+    Message altered = file->chain().words();
+    return Contents{std::move(*file), std::move(*machine), std::move(*facts), std::move(altered)};
+}
+
+void Document::show(Contents contents)
+{
     flush(); // into the file that was open
-    const auto chain = file->chain();
-    m_recordWarning = chain.broken != 0
-                          ? tr("The record was changed from outside: entry %1 does not follow from the one before it.")
-                                .arg(chain.broken)
-                      : chain.cut ? tr("The record was changed from outside: entries are missing at its end.")
-                                  : QString();
-    m_file = std::move(*file);
-    m_machine = std::move(*machine);
-    m_facts = std::move(*facts);
+    m_altered = std::move(contents.altered);
+    m_file = std::move(contents.file);
+    m_machine = std::move(contents.machine);
+    m_facts = std::move(contents.facts);
     const auto held = m_file->hold();
     m_readOnly = held ? QString() : QString::fromStdString(messageFor(held.error()));
     loaded();
-    return {};
 }
 
 QString Document::createAt(const QString& path, const Machine& machine)
@@ -123,7 +125,7 @@ QString Document::createAt(const QString& path, const Machine& machine)
     m_file = std::move(*file);
     m_machine = machine;
     m_facts.clear();
-    m_recordWarning.clear();
+    m_altered = {};
     m_readOnly.clear();
     loaded();
     return {};
@@ -135,7 +137,7 @@ void Document::showOnly(const Machine& machine, const QString& why)
     m_file.reset();
     m_machine = machine;
     m_facts.clear();
-    m_recordWarning.clear();
+    m_altered = {};
     m_readOnly = why;
     loaded();
 }
@@ -184,6 +186,7 @@ View Document::viewOf(const std::string& axis) const
     view.now = now();
     view.person = m_person;
     view.running = m_running;
+    view.altered = m_altered;
     if (const auto it = m_connected.find(axis); it != m_connected.end()) {
         view.identity = it->second;
         return view;

@@ -12,6 +12,7 @@
 #include <functional>
 #include <map>
 #include <optional>
+#include <stop_token>
 
 namespace ridge::app {
 
@@ -34,8 +35,17 @@ public:
     explicit Document(QObject* parent = nullptr);
     ~Document() override;
 
-    /// @return a sentence when the file cannot be opened; empty when it is open
-    QString open(const QString& path);
+    /// What a file holds.
+    struct Contents {
+        store::MachineFile file;
+        Machine machine;
+        Facts facts;
+        Message altered; ///< in what way its record was changed from outside
+    };
+    /// Reads a file whole; touches no document and may run beside the window. @error those of the file, cancelled
+    [[nodiscard]] static Result<Contents> read(const QString& path, const std::stop_token& stop = {});
+    /// This is the machine from now on.
+    void show(Contents contents);
     /// A fresh file with this machine, at a path that does not exist yet.
     QString createAt(const QString& path, const Machine& machine);
     /// A state to be read, without a file: every edit is refused with the reason. A file that somebody else holds is
@@ -104,7 +114,7 @@ public:
     [[nodiscard]] std::optional<Machine> version(const std::string& name) const;
     QString copyTo(const QString& path) const;
     /// What was wrong with the record at opening; empty: its chain holds.
-    [[nodiscard]] const QString& recordWarning() const { return m_recordWarning; }
+    [[nodiscard]] const Message& recordAltered() const { return m_altered; } ///< from outside; empty: it was not
 
     void swapAxis(std::size_t index, Axis& other, const QString& text); ///< used by the undo commands
     void swapMachine(Machine& other, const QString& text);
@@ -132,7 +142,8 @@ private:
     QUndoStack m_undo;
     std::size_t m_axis = 0;
     bool m_open = false;
-    QString m_readOnly, m_recordWarning;
+    QString m_readOnly;
+    Message m_altered;
     std::optional<store::Change> m_waiting;
     bool m_pulling = false;
     QTimer m_flush;

@@ -42,29 +42,31 @@ void Parts::merge()
     m_catalogue = std::move(all);
 }
 
-QStringList Parts::add(const QString& path, const QString& kind, bool& good)
+Result<store::Catalogue> Parts::read(const QString& path, const QString& kind)
 {
-    good = false;
     QFile file(path);
     if (!file.open(QIODevice::ReadOnly) || file.size() >= mostBytes)
-        return {tr("The file %1 cannot be read.").arg(path)};
+        return refuse("file-missing", path.toStdString(), path.toStdString());
     const std::string text = file.readAll().toStdString();
-    const auto read = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive)
-                          ? store::parseCatalogueCsv(kind.toStdString(), text)
-                          : store::parseCatalogue(text);
-    if (!read)
-        return {QString::fromStdString(messageFor(read.error()))};
+    return path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive)
+               ? store::parseCatalogueCsv(kind.toStdString(), text)
+               : store::parseCatalogue(text);
+}
+
+QStringList Parts::add(const store::Catalogue& read, const QString& name, bool& good)
+{
+    good = false;
     QStringList words;
-    const std::size_t taken = countOf(*read);
-    words << tr("%n part(s) of %1 taken.", nullptr, static_cast<int>(taken)).arg(QFileInfo(path).fileName());
-    for (const Error& e : read->refused) {
+    const std::size_t taken = countOf(read);
+    words << tr("%n part(s) of %1 taken.", nullptr, static_cast<int>(taken)).arg(name);
+    for (const Error& e : read.refused) {
         const QString sentence = QString::fromStdString(messageFor(e)), place = QString::fromStdString(e.subject);
         words << (sentence.contains(place) ? sentence : tr("%1: %2").arg(place, sentence));
     }
     if (taken == 0)
         return words;
     good = true;
-    store::mergeCatalogue(m_own, *read);
+    store::mergeCatalogue(m_own, read);
     m_own.refused.clear();
     QDir().mkpath(QFileInfo(ownPath()).path());
     if (const auto kept =

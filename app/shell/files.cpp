@@ -1,4 +1,5 @@
 #include "app/theme/sentence.h"
+#include "app/widgets/waiting.h"
 #include "core/model/patterns.h"
 #include "store/machinejson.h"
 #include "store/report.h"
@@ -68,7 +69,6 @@ bool MainWindow::mayLeaveFile()
                             + m_document.unwritten(),
                         QMessageBox::NoButton, this);
         box.setObjectName(QStringLiteral("unwritten"));
-        box.setTextFormat(Qt::PlainText);
         box.addButton(tr("Try again"), QMessageBox::AcceptRole);
         const auto* copy = box.addButton(tr("Save a copy elsewhere …"), QMessageBox::ActionRole);
         const auto* lose = box.addButton(tr("Lose these edits"), QMessageBox::DestructiveRole);
@@ -137,7 +137,13 @@ void MainWindow::addParts(const QString& path)
             return;
     }
     bool good = false;
-    const QStringList words = m_document.parts().add(path, kind, good);
+    const auto read = whileWaiting(*this, tr("Reading %1 …").arg(QFileInfo(path).fileName()),
+                                   [path, kind](const std::stop_token&) { return Parts::read(path, kind); });
+    if (!read) {
+        say(QString::fromStdString(messageFor(read.error())));
+        return;
+    }
+    const QStringList words = m_document.parts().add(*read, QFileInfo(path).fileName(), good);
     say(words.size() > 1 ? tr("%1 %2 and %3 more").arg(words[0], words[1]).arg(words.size() - 2) : words[0]);
     if (words.size() > 1) // every refusal with its place, at the right where workings stand
         m_margins->showHelp(words[0], words.mid(1, 200).join(QLatin1Char('\n')));
@@ -159,7 +165,9 @@ bool MainWindow::openPath(const QString& path)
             addParts(path);
             return true;
         }
-        const auto machine = store::parseMachine(content.toStdString());
+        const auto machine =
+            whileWaiting(*this, tr("Reading %1 …").arg(QFileInfo(path).fileName()),
+                         [&content](const std::stop_token&) { return store::parseMachine(content.toStdString()); });
         if (!machine) {
             say(QString::fromStdString(messageFor(machine.error())));
             return false;
@@ -168,7 +176,12 @@ bool MainWindow::openPath(const QString& path)
         wrong = m_document.createAt(path.chopped(5) + QStringLiteral(".vridge"), *machine);
     } else {
         m_bench.leave(4000); // it served axes of another machine
-        wrong = m_document.open(path);
+        auto contents = whileWaiting(*this, tr("Opening %1 …").arg(QFileInfo(path).fileName()),
+                                     [path](const std::stop_token& stop) { return Document::read(path, stop); });
+        if (contents)
+            m_document.show(std::move(*contents));
+        else
+            wrong = QString::fromStdString(messageFor(contents.error()));
     }
     if (!wrong.isEmpty()) {
         say(wrong);
@@ -200,7 +213,8 @@ void MainWindow::showRecent()
     const QStringList recent = QSettings().value(QStringLiteral("recent")).toStringList();
     m_recent->setEnabled(!recent.isEmpty());
     for (const QString& p : recent)
-        connect(m_recent->addAction(p), &QAction::triggered, this, [this, p] { openPath(p); });
+        connect(m_recent->addAction(QString(p).replace(QLatin1Char('&'), QLatin1String("&&"))), &QAction::triggered,
+                this, [this, p] { openPath(p); });
 }
 
 } // namespace ridge::app

@@ -95,7 +95,6 @@ void MainWindow::layOut()
     rows->addWidget(m_ridge);
     m_readOnly = new QLabel;
     m_readOnly->setObjectName(QStringLiteral("banner"));
-    m_readOnly->setTextFormat(Qt::PlainText);
     m_readOnly->hide();
     rows->addWidget(m_readOnly);
     m_person = personBar();
@@ -120,8 +119,6 @@ void MainWindow::layOut()
     m_note->setFixedWidth(220);
     m_connection = new QLabel;
     m_connection->setObjectName(QStringLiteral("connection"));
-    m_connection->setTextFormat(Qt::PlainText);
-    m_logLine->setTextFormat(Qt::PlainText);
     m_next = new QPushButton;
     m_next->setObjectName(QStringLiteral("next"));
     m_next->setFlat(true);
@@ -197,7 +194,7 @@ void MainWindow::refresh()
     m_margins->setVisible(!machine);
     if (!machine)
         m_margins->show(static_cast<Station>(m_stack->currentIndex()));
-    QString warning = m_document.readOnly() ? m_document.readOnlyReason() : m_document.recordWarning();
+    QString warning = m_document.readOnly() ? m_document.readOnlyReason() : sentence(m_document.recordAltered());
     if (!m_document.unwritten().isEmpty()) // before anything else: it can still be saved
         warning = tr("Not in the file yet: %1 It is kept here and tried again.").arg(m_document.unwritten())
                   + (warning.isEmpty() ? QString() : QStringLiteral("   ") + warning);

@@ -9,10 +9,14 @@
 #include "station.h"
 
 #include <QComboBox>
+#include <QElapsedTimer>
 #include <QLineEdit>
 #include <QTabWidget>
 #include <QTableWidget>
+#include <QTimer>
 #include <QVBoxLayout>
+
+#include <set>
 
 namespace ridge::app {
 
@@ -35,6 +39,7 @@ public:
         m_axes = listTable("machine.axes", tr("Axes of the machine"),
                            {tr("Axis"), tr("Mechanism"), tr("Motor"), tr("Drive"), tr("Tightest check")});
         layout->addWidget(m_axes);
+        connect(&m_judging, &QTimer::timeout, this, &MachinePage::judgeSome);
         layout->addLayout(axisRow());
         m_words = quiet({});
         m_words->setObjectName(QStringLiteral("machine.words"));
@@ -160,7 +165,8 @@ private:
         row->addStretch();
         connect(add, &QPushButton::clicked, this, &MachinePage::addAxis);
         connect(m_copy, &QPushButton::clicked, this, [this] {
-            if (const QString name = m_axisName->text().trimmed(); !name.isEmpty() && refusedName(name))
+            const QString name = m_axisName->text().trimmed();
+            if (refusedName(name.isEmpty() ? QString::fromStdString(freeAxisName("copy", m_document.machine())) : name))
                 return;
             withChosen(tr("Copy axis %1"), [this](Machine& m, std::size_t k) {
                 m.axes.push_back(copyOfAxis(m, m.axes[k], m_axisName->text().trimmed().toStdString(),
@@ -306,10 +312,10 @@ private:
             return;
         axis->id = freeAxisId(m_document.machine(), numbersUsed(m_document.facts()));
         const QString name = m_axisName->text().trimmed();
-        if (!name.isEmpty() && refusedName(name))
-            return;
         axis->name = name.isEmpty() ? freeAxisName(m_pattern->currentText().toStdString(), m_document.machine())
                                     : name.toStdString();
+        if (refusedName(QString::fromStdString(axis->name)))
+            return;
         m_document.editMachine(tr("Add axis %1").arg(QString::fromStdString(axis->id)),
                                [&](Machine& m) { m.axes.push_back(*axis); });
         m_axisName->clear();
@@ -386,11 +392,7 @@ private:
         m_axes->setRowCount(static_cast<int>(m.axes.size()));
         for (std::size_t k = 0; k < m.axes.size(); ++k) {
             const Axis& a = m.axes[k];
-            const Evaluation& e = m_document.evaluationOf(k);
             const int r = static_cast<int>(k);
-            const QString words = e.checks.empty() ? QString()
-                                                   : said(e.checks.front().title) + QStringLiteral(": ")
-                                                         + sentence(e.checks.front().reason);
             const std::string motor = a.actuator.motor()          ? a.actuator.motor()->name
                                       : a.actuator.stepperMotor() ? a.actuator.stepperMotor()->name
                                                                   : std::string{};
@@ -403,12 +405,40 @@ private:
                     motor.empty() ? theme().soft : theme().ink);
             setCell(*m_axes, r, 3, drive.empty() ? tr("not chosen") : QString::fromStdString(drive),
                     drive.empty() ? theme().soft : theme().ink);
-            setCell(*m_axes, r, 4, words, e.checks.empty() ? theme().soft : theme().verdict(e.checks.front().verdict),
-                    words);
+            if (k < judgedAtOnce)
+                judge(k);
+            else
+                setCell(*m_axes, r, 4, QStringLiteral("…"), theme().soft);
         }
+        m_judged = std::min(m.axes.size(), judgedAtOnce);
+        if (m_judged < m.axes.size())
+            m_judging.start(0);
+        else
+            m_judging.stop();
         const int widths[] = {150, 120, 176, 90};
         for (int c = 0; c < 4; ++c)
             m_axes->setColumnWidth(c, widths[c]);
+    }
+
+    void judge(std::size_t k)
+    {
+        const Evaluation& e = m_document.evaluationOf(k);
+        const QString words =
+            e.checks.empty() ? QString()
+                             : said(e.checks.front().title) + QStringLiteral(": ") + sentence(e.checks.front().reason);
+        setCell(*m_axes, static_cast<int>(k), 4, words,
+                e.checks.empty() ? theme().soft : theme().verdict(e.checks.front().verdict), words);
+    }
+    /// Of a machine with very many axes the rest, a few at a time between what the hands do.
+    void judgeSome()
+    {
+        QElapsedTimer since;
+        since.start();
+        const std::size_t all = m_document.machine().axes.size();
+        while (isVisible() && m_judged < all && since.elapsed() < 12)
+            judge(m_judged++);
+        if (!isVisible() || m_judged >= all)
+            m_judging.stop();
     }
 
     void fillRecord()
@@ -423,9 +453,11 @@ private:
         const QStringList words = m_filter->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
         std::vector<const Fact*> shown;
         const auto own = factsOf(m_document.facts(), axis.toStdString());
+        const std::set<const Fact*> ofAxis(own.begin(), own.end());
+        const auto struckOut = struckNumbers(m_document.facts());
         constexpr std::size_t most = 2000; // newest first; the rest is reached by the filter
         for (auto it = m_document.facts().rbegin(); it != m_document.facts().rend() && shown.size() < most; ++it) {
-            if (axis != QLatin1String("*") && std::ranges::find(own, &*it) == own.end())
+            if (axis != QLatin1String("*") && !ofAxis.contains(&*it))
                 continue;
             if (!words.isEmpty()) {
                 const QString all = textOf(*it);
@@ -438,9 +470,7 @@ private:
         for (int r = 0; r < m_log->rowCount(); ++r) {
             const Fact& f = *shown[static_cast<std::size_t>(r)];
             const QString text = sentence(lineOf(f));
-            const bool struck = std::ranges::any_of(m_document.facts(), [&](const Fact& s) {
-                return s.as<StruckOut>() && s.as<StruckOut>()->number == f.number;
-            });
+            const bool struck = std::ranges::binary_search(struckOut, f.number);
             setCell(*m_log, r, 0, QString::number(f.number), theme().soft);
             setCell(*m_log, r, 1, localTime(f.time), theme().soft, QString::fromStdString(f.time));
             setCell(*m_log, r, 2, QString::fromStdString(f.axis));
@@ -457,12 +487,12 @@ private:
         const int widths[] = {48, 128, 42, 104, 76, 90};
         for (int c = 0; c < 6; ++c)
             m_log->setColumnWidth(c, widths[c]);
-        m_chain->setText(!m_document.recordWarning().isEmpty() ? QStringLiteral("■ ") + m_document.recordWarning()
-                         : m_document.facts().empty()
-                             ? tr("Nothing has happened yet.")
-                             : tr("%1 entries; the chain holds. Hash of the last: %2")
-                                   .arg(m_document.facts().size())
-                                   .arg(QString::fromStdString(m_document.facts().back().hash).left(16)));
+        m_chain->setText(
+            !m_document.recordAltered().empty() ? QStringLiteral("■ ") + sentence(m_document.recordAltered())
+            : m_document.facts().empty()        ? tr("Nothing has happened yet.")
+                                                : tr("%1 entries; the chain holds. Hash of the last: %2")
+                                               .arg(m_document.facts().size())
+                                               .arg(QString::fromStdString(m_document.facts().back().hash).left(16)));
     }
 
     [[nodiscard]] static QString textOf(const Fact& f)
@@ -536,6 +566,9 @@ private:
     QComboBox* m_photoOf;
     QLabel* m_photosOf;
     PhotoRow *m_photos, *m_allPhotos;
+    static constexpr std::size_t judgedAtOnce = 60;
+    std::size_t m_judged = 0;
+    QTimer m_judging;
     QTableWidget *m_axes, *m_log, *m_versions, *m_differences;
 };
 

@@ -90,7 +90,6 @@ private:
         auto* row = new QHBoxLayout;
         m_identity = new QLabel;
         m_identity->setObjectName(QStringLiteral("set.identity"));
-        m_identity->setTextFormat(Qt::PlainText);
         m_reason = new QLineEdit;
         m_reason->setObjectName(QStringLiteral("set.replaceReason"));
         m_reason->setAccessibleName(tr("Why the drive was replaced"));

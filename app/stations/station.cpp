@@ -8,6 +8,12 @@ void StationPage::noteInterrupted(const FactSource& source, const char* step, co
         m_document.append(source, StepDone{step, "interrupted", messageFor(error), {}, {}});
 }
 
+std::string StationPage::drive()
+{
+    const link::Session& session = m_bench.session();
+    return m_document.axis().id + " " + session.identity().serial + " " + std::to_string(session.connections());
+}
+
 void StationPage::runWhileHeld(HoldButton& button, std::function<void()> begin)
 {
     connect(&button, &HoldButton::held, this, [this, begin = std::move(begin)] {

@@ -44,6 +44,8 @@ protected:
     {
         return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear");
     }
+    /// The axis in view, its drive and the connection: what was begun on another belongs to that one.
+    [[nodiscard]] std::string drive();
     /// `begin` while the button is held; letting go ends whatever then runs on the axis it began on, whatever is in
     /// view and whatever an earlier run still has to say.
     void runWhileHeld(HoldButton& button, std::function<void()> begin);

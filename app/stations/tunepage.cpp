@@ -92,7 +92,6 @@ public:
                             "tune.phase_margin", "tune.following_predicted"});
         if (m_built != axisKey()) {
             m_built = axisKey();
-            m_live->setChecked(false); // what is live belongs to the axis it was ticked on
             m_lastGains = e.tune ? e.tune->gains : LoopGains{};
             m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }),
                                    QStringLiteral("tune"), tuneFields());
@@ -112,6 +111,9 @@ public:
                 drawLoop(e);
         }
         enableButtons();
+        if (m_live->isChecked() && m_liveOn != drive())
+            m_live->setChecked(
+                false); // what is live belongs to the axis, the drive and the connection it was ticked on
         if (m_live->isChecked() && e.tune && !(e.tune->gains == m_lastGains) && canWrite())
             applyGains();
         if (e.tune)
@@ -119,6 +121,12 @@ public:
     }
 
 protected:
+    /// What is changed on another page does not reach the drive when this one comes up again.
+    void hideEvent(QHideEvent* event) override
+    {
+        m_live->setChecked(false);
+        StationPage::hideEvent(event);
+    }
     void resizeEvent(QResizeEvent* event) override
     {
         StationPage::resizeEvent(event);
@@ -158,6 +166,7 @@ private:
         m_panel->addWidget(resetButton("tune.reset", [this](const QString& words) { say(words); }));
         runWhileHeld(*m_run, [this] { run(); });
         connect(m_apply, &QPushButton::clicked, this, &TunePage::applyGains);
+        connect(m_live, &QCheckBox::toggled, this, [this](bool on) { m_liveOn = on ? drive() : std::string{}; });
         connect(m_panel, &RunPanel::leadWanted, this, &StationPage::nextWanted);
         return m_panel;
     }
@@ -440,7 +449,7 @@ private:
     Figures* m_figures;
     QScrollArea* m_scroll;
     FieldForm* m_form = nullptr;
-    std::string m_built;
+    std::string m_built, m_liveOn;
     std::optional<Drawn> m_drawn;
     std::optional<Trace> m_last;
     LoopGains m_lastGains;

@@ -50,7 +50,6 @@ public:
     {
         if (m_built != axisKey()) {
             m_built = axisKey();
-            m_start.reset();
             delete m_form;
             m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }),
                                    QStringLiteral("turn"), turnFields(), 2);
@@ -115,8 +114,8 @@ private:
         for (QPushButton* b : {m_begin, m_hand, m_end})
             row->addWidget(b);
         connect(m_begin, &QPushButton::clicked, this, [this] {
-            counts([this](double value) {
-                m_start = value;
+            counts([this, whose = drive()](double value) {
+                m_start = Start{whose, value};
                 m_run->say(tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
                 live();
             });
@@ -126,11 +125,11 @@ private:
             const FactSource source = m_bench.source();
             const double expected =
                 m_document.axis().actuator.motor() ? m_document.axis().actuator.motor()->countsPerTurn : 0;
-            counts([this, source, expected](double value) {
-                if (!m_start)
-                    return;
-                m_document.append(source, HandTurned{std::round(value - *m_start), expected});
+            counts([this, source, expected, from = m_start](double value) {
+                if (from)
+                    m_document.append(source, HandTurned{std::round(value - from->counts), expected});
                 m_start.reset();
+                live();
             });
         });
         return row;
@@ -189,6 +188,8 @@ private:
                            turned ? std::optional(turned->as<HandTurned>()->counts) : std::nullopt);
         const bool idle = link.identified && !busy() && m_document.person().named();
         m_begin->setEnabled(idle);
+        if (m_start && m_start->whose != drive())
+            m_start.reset(); // marked on another drive, or before this connection
         m_end->setEnabled(idle && m_start);
         m_hand->setEnabled(idle);
         m_hand->setVisible(!link.identified || link.identity.simulated);
@@ -197,8 +198,9 @@ private:
             m_run->setRefusal(refused);
         m_watchdog->setEnabled(idle && refused.isEmpty() && link.watchdog);
         m_device->setVisible(link.identified && !link.watchdog);
-        m_agree->setEnabled(idle);
-        m_wrong->setEnabled(idle);
+        const bool seen = idle && refusalOfDirection(m_document.evidence(), link).empty();
+        m_agree->setEnabled(seen);
+        m_wrong->setEnabled(seen);
         const Axis& a = m_document.axis();
         m_run->setMoves(
             tr("%1 jogs at %2 with at most %3 % of rated torque while the button is held. Letting go, losing the focus "
@@ -232,11 +234,11 @@ private:
 
     void showLadder(const LinkState& link, const link::Snapshot& s)
     {
-        const std::string whose = link.identified ? m_document.axis().id + link.identity.serial : std::string{};
+        const std::string whose = link.identified ? drive() : std::string{};
         if (std::exchange(m_askedOf, whose) != whose)
             m_byHand = {};
         EnableStates states;
-        const bool fresh = link.identified && m_bench.session().age() < 2000; // of one moment, and not an old one
+        const bool fresh = link.identified && link.stateAge <= stateGoesOld; // of one moment, and not an old one
         states[0] = link.connected;
         for (std::size_t k = 1; k < states.size(); ++k)
             if (fresh && (s.conditionsKnown >> k & 1))
@@ -363,7 +365,11 @@ private:
     QVBoxLayout* m_formHolder;
     FieldForm* m_form = nullptr;
     std::string m_built;
-    std::optional<double> m_start;
+    struct Start {
+        std::string whose; ///< drive()
+        double counts = 0;
+    };
+    std::optional<Start> m_start; ///< of the turn by hand
 };
 
 } // namespace

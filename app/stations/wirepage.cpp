@@ -83,7 +83,7 @@ public:
             if (const WireRule* rule = wireRule(f.rule))
                 text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>")
                             .arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(),
-                                 said(rule->severityWord), said(rule->message));
+                                 said(rule->severityWord).toHtmlEscaped(), said(rule->message).toHtmlEscaped());
         m_waive->setVisible(!unanswered(Severity::Error).empty());
         m_reason->setVisible(m_waive->isVisibleTo(this));
         m_known->setVisible(!unanswered(Severity::Warning).empty());
@@ -119,6 +119,7 @@ private:
         m_all = button("wire.tickAll", tr("Tick the rest of this cable"));
         m_findings = new QLabel;
         m_findings->setWordWrap(true);
+        m_findings->setTextFormat(Qt::RichText); // what it is given is escaped
         m_findings->setObjectName(QStringLiteral("wire.findings"));
         m_holder = new QVBoxLayout;
         column->addWidget(heading(tr("Conductors")));

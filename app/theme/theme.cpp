@@ -1,5 +1,7 @@
 #include "theme.h"
 
+#include "plaintext.h"
+
 #include <QApplication>
 #include <QCoreApplication>
 #include <QFontDatabase>
@@ -88,6 +90,7 @@ QFont monoFont(double points)
 
 void applyTheme(QApplication& app, bool dark)
 {
+    PlainText::rule(app);
     current = dark ? darkTheme() : lightTheme();
     const Theme& t = current;
     QFont font(QStringLiteral("Lato"));

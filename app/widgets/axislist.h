@@ -2,12 +2,12 @@
 #include "app/document/document.h"
 #include "app/instruments/ridgebar.h"
 
-#include <QWidget>
+#include <QAbstractScrollArea>
 
 namespace ridge::app {
 
-/// The machine on top, below it its axes, each with a small copy of its own ridge.
-class AxisList : public QWidget {
+/// The machine on top, below it its axes, each with a small copy of its own ridge. Only what is in view is evaluated.
+class AxisList : public QAbstractScrollArea {
     Q_OBJECT
 
 public:
@@ -20,21 +20,33 @@ Q_SIGNALS:
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void scrollContentsBy(int dx, int dy) override;
     void mousePressEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    struct Row {
+        QString name;
+        RidgeState state;
+        bool operator==(const Row&) const = default;
+    };
     /// What is painted; the same is not painted again.
     struct Shown {
         QString machine;
-        QStringList axes;
-        std::vector<RidgeState> states;
-        std::size_t current = 0;
+        std::size_t first = 0; ///< axis of the first row
+        std::vector<Row> rows;
+        std::size_t axes = 0, current = 0;
         bool machineShown = false; ///< the machine itself is in view
         bool operator==(const Shown&) const = default;
     };
+    [[nodiscard]] Shown inView();
+    void look();
+    void layOut();
+    void showCurrent(); ///< the chosen axis comes into view
     Document& m_document;
     Shown m_shown;
+    bool m_machineShown = false;
 };
 
 } // namespace ridge::app

@@ -67,7 +67,6 @@ Handbook::Handbook(QWidget* parent)
     m_sentence = new QLabel;
     m_sentence->setObjectName(QStringLiteral("handbook.sentence"));
     m_sentence->setWordWrap(true);
-    m_sentence->setTextFormat(Qt::PlainText);
     m_working = new QTextBrowser;
     m_working->setObjectName(QStringLiteral("handbook.working"));
     m_working->setAccessibleName(tr("Answer and working"));
@@ -152,7 +151,6 @@ void Handbook::build(const HandbookEntry& entry)
         m_inputs.push_back(in.usual);
         auto* label = new QLabel(
             QStringLiteral("%1  %2").arg(in.choices.empty() ? said(in.key) : QString(), said(in.label)).trimmed());
-        label->setTextFormat(Qt::PlainText);
         QWidget* editor = nullptr;
         if (in.choices.empty()) {
             auto* number = new QuantityEdit(fieldOf(in), false);

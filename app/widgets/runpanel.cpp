@@ -122,7 +122,6 @@ RunPanel::RunPanel(QWidget* parent)
     layout->addWidget(m_lead);
     m_result = new QLabel;
     m_result->setObjectName(QStringLiteral("result"));
-    m_result->setTextFormat(Qt::PlainText);
     m_result->setWordWrap(true);
     layout->addWidget(m_result);
     connect(m_lead, &QPushButton::clicked, this, &RunPanel::leadWanted);

@@ -51,7 +51,6 @@ QLabel* paragraph(const QString& text, const char* name = "quiet")
 {
     auto* label = new QLabel(text);
     label->setObjectName(QString::fromLatin1(name));
-    label->setTextFormat(Qt::PlainText);
     label->setWordWrap(true);
     return label;
 }

@@ -3,6 +3,7 @@
 #include "link/reach.h"
 
 #include "capture.h"
+#include "momentvalue.h"
 
 #include <QModbusDataUnit>
 #include <QModbusReply>
@@ -20,16 +21,11 @@ constexpr int replyTimeout = 350;    // ms
 constexpr int grace = 60;            // ms; an answer that came while this program was busy is read before it is missed
 constexpr int clientTimeout = 10000; // ms; the library's own, which knows no grace and never has to act
 constexpr int pollEvery = 200;       // ms
+constexpr int connectTimeout = 3000; // ms; a host that says nothing at all is not waited for longer
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
     watchdogFeed{0x2011, 2};
 constexpr std::uint8_t momentValues = 15;
-constexpr ObjectKey moment(std::uint8_t k) { return {0x2016, k}; }
-constexpr std::array<std::pair<ObjectKey, std::string DriveIdentity::*>, 4> identityTexts{
-    {{{0x2010, 1}, &DriveIdentity::maker},
-     {{0x1008, 0}, &DriveIdentity::type},
-     {{0x100A, 0}, &DriveIdentity::firmware},
-     {{0x2010, 2}, &DriveIdentity::safety}}};
 } // namespace
 
 std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
@@ -55,6 +51,9 @@ Session::Session(QObject* parent)
     m_watchdog.setInterval(replyTimeout);
     connect(&m_watchdog, &QTimer::timeout, this,
             [this] { QTimer::singleShot(grace, this, [this, serial = m_serial] { noReply(serial); }); });
+    m_connecting.setSingleShot(true);
+    m_connecting.setInterval(connectTimeout);
+    connect(&m_connecting, &QTimer::timeout, this, &Session::noAnswer);
     m_feed.setInterval(feedEvery);
     m_feed.setTimerType(Qt::PreciseTimer);
     connect(&m_feed, &QTimer::timeout, this, [this] {
@@ -87,7 +86,9 @@ void Session::connectTo(const QString& host, int port)
     m_client->setNumberOfRetries(0);
     connect(m_client.get(), &QModbusClient::stateChanged, this, [this](QModbusDevice::State state) {
         if (state == QModbusDevice::ConnectedState && !m_connected) {
+            m_connecting.stop();
             m_connected = true;
+            ++m_connections;
             const auto* socket = qobject_cast<const QAbstractSocket*>(m_client->device());
             m_remote = !socket || isRemote(socket->peerAddress(), ownNetworks());
             m_identified = false;
@@ -98,73 +99,33 @@ void Session::connectTo(const QString& host, int port)
             m_poll.start();
             Q_EMIT connectionChanged();
         } else if (state == QModbusDevice::UnconnectedState && !m_closing) {
-            loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was "
-                              "recorded is lost."));
+            if (m_connected)
+                loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was "
+                                  "recorded is lost."));
+            else
+                noAnswer();
         }
     });
+    m_connecting.start();
     if (!m_client->connectDevice())
-        loseConnection(tr("No drive answers at %1.").arg(m_address));
+        noAnswer();
 }
 
-/// Who the drive is, whether it is a simulation, whether it watches the link: asked before anything else.
-void Session::identify()
+void Session::noAnswer()
 {
-    m_name.clear();
-    for (const auto& [key, into] : identityTexts)
-        readText(key, [this, member = into](const std::string& t) { m_identity.*member = t; });
-    readText({0x2010, 3}, [this](const std::string& t) { m_name = t; });
-    read({{0x1018, 4}}, [this](const Result<Values>& v) {
-        if (v)
-            m_identity.serial = std::to_string(v->at({0x1018, 4}));
-    });
-    read({{0x2012, 1}, {0x2012, 2}}, [this](const Result<Values>& v) {
-        m_restarts = v ? v->at({0x2012, 1}) : 0;
-        m_runningTime = v ? v->at({0x2012, 2}) : 0;
-    });
-    read({moment(1)}, [this](const Result<Values>& v) { m_hasMoment = v.has_value(); });
-    read({{0x2011, 3}}, [this](const Result<Values>& v) { m_hasWatchdog = v.has_value(); });
-    // only the simulation has these objects: a real drive answers "illegal data address"
-    read({{0x2F00, 4}}, [this](const Result<Values>& v) {
-        if (!m_connected)
-            return;
-        m_identity.simulated = v.has_value();
-        m_identified = true;
-        Q_EMIT connectionChanged();
-    });
+    loseConnection(QString::fromStdString(messageFor({"no-answer", {}, m_address.toStdString(), {}})));
 }
 
-void Session::readText(ObjectKey key, std::function<void(const std::string&)> done)
+/// The wire is closed; what still arrives on it belongs to nobody.
+void Session::dropClient()
 {
-    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-    enqueue({false,
-             e->reg,
-             e->registers(),
-             {},
-             2,
-             false,
-             [done = std::move(done)](const Result<std::vector<std::uint16_t>>& words) {
-                 if (words && words->size() == static_cast<std::size_t>(textRegisters))
-                     done(textFromRegisters(*words));
-             }});
-}
-
-void Session::confirmIdentity(Done done)
-{
-    const auto now = std::make_shared<DriveIdentity>();
-    now->simulated = m_identity.simulated;
-    for (const auto& [key, into] : identityTexts)
-        readText(key, [now, member = into](const std::string& t) { now.get()->*member = t; });
-    read({{0x1018, 4}}, [this, now, done = std::move(done)](const Result<Values>& v) {
-        if (!v) {
-            done(tl::make_unexpected(v.error()));
-            return;
-        }
-        now->serial = std::to_string(v->at({0x1018, 4}));
-        if (*now == m_identity)
-            done({});
-        else
-            done(refuse("drive-swapped", m_identity.serial, now->type + " " + now->serial + ", " + now->firmware));
-    });
+    if (!m_client)
+        return;
+    m_closing = true;
+    m_client->disconnect(this);
+    m_client->disconnectDevice();
+    m_client.release()->deleteLater();
+    m_closing = false;
 }
 
 void Session::writeToSame(ObjectKey key, std::int64_t value, Done done)
@@ -174,28 +135,6 @@ void Session::writeToSame(ObjectKey key, std::int64_t value, Done done)
             write(key, value, done);
         else
             done(same);
-    });
-}
-
-void Session::writeName(const std::string& name, Done done)
-{
-    confirmIdentity([this, name, done = std::move(done)](const Result<void>& same) {
-        if (!same) {
-            done(same);
-            return;
-        }
-        const ObjectEntry* e = ObjectDictionary::shipped().find({0x2010, 3});
-        enqueue({true, e->reg, e->registers(), textToRegisters(name), 1, false, {}});
-        const auto kept = std::make_shared<std::string>();
-        readText({0x2010, 3}, [this, kept](const std::string& t) { *kept = m_name = t; });
-        read({{0x1018, 4}}, [kept, wanted = textFromRegisters(textToRegisters(name)), done](const Result<Values>& v) {
-            if (!v)
-                done(tl::make_unexpected(v.error()));
-            else if (*kept != wanted)
-                done(refuse("drive-refused", "2010:3", "2010:3, wanted " + wanted + ", the drive holds " + *kept));
-            else
-                done({});
-        });
     });
 }
 
@@ -211,15 +150,10 @@ void Session::feed(bool on)
 
 void Session::disconnectFrom()
 {
-    m_closing = true;
+    m_connecting.stop();
     m_poll.stop();
     m_feed.stop();
-    if (m_client) {
-        m_client->disconnect(this);
-        m_client->disconnectDevice();
-        m_client.release()->deleteLater();
-    }
-    m_closing = false;
+    dropClient();
     const bool was = std::exchange(m_connected, false);
     m_identified = false;
     m_inFlight = false;
@@ -234,9 +168,11 @@ void Session::disconnectFrom()
 
 void Session::loseConnection(const QString& why)
 {
+    m_connecting.stop();
     m_poll.stop();
     m_feed.stop();
     m_watchdog.stop();
+    dropClient();
     m_connected = m_identified = false;
     m_inFlight = false;
     ++m_serial;
@@ -398,6 +334,18 @@ void Session::write(ObjectKey key, std::int64_t value, Done done) { writeOne(key
 
 void Session::urgentWrite(ObjectKey key, std::int64_t value, Done done) { writeOne(key, value, true, std::move(done)); }
 
+void Session::sendNow(ObjectKey key, std::int64_t value)
+{
+    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+    if (!m_connected || !e)
+        return;
+    QModbusDataUnit unit(QModbusDataUnit::HoldingRegisters, e->reg, static_cast<quint16>(e->registers()));
+    const auto words = toRegisters(value, e->type);
+    unit.setValues(QList<quint16>(words.begin(), words.end()));
+    if (QModbusReply* reply = m_client->sendWriteRequest(unit, 1))
+        connect(reply, &QModbusReply::finished, reply, &QObject::deleteLater);
+}
+
 void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done)
 {
     const ObjectEntry* e = ObjectDictionary::shipped().find(key);
@@ -510,11 +458,11 @@ void Session::pollMoment()
 {
     std::vector<ObjectKey> keys;
     for (std::uint8_t k = 1; k <= momentValues; ++k)
-        keys.push_back(moment(k));
+        keys.push_back(momentValue(k));
     read(keys, [this](const Result<Values>& v) {
         if (!v)
             return; // what is shown grows old and says so
-        const auto at = [&](std::uint8_t k) { return v->at(moment(k)); };
+        const auto at = [&](std::uint8_t k) { return v->at(momentValue(k)); };
         Snapshot s;
         s.oneMoment = true;
         s.status = static_cast<std::uint16_t>(at(2));
@@ -539,6 +487,7 @@ void Session::pollMoment()
 void Session::took(const Snapshot& s)
 {
     m_snapshotClock.start();
+    ++m_snapshots;
     if (s != m_snapshot) {
         m_snapshot = s;
         Q_EMIT snapshotChanged();

@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <stdexcept>
+#include <unordered_map>
 
 namespace ridge::store {
 
@@ -110,20 +111,26 @@ Result<Catalogue> parseCatalogue(std::string_view input)
 
 namespace {
 
+/// A column of a table and the field it fills; none: a head that is not known.
+struct PartColumn {
+    std::string head;
+    const Field* field = nullptr;
+};
+
 template <class T>
-void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::string>& cells,
+void readCsvRow(const std::vector<PartColumn>& columns, const std::vector<std::string>& cells,
                 std::span<const Field> fields, int line, std::vector<T>& out, std::vector<Error>& refused)
 {
     T part;
-    for (std::size_t k = 0; k < heads.size() && k < cells.size(); ++k) {
-        const auto field = std::ranges::find_if(fields, [&](const Field& f) { return fileKey(f, false) == heads[k]; });
-        if (field == fields.end() || cells[k].empty())
+    for (std::size_t k = 0; k < columns.size() && k < cells.size(); ++k) {
+        const Field* field = columns[k].field;
+        if (!field || cells[k].empty())
             continue;
         if (field->kind == FieldKind::Choice && !field->knows(cells[k])) {
             refused.push_back({"file-damaged",
                                fmt::format("line {}, column {}", line, k + 1),
                                fmt::format("line {}, column {} ({}): “{}” is not known; one of {}.", line, k + 1,
-                                           heads[k], cells[k].substr(0, 40), fmt::join(field->choices, ", ")),
+                                           columns[k].head, cells[k].substr(0, 40), fmt::join(field->choices, ", ")),
                                {}});
             return;
         }
@@ -135,8 +142,8 @@ void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::st
         if (!value) {
             refused.push_back({"file-damaged",
                                fmt::format("line {}, column {}", line, k + 1),
-                               fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1, heads[k],
-                                           cells[k].substr(0, 40)),
+                               fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1,
+                                           columns[k].head, cells[k].substr(0, 40)),
                                {}});
             return;
         }
@@ -156,32 +163,37 @@ void readCsvRow(const std::vector<std::string>& heads, const std::vector<std::st
 template <class T>
 void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>& out, std::vector<Error>& refused)
 {
-    std::vector<std::string> heads;
+    std::vector<PartColumn> columns;
     for (const CsvLine& line : csvLines(csv)) {
-        if (heads.empty()) {
-            heads = line.cells;
-            for (std::size_t k = 0; k < heads.size(); ++k)
-                if (std::ranges::none_of(fields, [&](const Field& f) { return fileKey(f, false) == heads[k]; }))
-                    refused.push_back({"unknown-column", fmt::format("line 1, column {}", k + 1), heads[k], {}});
+        if (columns.empty()) {
+            for (const std::string& head : line.cells) {
+                const auto it = std::ranges::find_if(fields, [&](const Field& f) { return fileKey(f, false) == head; });
+                columns.push_back({head, it == fields.end() ? nullptr : &*it});
+                if (it == fields.end())
+                    refused.push_back({"unknown-column", fmt::format("line 1, column {}", columns.size()), head, {}});
+            }
             continue;
         }
-        readCsvRow(heads, line.cells, fields, line.number, out, refused);
+        readCsvRow(columns, line.cells, fields, line.number, out, refused);
     }
 }
 
+/// One part a line, so that a change is one line.
 template <class T>
-json rowsOf(const std::vector<T>& parts, std::span<const Field> fields)
+void writeRows(std::string& out, const char* key, const std::vector<T>& parts, std::span<const Field> fields)
 {
-    json rows = json::array();
+    out += fmt::format(",\n\"{}\": [", key);
+    bool first = true;
     for (const T& part : parts) {
         json row = json::object();
         if constexpr (std::is_same_v<T, ServoMotor>)
             row = motorJson(part);
         else
             writeFields(row, fields, &part, false);
-        rows.push_back(row);
+        out += (first ? "\n " : ",\n ") + row.dump();
+        first = false;
     }
-    return rows;
+    out += "\n]";
 }
 
 } // namespace
@@ -214,39 +226,35 @@ Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv)
 
 std::string writeCatalogue(const Catalogue& c, const std::string& note)
 {
-    const json lists{{"servoMotors", rowsOf(c.motors, motorFields())},
-                     {"servoDrives", rowsOf(c.drives, driveFields())},
-                     {"stepperMotors", rowsOf(c.steppers, stepperMotorFields())},
-                     {"stepperDrives", rowsOf(c.stepperDrives, stepperDriveFields())},
-                     {"gearboxes", rowsOf(c.gearboxes, gearboxPartFields())},
-                     {"brakeResistors", rowsOf(c.resistors, resistorFields())},
-                     {"holdingBrakes", rowsOf(c.brakes, brakeFields())},
-                     {"encoders", rowsOf(c.encoders, encoderFields())},
-                     {"supplies", rowsOf(c.supplies, supplyFields())}};
     std::string out =
         fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", json(note).dump());
-    for (const auto& [key, rows] : lists.items()) { // one part a line, so that a change is one line
-        out += fmt::format(",\n\"{}\": [", key);
-        bool first = true;
-        for (const json& row : rows) {
-            out += (first ? "\n " : ",\n ") + row.dump();
-            first = false;
-        }
-        out += "\n]";
-    }
+    writeRows(out, "brakeResistors", c.resistors, resistorFields()); // by name, as they always stood
+    writeRows(out, "encoders", c.encoders, encoderFields());
+    writeRows(out, "gearboxes", c.gearboxes, gearboxPartFields());
+    writeRows(out, "holdingBrakes", c.brakes, brakeFields());
+    writeRows(out, "servoDrives", c.drives, driveFields());
+    writeRows(out, "servoMotors", c.motors, motorFields());
+    writeRows(out, "stepperDrives", c.stepperDrives, stepperDriveFields());
+    writeRows(out, "stepperMotors", c.steppers, stepperMotorFields());
+    writeRows(out, "supplies", c.supplies, supplyFields());
     return out + "\n}\n";
 }
 
 namespace {
+/// A part of the same name takes the place of the one before.
 template <class T>
 void merge(std::vector<T>& into, const std::vector<T>& from)
 {
+    std::unordered_map<std::string, std::size_t> places;
+    places.reserve(into.size() + from.size());
+    for (std::size_t k = 0; k < into.size(); ++k)
+        places.emplace(into[k].name, k); // of two with one name the first
     for (const T& part : from) {
-        const auto same = std::ranges::find(into, part.name, &T::name);
-        if (same == into.end())
+        const auto [at, fresh] = places.emplace(part.name, into.size());
+        if (fresh)
             into.push_back(part);
         else
-            *same = part;
+            into[at->second] = part;
     }
 }
 } // namespace

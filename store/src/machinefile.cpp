@@ -3,220 +3,20 @@
 #include "store/factjson.h"
 #include "store/machinejson.h"
 
+#include "fileschema.h"
+#include "statement.h"
+#include "writerlock.h"
+
 #include <QCryptographicHash>
-#include <QLockFile>
 
 #include <fmt/core.h>
-#include <sqlite3.h>
 
-#include <array>
-#include <chrono>
 #include <cstring>
 #include <filesystem>
-#include <fstream>
-#include <map>
-#include <mutex>
 
 namespace ridge::store {
 
 namespace {
-
-constexpr int applicationId = 0x56526467;
-constexpr int schemaVersion = 2;
-
-constexpr const char* plainTables = R"sql(
-CREATE TABLE machine(id INTEGER PRIMARY KEY CHECK(id = 1), doc TEXT NOT NULL CHECK(json_valid(doc)));
-CREATE TABLE axis(id TEXT PRIMARY KEY, pos INTEGER NOT NULL, doc TEXT NOT NULL CHECK(json_valid(doc)));
-CREATE TABLE capture(id TEXT PRIMARY KEY, simulated INTEGER NOT NULL, samples INTEGER NOT NULL, data BLOB NOT NULL);
-CREATE TABLE version(name TEXT PRIMARY KEY, time TEXT NOT NULL, doc TEXT NOT NULL CHECK(json_valid(doc)));
-)sql";
-/// The record: facts with their chain, and how far it reaches, so that a cut end shows.
-constexpr const char* recordTables = R"sql(
-CREATE TABLE fact(number INTEGER PRIMARY KEY, doc TEXT NOT NULL CHECK(json_valid(doc)), hash TEXT NOT NULL);
-CREATE TABLE chain(id INTEGER PRIMARY KEY CHECK(id = 1), entries INTEGER NOT NULL, head TEXT NOT NULL);
-INSERT INTO chain(id, entries, head) VALUES(1, 0, '');
-CREATE TABLE photo(id TEXT PRIMARY KEY, data BLOB NOT NULL);
-CREATE TRIGGER fact_no_update BEFORE UPDATE ON fact BEGIN SELECT RAISE(ABORT, 'the record is append-only'); END;
-CREATE TRIGGER fact_no_delete BEFORE DELETE ON fact BEGIN SELECT RAISE(ABORT, 'the record is append-only'); END;
-CREATE TRIGGER capture_no_update BEFORE UPDATE ON capture BEGIN SELECT RAISE(ABORT, 'a trace is never overwritten'); END;
-)sql";
-/// Of the first schema: the logbook was a table of sentences. Text for text as it was made then.
-constexpr const char* logbookTables = R"sql(
-CREATE TABLE logbook(number INTEGER PRIMARY KEY AUTOINCREMENT, time TEXT NOT NULL, axis TEXT NOT NULL, kind TEXT NOT NULL,
-                     text TEXT NOT NULL, hash TEXT NOT NULL);
-CREATE TRIGGER logbook_no_update BEFORE UPDATE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
-CREATE TRIGGER logbook_no_delete BEFORE DELETE ON logbook BEGIN SELECT RAISE(ABORT, 'the logbook is append-only'); END;
-)sql";
-constexpr auto longestOpening = std::chrono::seconds(20);
-constexpr int largestValue = 256 << 20; ///< of one document, trace or photo [bytes]
-
-/// A prepared statement, finalised on leaving.
-class Statement {
-public:
-    Statement(sqlite3* db, const char* sql) { m_ok = sqlite3_prepare_v2(db, sql, -1, &m_handle, nullptr) == SQLITE_OK; }
-    ~Statement() { sqlite3_finalize(m_handle); }
-    Statement(const Statement&) = delete;
-    Statement& operator=(const Statement&) = delete;
-
-    Statement& bind(int at, const std::string& text)
-    {
-        sqlite3_bind_text(m_handle, at, text.data(), static_cast<int>(text.size()), SQLITE_TRANSIENT);
-        return *this;
-    }
-    Statement& bind(int at, std::int64_t value)
-    {
-        sqlite3_bind_int64(m_handle, at, value);
-        return *this;
-    }
-    Statement& blob(int at, const std::vector<char>& data)
-    {
-        sqlite3_bind_blob64(m_handle, at, data.data(), data.size(), SQLITE_TRANSIENT);
-        return *this;
-    }
-    bool row()
-    {
-        m_last = m_ok ? sqlite3_step(m_handle) : SQLITE_ERROR;
-        return m_last == SQLITE_ROW;
-    }
-    /// After the last row: whether there really was no more, or reading failed.
-    [[nodiscard]] bool finished() const { return m_last == SQLITE_DONE; }
-    bool run() { return m_ok && sqlite3_step(m_handle) == SQLITE_DONE; }
-    std::string text(int column) const
-    {
-        const unsigned char* data = sqlite3_column_text(m_handle, column);
-        return data ? std::string(reinterpret_cast<const char*>(data),
-                                  static_cast<std::size_t>(sqlite3_column_bytes(m_handle, column)))
-                    : std::string{};
-    }
-    std::int64_t integer(int column) const { return sqlite3_column_int64(m_handle, column); }
-    std::vector<char> data(int column) const
-    {
-        const auto* bytes = static_cast<const char*>(sqlite3_column_blob(m_handle, column));
-        return bytes ? std::vector<char>(bytes, bytes + sqlite3_column_bytes(m_handle, column)) : std::vector<char>{};
-    }
-
-private:
-    sqlite3_stmt* m_handle = nullptr;
-    bool m_ok = false;
-    int m_last = SQLITE_OK;
-};
-
-std::int64_t pragma(sqlite3* db, const char* sql)
-{
-    Statement s(db, sql);
-    return s.row() ? s.integer(0) : -1;
-}
-
-/// Tables, triggers and whatever else stands in a database, by name; the database's own are left out.
-std::map<std::string, std::string> schemaOf(sqlite3* db)
-{
-    std::map<std::string, std::string> all;
-    Statement s(db, "SELECT type || ' ' || name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite\\_%' ESCAPE '\\'");
-    while (s.row())
-        all[s.text(0)] = s.text(1);
-    if (!s.finished())
-        all["unreadable"] = {};
-    return all;
-}
-/// The same of a file that this program made.
-std::map<std::string, std::string> schemaWanted(std::int64_t version)
-{
-    sqlite3* db = nullptr;
-    std::map<std::string, std::string> all;
-    if (sqlite3_open(":memory:", &db) == SQLITE_OK
-        && sqlite3_exec(db, plainTables, nullptr, nullptr, nullptr) == SQLITE_OK
-        && sqlite3_exec(db, version == 1 ? logbookTables : recordTables, nullptr, nullptr, nullptr) == SQLITE_OK)
-        all = schemaOf(db);
-    sqlite3_close(db);
-    return all;
-}
-/// What a file has that it should not, or has not; empty: it is as this program makes it. Nothing of it was read yet.
-std::string strangeness(sqlite3* db, std::int64_t version)
-{
-    const auto there = schemaOf(db), wanted = schemaWanted(version);
-    for (const auto& [name, sql] : there)
-        if (const auto it = wanted.find(name); it == wanted.end())
-            return fmt::format("it holds a {} that this program does not make", name.substr(0, 60));
-        else if (it->second != sql)
-            return fmt::format("its {} is not the one that this program makes", name.substr(0, 60));
-    for (const auto& [name, sql] :
-         wanted) // a trigger that somebody dropped is no harm: the chain tells what came of it
-        if (!there.contains(name) && !name.starts_with("trigger "))
-            return fmt::format("its {} is missing", name);
-    return {};
-}
-
-/// Nothing in a file is executed before its schema is known to be ours: no views, no triggers, no writing past it.
-void harden(sqlite3* db)
-{
-    sqlite3_db_config(db, SQLITE_DBCONFIG_DEFENSIVE, 1, nullptr);
-    sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_VIEW, 0, nullptr);
-    sqlite3_db_config(db, SQLITE_DBCONFIG_ENABLE_TRIGGER, 0, nullptr); // until ours are known to be ours
-    sqlite3_limit(db, SQLITE_LIMIT_LENGTH, largestValue);
-    sqlite3_limit(db, SQLITE_LIMIT_TRIGGER_DEPTH, 4);
-    sqlite3_limit(db, SQLITE_LIMIT_ATTACHED, 0);
-}
-
-/// Ends what the database is doing when opening takes longer than it may.
-class Deadline {
-public:
-    explicit Deadline(sqlite3* db)
-        : m_db(db)
-    {
-        sqlite3_progress_handler(
-            db, 20000, [](void* self) { return static_cast<const Deadline*>(self)->over() ? 1 : 0; }, this);
-    }
-    ~Deadline() { sqlite3_progress_handler(m_db, 0, nullptr, nullptr); }
-    Deadline(const Deadline&) = delete;
-    Deadline& operator=(const Deadline&) = delete;
-    [[nodiscard]] bool over() const { return std::chrono::steady_clock::now() > m_end; }
-
-private:
-    sqlite3* m_db;
-    std::chrono::steady_clock::time_point m_end = std::chrono::steady_clock::now() + longestOpening;
-};
-
-/// Why a change did not get into the file, in words.
-std::string reasonOf(sqlite3* db)
-{
-    switch (sqlite3_extended_errcode(db)) {
-    case SQLITE_FULL: return "there is no room left";
-    case SQLITE_READONLY_DBMOVED: return "it was moved, removed or replaced";
-    case SQLITE_READONLY_DIRECTORY:
-    case SQLITE_CANTOPEN: return "its folder may not be written";
-    default: break;
-    }
-    switch (sqlite3_errcode(db)) {
-    case SQLITE_BUSY:
-    case SQLITE_LOCKED: return "another program is writing it";
-    case SQLITE_READONLY: return "it may not be written";
-    case SQLITE_FULL: return "there is no room left";
-    case SQLITE_IOERR: return "the disk did not take it";
-    case SQLITE_TOOBIG: return "it is too large";
-    default: return sqlite3_errmsg(db);
-    }
-}
-
-/// What the first bytes of a file say of it; nothing is opened, nothing is touched.
-struct Head {
-    std::uint32_t application = 0; ///< SQLite's application id, bytes 68 to 71
-    std::uint32_t schema = 0;      ///< user version, bytes 60 to 63
-};
-std::optional<Head> headOf(const std::string& path)
-{
-    std::ifstream file(path, std::ios::binary);
-    std::array<char, 72> bytes{};
-    if (!file.read(bytes.data(), bytes.size())
-        || !std::string_view(bytes.data(), bytes.size()).starts_with("SQLite format 3"))
-        return {};
-    const auto word = [&](std::size_t at) {
-        std::uint32_t value = 0;
-        for (std::size_t k = at; k < at + 4; ++k)
-            value = value << 8 | static_cast<unsigned char>(bytes.at(k));
-        return value;
-    };
-    return Head{word(68), word(60)};
-}
 
 std::string chained(const std::string& before, const std::string& doc)
 {
@@ -238,44 +38,6 @@ std::vector<char> packed(const Trace& t)
 }
 
 } // namespace
-
-/// One writer: the lock beside a file, shared inside this program, and kept while anything of it may write.
-class MachineFile::WriterLock {
-public:
-    explicit WriterLock(const std::string& path)
-        : m_lock(QString::fromStdString(path) + QStringLiteral(".lock"))
-    {
-        m_lock.setStaleLockTime(0); // a lock is stale when its program is gone, however old it is
-    }
-    /// @error file-held, file-write
-    static Result<std::shared_ptr<WriterLock>> take(const std::string& path)
-    {
-        static std::mutex guard;
-        static std::map<std::string, std::weak_ptr<WriterLock>> held;
-        std::error_code unknown;
-        const std::filesystem::path whole = std::filesystem::weakly_canonical(path, unknown);
-        const std::string key = unknown ? path : whole.string();
-        const std::scoped_lock alone(guard);
-        if (auto mine = held[key].lock())
-            return mine;
-        auto lock = std::make_shared<WriterLock>(key);
-        if (!lock->m_lock.tryLock(200)) {
-            if (lock->m_lock.error() != QLockFile::LockFailedError)
-                return refuse("file-write", path, fmt::format("{} (its folder may not be written)", path));
-            qint64 pid = 0;
-            QString host, program;
-            lock->m_lock.getLockInfo(&pid, &host, &program);
-            return refuse("file-held", path,
-                          fmt::format("{}, process {} on {}", program.isEmpty() ? "a program" : program.toStdString(),
-                                      pid, host.isEmpty() ? "this machine" : host.toStdString()));
-        }
-        held[key] = lock;
-        return lock;
-    }
-
-private:
-    QLockFile m_lock;
-};
 
 struct MachineFile::Database {
     sqlite3* handle = nullptr;
@@ -354,7 +116,7 @@ Result<MachineFile> MachineFile::create(const std::string& path, const Machine& 
     return file;
 }
 
-Result<MachineFile> MachineFile::open(const std::string& path)
+Result<MachineFile> MachineFile::open(const std::string& path, std::stop_token stop)
 {
     std::error_code missing;
     if (!std::filesystem::is_regular_file(path, missing))
@@ -375,7 +137,9 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         return refuse("file-newer", path, fmt::format("version {}", head->schema));
     // for writing: what a killed program left half written is rolled back by the database itself
     auto db = opened(SQLITE_OPEN_READWRITE);
-    const Deadline deadline(db->handle);
+    const Deadline deadline(db->handle, stop);
+    if (stop.stop_requested())
+        return refuse("cancelled");
     const std::int64_t version = pragma(db->handle, "PRAGMA user_version");
     if (version >= 0)
         if (const std::string strange = strangeness(db->handle, version); !strange.empty())
@@ -384,6 +148,8 @@ Result<MachineFile> MachineFile::open(const std::string& path)
         Statement check(db->handle, "PRAGMA quick_check(1)");
         return check.row() && check.text(0) == "ok";
     }();
+    if (stop.stop_requested())
+        return refuse("cancelled");
     if (deadline.over())
         return refuse("file-damaged", path, "reading it took too long; it was left as it is.");
     if (version < 0 || !whole)
@@ -443,6 +209,9 @@ Result<Machine> MachineFile::machine() const
         auto axis = parseAxis(axes.text(0));
         if (!axis)
             return tl::make_unexpected(axis.error());
+        if (machine->axes.size() == mostAxes)
+            return refuse("file-damaged", path(),
+                          fmt::format("it holds more than {} axes; it was left as it is.", mostAxes));
         machine->axes.push_back(std::move(*axis));
     }
     if (!axes.finished())
@@ -525,6 +294,14 @@ Result<Facts> MachineFile::facts() const
     if (!s.finished())
         return refuse("file-damaged", path(), "its record cannot be read to the end; it was left as it is.");
     return out;
+}
+
+Message MachineFile::Chain::words() const
+{
+    return broken != 0
+               ? say("The record was changed from outside: entry {} does not follow from the one before it.", broken)
+           : cut ? Message("The record was changed from outside: entries are missing at its end.")
+                 : Message{};
 }
 
 MachineFile::Chain MachineFile::chain() const

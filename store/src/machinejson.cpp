@@ -362,7 +362,7 @@ Result<Machine> parseMachine(std::string_view input)
         return refuse("file-newer", "/version", "version " + version.dump());
     return guarded([&] {
         Machine m = headerFrom(j);
-        for (const json& a : list(j, "axes", "", 200))
+        for (const json& a : list(j, "axes", "", mostAxes))
             m.axes.push_back(axisFrom(a));
         // whoever is asked for by number or name has to be one
         const auto twice = [&](std::string Axis::*key, const char* word) {

@@ -14,6 +14,8 @@
 #include <QTextCursor>
 #include <QTextDocument>
 
+#include <set>
+
 namespace ridge::store {
 
 namespace {
@@ -253,10 +255,13 @@ void pictures(Writer& w, std::span<const ReportPhoto> photos)
 void record(Writer& w, const Axis& a, const Evidence& evidence, const Facts& facts)
 {
     w.heading("Record");
+    if (!evidence.view().altered.empty())
+        w.paragraph("■ " + plain(evidence.view().altered));
     w.open({"No.", "Time", "Kind", "How", "By", "Drive", "Entry"});
     const auto own = factsOf(facts, a.id);
+    const std::set<const Fact*> ofAxis(own.begin(), own.end());
     for (const Fact& f : facts) {
-        if (!f.axis.empty() && std::ranges::find(own, &f) == own.end())
+        if (!f.axis.empty() && !ofAxis.contains(&f))
             continue;
         const Message why = f.axis.empty() ? Message{} : evidence.whyNot(f);
         w.row({std::to_string(f.number), escaped(f.time), std::string(kindOf(f.payload)), source(f),

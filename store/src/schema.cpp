@@ -177,7 +177,7 @@ std::string machineSchema()
           {"note", {{"type", "string"}}},
           {"site", groupSchema(siteFields())},
           {"shared", sharedSchema()},
-          {"axes", {{"type", "array"}, {"maxItems", 200}, {"items", axisSchema()}}}}}};
+          {"axes", {{"type", "array"}, {"maxItems", mostAxes}, {"items", axisSchema()}}}}}};
     return schema.dump(1) + "\n";
 }
 

@@ -3,7 +3,7 @@
 #include "app/widgets/runpanel.h"
 #include "core/objects/protections.h"
 #include "core/stations/gates.h"
-#include "support/driveprocess.h"
+#include "support/benchtest.h"
 #include "support/proxy.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
@@ -17,63 +17,13 @@
 using namespace ridge;
 using namespace ridge::app;
 
-namespace {
-/// A drive that does not say that it is a simulation: for the window it is a real one.
-QByteArray realPlant(int serial)
-{
-    QByteArray plant = liftPlant();
-    plant.chop(1);
-    return plant + R"(, "practice": false, "serial": )" + QByteArray::number(serial)
-           + R"(, "maker": "Bench", "type": "Marl 2.5", "firmware": "1.4"})";
-}
-} // namespace
-
 /// The doors between practice and a real drive, between one axis and another, between holding and moving.
-class TestDoors : public QObject {
+class TestDoors : public BenchTest {
     Q_OBJECT
 
-    std::unique_ptr<WindowFixture> m;
-
-    void connectSimulated()
-    {
-        m->window().goTo(4);
-        QVERIFY(press(m->window(), "set.connect"));
-        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
-        QVERIFY(press(m->window(), "set.read"));
-        QVERIFY(press(m->window(), "set.write"));
-        QVERIFY(waitFor([&] { return m->document().evaluation().set.verified; }));
-    }
-    void connectReal(int port)
-    {
-        m->window().goTo(4);
-        m->type("set.address", qPrintable(QStringLiteral("127.0.0.1:%1").arg(port)));
-        QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
-        m->settle();
-    }
-    /// A new drive holds lower limits than planned: nothing raises them until a person says so (RS14).
-    void acceptLimits()
-    {
-        QVERIFY(!m->find<QPushButton>("set.write")->isEnabled());
-        const QString why = m->window().bench().refusal(Act::Write);
-        QVERIFY2(why.contains(QStringLiteral("raises maximum torque from 100")), qPrintable(why));
-        QTest::mouseClick(m->find<QPushButton>("set.acceptLimits"), Qt::LeftButton);
-        m->settle();
-        QVERIFY(!m->find<QPushButton>("set.acceptLimits")->isVisible());
-        QVERIFY(has([](const Fact& f) {
-            return f.as<Acknowledged>() && f.as<Acknowledged>()->what.starts_with("raise 6072:0=");
-        }));
-    }
-    [[nodiscard]] bool has(bool (*wanted)(const Fact&)) { return std::ranges::any_of(m->document().facts(), wanted); }
-    [[nodiscard]] QPushButton* at(int station, const char* name)
-    {
-        m->window().goTo(station);
-        m->settle();
-        return m->find<QPushButton>(name);
-    }
-
 private Q_SLOTS:
-    void init() { m = std::make_unique<WindowFixture>(); }
-    void cleanup() { m.reset(); }
+    void init() { begin(); }
+    void cleanup() { endAll(); }
 
     /// EV01: the whole walk simulated, then a real identity: jog locked, no backup, no proof. Back on practice, it is
     /// as it was.

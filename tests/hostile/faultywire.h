@@ -5,6 +5,9 @@
 #include <QTcpSocket>
 #include <QTimer>
 
+#include <map>
+#include <set>
+
 /// A wire between the program and a drive that knows Modbus TCP and spoils what goes over it, frame by frame: refuses,
 /// drops, delays, cuts short, or answers nonsense. The drive itself is never asked to misbehave.
 class FaultyWire : public QObject {
@@ -42,6 +45,8 @@ public:
         }
     }
     void delayAnswers(int ms) { m_delay = ms; }
+    /// From now on the far end is a drive that sends low word first: the two registers from each of these, both ways.
+    void swapHalves(std::set<int> firstRegisters) { m_halves = std::move(firstRegisters); }
     [[nodiscard]] int spoiled() const { return m_spoiled; } ///< frames that did not go through as they came
 
 private:
@@ -86,7 +91,18 @@ private:
     }
     static bool isWrite(quint8 function) { return function == 6 || function == 16; }
 
-    void request(const QByteArray& frame)
+    /// @param payload  place of the value of register `first` in the frame
+    void swapped(QByteArray& frame, int first, qsizetype payload) const
+    {
+        for (qsizetype at = payload; at + 3 < frame.size(); at += 2)
+            if (m_halves.contains(first + static_cast<int>((at - payload) / 2))) {
+                std::swap(frame[at], frame[at + 2]);
+                std::swap(frame[at + 1], frame[at + 3]);
+                at += 2;
+            }
+    }
+
+    void request(QByteArray frame)
     {
         if (frame.size() < 10)
             return;
@@ -108,6 +124,9 @@ private:
             ++m_spoiled;
             return;
         }
+        if (function == 16)
+            swapped(frame, first, 13);
+        m_asked[word(frame, 0)] = first;
         m_far->write(frame);
     }
 
@@ -115,6 +134,8 @@ private:
     {
         const auto function = frame.size() > 8 ? static_cast<quint8>(frame[7]) : quint8(0);
         const bool values = function == 3 && frame.size() > 10;
+        if (values)
+            swapped(frame, m_asked[word(frame, 0)], 9);
         switch (m_fault) {
         case Fault::Cut:
         case Fault::Deaf: ++m_spoiled; return;
@@ -167,6 +188,8 @@ private:
     }
 
     QTcpServer m_server;
+    std::set<int> m_halves;
+    std::map<int, int> m_asked; ///< first register by the number of the request
     QPointer<QTcpSocket> m_near, m_far;
     QByteArray m_fromNear, m_fromFar;
     QRandomGenerator m_random{20261128};

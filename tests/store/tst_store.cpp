@@ -594,52 +594,6 @@ private Q_SLOTS:
         QVERIFY(c->refused[0].subject.find("/brakeResistors/1") != std::string::npos);
         QVERIFY(!parseCatalogue("{}").has_value());
     }
-
-    void theReportSaysWhatIsSimulated()
-    {
-        const Axis axis = demoMachine().axes[0];
-        Facts facts(3);
-        for (std::size_t k = 0; k < facts.size(); ++k) {
-            facts[k].number = static_cast<std::int64_t>(k + 1);
-            facts[k].time = "2026-11-25T10:00:00Z";
-            facts[k].axis = axis.id;
-            facts[k].person = {"<script>alert(1)</script>", "technician"};
-            facts[k].origin = Origin::Simulated;
-            facts[k].identity = {"Bench", "Marl", "77", "1.4", true};
-        }
-        StopTested t;
-        t.kind = "SS1";
-        t.passed = true;
-        facts[0].payload = t;
-        facts[1].payload = NoteMade{"a & b"};
-        facts[1].origin = Origin::Typed;
-        facts[2].payload = Signed{"gives", "", true};
-        View view;
-        view.identity = facts[0].identity;
-        const Evidence evidence(facts, axis.id, view, fingerprintOf(demoMachine(), axis));
-        const std::string html = reportHtml(
-            demoMachine(), axis, evaluate(demoMachine(), axis, evidence, {.working = true}), evidence, facts);
-        QVERIFY(html.find("simulated (practice)") != std::string::npos);
-        QVERIFY(html.find("REHEARSAL") != std::string::npos);
-        QVERIFY(html.find("<script>") == std::string::npos);
-        QVERIFY(html.find("a &amp; b") != std::string::npos);
-        for (const char* heading :
-             {"Readiness", "Steps of the work", "Checks, tightest first", "Workings of the deciding numbers", "Wiring",
-              "Parameters", "Safe stop", "Signatures", "Record"})
-            QVERIFY2(html.find(heading) != std::string::npos, heading);
-        QVERIFY(html.find("never states that a machine is safe") != std::string::npos);
-        QVERIFY(html.find("This is a calculation and a record.") != std::string::npos); // C-00
-    }
-
-    void textIsWrittenWholeOrNotAtAll()
-    {
-        const QString path = m_folder.filePath(QStringLiteral("report.html"));
-        QVERIFY(writeText(path.toStdString(), "first").has_value());
-        QCOMPARE(contents(path), QByteArray("first"));
-        const auto failed = writeText("/nowhere/report.html", "x");
-        QVERIFY(!failed.has_value());
-        QCOMPARE(failed.error().code, std::string("file-write"));
-    }
 };
 
 QTEST_GUILESS_MAIN(TestStore)

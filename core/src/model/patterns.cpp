@@ -180,6 +180,8 @@ std::string_view wrongAxisNumber(std::string_view number, const Machine& machine
 
 std::string_view wrongAxisName(std::string_view name, const Machine& machine, std::string_view self)
 {
+    if (self.empty() && machine.axes.size() >= mostAxes)
+        return "A machine has at most 2000 axes; this one is full.";
     if (name.empty() || name.size() > 200 || name.find_first_of("\r\n") != std::string_view::npos)
         return "An axis needs a name of one line.";
     for (const Axis& a : machine.axes)

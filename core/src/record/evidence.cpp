@@ -12,8 +12,6 @@ std::string_view originWord(Origin origin)
     return words.at(static_cast<std::size_t>(origin));
 }
 
-namespace {
-/// Numbers of the facts that were struck out, rising.
 std::vector<std::int64_t> struckNumbers(const Facts& facts)
 {
     std::vector<std::int64_t> struck;
@@ -23,7 +21,6 @@ std::vector<std::int64_t> struckNumbers(const Facts& facts)
     std::ranges::sort(struck);
     return struck;
 }
-} // namespace
 
 bool fromDrive(const Payload& p)
 {

@@ -58,6 +58,8 @@ Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const Lin
 {
     if (link.remote)
         return cautionText("C-24");
+    if (link.stateAge > stateGoesOld)
+        return "The drive answers and does not say its state: nothing moves on an old one.";
     if (link.error != 0)
         return say(
             "The drive has a fault ({}): it is named, recorded and reset by an act of its own before anything runs.",
@@ -162,6 +164,9 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
         return link.error == 0 ? Message("There is no fault.") : Message{};
     if (!e.set.memory.backup)
         return cautionText("C-07");
+    if (link.torqueUnasked)
+        return "Torque is on at this axis, and this program did not ask for it: stop it first (F12), and find out who "
+               "moves it.";
     if (act == Act::Write || act == Act::Save) {
         if (evidence.view().practice())
             return {};
@@ -173,6 +178,18 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
                    e.set.raised.size() - 1);
     }
     return toMove(act, e, evidence, link);
+}
+
+Message refusalOfDirection(const Evidence& evidence, const LinkState& link)
+{
+    if (!link.identified)
+        return "No drive is connected.";
+    const auto ofThis = [&](const Fact* f) { return f && f->identity == link.identity; };
+    const Fact* jogged = evidence.newest<Jogged>();
+    const Fact* said = evidence.newest<DirectionSeen>();
+    if (!ofThis(jogged) || (ofThis(said) && said->number > jogged->number))
+        return "Jog it first: which way it moves is said of what was seen just now.";
+    return {};
 }
 
 Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis, const Evaluation& e,
@@ -216,6 +233,8 @@ std::vector<Message> refusalsToSign(const Evaluation& e, const Evidence& evidenc
     std::vector<Message> out;
     if (!evidence.view().person.named())
         out.emplace_back("Say who works first.");
+    if (!evidence.view().altered.empty())
+        out.push_back(evidence.view().altered);
     for (const Error& p : e.problems)
         out.push_back(say("{}: {}", p.subject, messageFor(p)));
     for (const Fact* b : openBridges(evidence))

@@ -109,6 +109,18 @@ constexpr std::array sentences{
     Sentence{"no-axis", "There is no axis “{x}” in this machine."},
     Sentence{"usage", "{x}"},
     Sentence{"not-connected", "No drive is connected."},
+    Sentence{"no-answer",
+             "No drive answers at {x}: look at the address, the cable and whether the drive has its control "
+             "supply."},
+    Sentence{"no-device-type", "What answers at {x} does not say its device type (object 1000h): whether its numbers "
+                               "are read as it means them is not proved, so nothing is read or written."},
+    Sentence{"no-drive", "What answers at {x} is no drive of the profile CiA 402 (object 1000h says otherwise); "
+                         "nothing is read or written."},
+    Sentence{"word-order", "The drive at {x} sends the two halves of its 32-bit values the other way round (object "
+                           "1000h): every position and gain would be wrong, so nothing is read or written. Set its "
+                           "word order to high word first."},
+    Sentence{"half-simulated", "What answers at {x} is half a simulated drive and half another: whether its results "
+                               "are measured is not clear, so nothing is read or written."},
     Sentence{"connection-lost", "The connection to the drive is lost; nothing was changed after the last answer."},
     Sentence{"time-out", "The drive did not answer in time."},
     Sentence{"drive-refused", "The drive refused: {x}"},

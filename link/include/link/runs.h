@@ -22,6 +22,8 @@ public:
     explicit Runs(Session& session, QObject* parent = nullptr);
 
     [[nodiscard]] bool running() const { return m_running; }
+    /// The drive says that torque is on, and no run of this program asked for it: somebody else, or what was before.
+    [[nodiscard]] bool torqueUnasked() const;
     /// The button was let go. A jog ends well; a run that had not finished is told "released".
     void release();
     /// At once, whatever runs or does not: quick stop until the drive says that it stands. For the stop key and for
@@ -126,6 +128,7 @@ private:
     std::optional<std::int64_t> m_start; ///< position where test moves begin
     bool m_running = false, m_ending = false, m_releaseEndsWell = false, m_enablingDevice = false;
     std::uint64_t m_run = 0;
+    std::uint64_t m_restAt = 0; ///< snapshots of the session when the last run was over
 };
 
 } // namespace ridge::link

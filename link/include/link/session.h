@@ -13,6 +13,7 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <optional>
 #include <vector>
 
 class QModbusTcpClient;
@@ -59,6 +60,7 @@ public:
     /// The drive has said who it is; nothing is written before.
     [[nodiscard]] bool identified() const { return m_connected && m_identified; }
     [[nodiscard]] const DriveIdentity& identity() const { return m_identity; }
+    [[nodiscard]] std::uint64_t connections() const { return m_connections; } ///< how many there were, with this one
     [[nodiscard]] bool simulated() const { return m_identity.simulated; }
     /// The drive has a watchdog of its own that stops the axis when this program goes silent.
     [[nodiscard]] bool hasWatchdog() const { return m_hasWatchdog; }
@@ -77,6 +79,7 @@ public:
     void setRemote(bool remote) { m_remote = remote; }
     [[nodiscard]] QString address() const { return m_address; }
     [[nodiscard]] const Snapshot& snapshot() const { return m_snapshot; }
+    [[nodiscard]] std::uint64_t snapshots() const { return m_snapshots; } ///< how many it has taken, ever
     [[nodiscard]] bool busy() const { return !m_queue.empty() || m_inFlight; }
 
     using ValuesDone = std::function<void(const Result<Values>&)>;
@@ -116,6 +119,9 @@ public:
     void control(std::uint16_t word, Done done = {});
     /// Ahead of everything that waits: for stopping and for the watchdog's feed.
     void urgentWrite(ObjectKey key, std::int64_t value, Done done = {});
+    /// At once, whatever is on its way and without waiting for any answer: for the first word of a stop. It is not
+    /// known from this whether it was taken.
+    void sendNow(ObjectKey key, std::int64_t value);
     void urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done);
 
     /// While on, the drive's watchdog is fed; when the feed stops, for whatever reason, the drive itself stops the
@@ -140,6 +146,9 @@ private:
     };
     void enqueue(Request request);
     void identify();
+    void whoItIs(std::optional<std::int64_t> type, bool signature);
+    void noAnswer();
+    void dropClient();
     void readText(ObjectKey key, std::function<void(const std::string&)> done);
     void pollMoment();
     void took(const Snapshot& s);
@@ -164,7 +173,8 @@ private:
     QElapsedTimer m_snapshotClock;
     QString m_address;
     std::uint64_t m_serial = 0; ///< of the request in flight
-    QTimer m_poll, m_watchdog, m_feed;
+    std::uint64_t m_snapshots = 0, m_connections = 0;
+    QTimer m_connecting, m_poll, m_watchdog, m_feed;
     Snapshot m_snapshot;
     struct Capture;
     std::shared_ptr<Capture> m_capture;

@@ -18,11 +18,20 @@ Runs::Runs(Session& session, QObject* parent)
             return;
         m_error = Error{"connection-lost", {}, {}, {}}; // a stop under way was not proved either
         m_running = m_ending = false;
+        m_restAt = m_session.snapshots();
         ++m_run;
         const auto error = std::exchange(m_error, {});
         if (const auto finish = std::exchange(m_finish, {}))
             finish(&*error);
     });
+}
+
+bool Runs::torqueUnasked() const
+{
+    const DriveState state = m_session.snapshot().state;
+    return !m_running && m_session.identified() && m_session.snapshots() > m_restAt
+           && (state == DriveState::OperationEnabled || state == DriveState::QuickStopActive
+               || state == DriveState::FaultReactionActive);
 }
 
 bool Runs::begin(Finish finish)
@@ -72,6 +81,8 @@ void Runs::stopNow()
 void Runs::bringToRest(int triesLeft, std::optional<std::int64_t> before)
 {
     const auto refused = std::make_shared<bool>(false);
+    if (triesLeft == restTries) // the first word waits for no answer, however late answers come
+        m_session.sendNow({0x6040, 0}, quickStop);
     m_session.urgentWrite(targetVelocity, 0);
     m_session.urgentWrite({0x6040, 0}, quickStop, [refused](const Result<void>& taken) { *refused = !taken; });
     m_session.urgentRead({statusword}, [this, triesLeft, before, refused, run = m_run](const Result<Values>& v) {
@@ -126,6 +137,7 @@ void Runs::finished()
         m_session.write(mode, profilePosition);
     }
     m_running = m_ending = false;
+    m_restAt = m_session.snapshots();
     ++m_run;
     const auto error = std::exchange(m_error, {});
     if (const auto finish = std::exchange(m_finish, {}))

@@ -2,10 +2,12 @@
 #include "core/control/trace.h"
 #include "core/model/machine.h"
 #include "core/record/fact.h"
+#include "core/working/message.h"
 #include "core/working/result.h"
 
 #include <memory>
 #include <optional>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -31,8 +33,9 @@ public:
     [[nodiscard]] static Result<MachineFile> create(const std::string& path, const Machine& machine);
     /// A newer, foreign or damaged file, or one with tables, views or triggers that this program does not make, is left
     /// untouched; an older one is copied aside and migrated.
-    /// @error file-missing, file-foreign, file-newer, file-damaged
-    [[nodiscard]] static Result<MachineFile> open(const std::string& path);
+    /// @param stop  asked now and then; the file is left as it was
+    /// @error file-missing, file-foreign, file-newer, file-damaged, cancelled
+    [[nodiscard]] static Result<MachineFile> open(const std::string& path, std::stop_token stop = {});
 
     MachineFile(MachineFile&&) noexcept;
     MachineFile& operator=(MachineFile&&) noexcept;
@@ -53,6 +56,7 @@ public:
         std::int64_t broken = 0; ///< first entry whose hash does not follow from the one before; 0: the chain holds
         bool cut = false;        ///< entries are missing at its end
         [[nodiscard]] bool holds() const { return broken == 0 && !cut; }
+        [[nodiscard]] Message words() const; ///< what is wrong with it; empty: it holds
     };
     [[nodiscard]] Chain chain() const;
     [[nodiscard]] std::optional<Trace> trace(const std::string& id) const;
@@ -70,7 +74,6 @@ public:
     [[nodiscard]] const std::string& keptAside() const;
 
 private:
-    class WriterLock;
     struct Database;
     explicit MachineFile(std::unique_ptr<Database> database);
     std::unique_ptr<Database> m_database;

@@ -46,6 +46,8 @@ struct Site {
     bool operator==(const Site&) const = default;
 };
 
+inline constexpr std::size_t mostAxes = 2000; ///< of one machine, wherever it comes from
+
 struct Machine {
     std::string name, note, extra;
     Site site;

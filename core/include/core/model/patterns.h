@@ -18,7 +18,8 @@ struct Pattern {
 /// Why an axis cannot have this number; empty: it can. Letters, digits, "-" and "_", at most twelve.
 [[nodiscard]] std::string_view wrongAxisNumber(std::string_view number, const Machine& machine,
                                                std::span<const std::string> taken);
-/// Why an axis cannot have this name; empty: it can. One line, at most 200 bytes, no other axis of the same.
+/// Why an axis cannot have this name; empty: it can. One line, at most 200 bytes, no other axis of the same; a new one
+/// needs room in the machine too.
 /// @param self  the id of the axis that is to have it; empty: a new one
 [[nodiscard]] std::string_view wrongAxisName(std::string_view name, const Machine& machine, std::string_view self = {});
 /// The name, with a number behind it when another axis has it.

@@ -22,6 +22,10 @@ struct ObjectKey {
 enum class ObjectType : std::uint8_t { U8, I8, U16, I16, U32, I32, Text };
 inline constexpr int textRegisters = 16; ///< of a text: 32 characters, two a register, padded with zeros
 
+/// What the simulated drive says of itself; only both together are believed.
+inline constexpr std::string_view benchMaker = "Vortex Ridge bench";
+inline constexpr std::int64_t benchSignature = 0x53494D44;
+
 struct ObjectEntry {
     ObjectKey key;
     std::string name, unit, group;

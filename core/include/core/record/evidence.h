@@ -16,6 +16,7 @@ struct View {
     std::string now; ///< UTC; empty: ages are not judged
     Person person;   ///< who works now; empty: nobody was named
     int running = 0; ///< number of the step whose run is under way; 0: none
+    Message altered; ///< in what way the record was changed from outside; empty: it stands as it was written
     /// Simulated facts answer checks only while no real drive is looked at.
     [[nodiscard]] bool practice() const { return identity.simulated || !identity.known(); }
     bool operator==(const View&) const = default;
@@ -110,6 +111,9 @@ struct DriveMemory {
     [[nodiscard]] bool cycledSinceSave() const;
 };
 [[nodiscard]] DriveMemory memoryOf(const Evidence& evidence);
+
+/// Numbers of the facts that were struck out, rising.
+[[nodiscard]] std::vector<std::int64_t> struckNumbers(const Facts& facts);
 
 /// The line of the logbook that a person reads.
 [[nodiscard]] Message lineOf(const Fact& fact);

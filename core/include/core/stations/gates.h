@@ -13,13 +13,22 @@ struct LinkState {
     bool watchdog = false;       ///< the drive stops the axis by itself when the program goes silent
     bool enablingDevice = false; ///< confirmed in the hand, for a drive without a watchdog
     bool valuesKnown = false;    ///< everything was read or written and read back since the connection began
+    bool torqueUnasked = false;  ///< torque is on and no run of this program asked for it
+    double stateAge = 0;         ///< of what the drive said last of its state [s]; infinite: nothing yet
     std::uint16_t error = 0;
     DriveIdentity identity;
     DriveIdentity bound; ///< the real drive of this axis; unknown: none yet
 };
 
+/// A state that is older is not the present one [s]; our choice: ten polls.
+inline constexpr double stateGoesOld = 2;
+
 /// Why it may not be done now; empty: it may. One place for the window and every other way in.
 [[nodiscard]] Message refusal(Act act, const Evaluation& evaluation, const Evidence& evidence, const LinkState& link);
+
+/// Why nobody can say now which way the axis moved; empty: somebody can. It has to be this drive that was jogged, after
+/// it was last said.
+[[nodiscard]] Message refusalOfDirection(const Evidence& evidence, const LinkState& link);
 
 /// Why a fact may not be typed into the record as it stands; empty: it may.
 /// A proof without instrument, a step that is locked or whose cautions were not acknowledged, a waiver without the

@@ -1,0 +1,130 @@
+#include "link/session.h"
+
+#include "momentvalue.h"
+
+#include <array>
+#include <optional>
+#include <utility>
+
+namespace ridge::link {
+
+namespace {
+constexpr std::array<std::pair<ObjectKey, std::string DriveIdentity::*>, 4> identityTexts{
+    {{{0x2010, 1}, &DriveIdentity::maker},
+     {{0x1008, 0}, &DriveIdentity::type},
+     {{0x100A, 0}, &DriveIdentity::firmware},
+     {{0x2010, 2}, &DriveIdentity::safety}}};
+constexpr ObjectKey deviceType{0x1000, 0}, benchSign{0x2F00, 10};
+constexpr std::int64_t driveProfile = 402; // CiA 402, IEC 61800-7-201
+} // namespace
+
+/// Who the drive is, whether it is a simulation, whether it watches the link: asked before anything else.
+void Session::identify()
+{
+    m_name.clear();
+    for (const auto& [key, into] : identityTexts)
+        readText(key, [this, member = into](const std::string& t) { m_identity.*member = t; });
+    readText({0x2010, 3}, [this](const std::string& t) { m_name = t; });
+    read({{0x1018, 4}}, [this](const Result<Values>& v) {
+        if (v)
+            m_identity.serial = std::to_string(v->at({0x1018, 4}));
+    });
+    read({{0x2012, 1}, {0x2012, 2}}, [this](const Result<Values>& v) {
+        m_restarts = v ? v->at({0x2012, 1}) : 0;
+        m_runningTime = v ? v->at({0x2012, 2}) : 0;
+    });
+    read({momentValue(1)}, [this](const Result<Values>& v) { m_hasMoment = v.has_value(); });
+    read({{0x2011, 3}}, [this](const Result<Values>& v) { m_hasWatchdog = v.has_value(); });
+    const auto type = std::make_shared<std::optional<std::int64_t>>();
+    read({deviceType}, [type](const Result<Values>& v) {
+        if (v)
+            *type = v->at(deviceType);
+    });
+    // a real drive answers "illegal data address"
+    read({benchSign}, [this, type](const Result<Values>& v) {
+        if (m_connected)
+            whoItIs(*type, v && v->at(benchSign) == benchSignature);
+    });
+}
+
+/// What proves that its numbers are read as it means them, and that it is what it says.
+/// @param type  device type, object 1000h of CiA 301: the profile number, 402 for a drive, stands in the lower 16 bits
+void Session::whoItIs(std::optional<std::int64_t> type, bool signature)
+{
+    const bool bench = m_identity.maker == benchMaker;
+    std::string code;
+    if (!type)
+        code = "no-device-type";
+    else if ((*type >> 16) == driveProfile && (*type & 0xFFFF) != driveProfile)
+        code = "word-order";
+    else if ((*type & 0xFFFF) != driveProfile)
+        code = "no-drive";
+    else if (bench != signature)
+        code = "half-simulated";
+    if (!code.empty()) {
+        loseConnection(QString::fromStdString(messageFor({code, {}, m_address.toStdString(), {}})));
+        return;
+    }
+    m_identity.simulated = signature;
+    m_identified = true;
+    poll(); // its state is known before anything is asked of it
+    Q_EMIT connectionChanged();
+}
+
+void Session::readText(ObjectKey key, std::function<void(const std::string&)> done)
+{
+    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+    enqueue({false,
+             e->reg,
+             e->registers(),
+             {},
+             2,
+             false,
+             [done = std::move(done)](const Result<std::vector<std::uint16_t>>& words) {
+                 if (words && words->size() == static_cast<std::size_t>(textRegisters))
+                     done(textFromRegisters(*words));
+             }});
+}
+
+void Session::confirmIdentity(Done done)
+{
+    const auto now = std::make_shared<DriveIdentity>();
+    now->simulated = m_identity.simulated;
+    for (const auto& [key, into] : identityTexts)
+        readText(key, [now, member = into](const std::string& t) { now.get()->*member = t; });
+    read({{0x1018, 4}}, [this, now, done = std::move(done)](const Result<Values>& v) {
+        if (!v) {
+            done(tl::make_unexpected(v.error()));
+            return;
+        }
+        now->serial = std::to_string(v->at({0x1018, 4}));
+        if (*now == m_identity)
+            done({});
+        else
+            done(refuse("drive-swapped", m_identity.serial, now->type + " " + now->serial + ", " + now->firmware));
+    });
+}
+
+void Session::writeName(const std::string& name, Done done)
+{
+    confirmIdentity([this, name, done = std::move(done)](const Result<void>& same) {
+        if (!same) {
+            done(same);
+            return;
+        }
+        const ObjectEntry* e = ObjectDictionary::shipped().find({0x2010, 3});
+        enqueue({true, e->reg, e->registers(), textToRegisters(name), 1, false, {}});
+        const auto kept = std::make_shared<std::string>();
+        readText({0x2010, 3}, [this, kept](const std::string& t) { *kept = m_name = t; });
+        read({{0x1018, 4}}, [kept, wanted = textFromRegisters(textToRegisters(name)), done](const Result<Values>& v) {
+            if (!v)
+                done(tl::make_unexpected(v.error()));
+            else if (*kept != wanted)
+                done(refuse("drive-refused", "2010:3", "2010:3, wanted " + wanted + ", the drive holds " + *kept));
+            else
+                done({});
+        });
+    });
+}
+
+} // namespace ridge::link
