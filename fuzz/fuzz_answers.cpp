@@ -1,6 +1,8 @@
-// The program's end of the link: a peer that answers each request with whatever the input says. Nothing crashes,
+// The program's end of the link: a simulated drive whose answers are spoiled as the input says. Nothing crashes,
 // nothing waits for ever, every run says once that it is over.
 #include "link/runs.h"
+
+#include "device.h"
 
 #include <QCoreApplication>
 #include <QEventLoop>
@@ -15,7 +17,14 @@ using namespace ridge;
 
 namespace {
 
-/// Answers Modbus TCP requests from the bytes of one input; out of bytes, it answers properly with zeros.
+sim::Truth truth()
+{
+    sim::Truth t;
+    t.plant.inertia = 1e-4;
+    return t;
+}
+
+/// Answers Modbus TCP requests as the drive would, but where a byte of the input says otherwise.
 class Peer : public QTcpServer {
 public:
     Peer(const std::uint8_t* data, std::size_t size)
@@ -45,26 +54,24 @@ private:
     void answer(QTcpSocket& socket, const QByteArray& request)
     {
         const auto function = static_cast<std::uint8_t>(request[7]);
-        const int count = function == 3 ? static_cast<std::uint8_t>(request[11]) : 0;
         const std::uint8_t how = next();
-        QByteArray pdu;
+        m_device.advance(160);
+        QByteArray pdu = proper(request, function);
         if (how % 8 == 1) { // refused
-            pdu += static_cast<char>(function | 0x80);
-            pdu += static_cast<char>(next());
+            pdu = QByteArray(1, static_cast<char>(function | 0x80)) + static_cast<char>(next());
         } else if (how % 8 == 2) { // anything
+            pdu.clear();
             for (int k = how / 8; k >= 0; --k)
                 pdu += static_cast<char>(next());
-        } else if (function == 3) {
-            const int registers = how % 8 == 3 ? how / 8 : count; // also too short or too long
-            pdu += static_cast<char>(function);
-            pdu += static_cast<char>(registers * 2);
-            for (int k = 0; k < registers * 2; ++k)
-                pdu += static_cast<char>(next());
-        } else {
-            pdu = request.mid(7, 5);
-        }
-        if (how % 8 == 4) // and nothing at all
+        } else if (how % 8 == 3 && pdu.size() > 2) { // too short, with a length that agrees
+            pdu.truncate(2 + how / 8 * 2 % (pdu.size() - 1));
+            pdu[1] = static_cast<char>(pdu.size() - 2);
+        } else if (how % 8 == 4) { // nothing at all
             return;
+        } else if (how % 8 == 5) { // other values
+            for (qsizetype k = 2; k < pdu.size(); ++k)
+                pdu[k] = static_cast<char>(next());
+        }
         QByteArray frame = request.left(4);
         frame += static_cast<char>((pdu.size() + 1) >> 8);
         frame += static_cast<char>((pdu.size() + 1) & 0xFF);
@@ -74,8 +81,35 @@ private:
             socket.disconnectFromHost();
     }
 
+    [[nodiscard]] static int word(const QByteArray& frame, qsizetype at)
+    {
+        return static_cast<std::uint8_t>(frame[at]) << 8 | static_cast<std::uint8_t>(frame[at + 1]);
+    }
+    [[nodiscard]] QByteArray proper(const QByteArray& request, std::uint8_t function)
+    {
+        const QByteArray no = QByteArray(1, static_cast<char>(function | 0x80)) + '\2';
+        const int first = word(request, 8);
+        if (function == 3) {
+            const auto words = m_device.read(first, word(request, 10));
+            if (!words)
+                return no;
+            QByteArray pdu(1, '\3');
+            pdu += static_cast<char>(words->size() * 2);
+            for (const std::uint16_t w : *words) {
+                pdu += static_cast<char>(w >> 8);
+                pdu += static_cast<char>(w & 0xFF);
+            }
+            return pdu;
+        }
+        std::vector<std::uint16_t> values;
+        for (qsizetype at = function == 16 ? 13 : 10; at + 1 < request.size(); at += 2)
+            values.push_back(static_cast<std::uint16_t>(word(request, at)));
+        return m_device.write(first, values) == sim::Device::Refusal::None ? request.mid(7, 5) : no;
+    }
+
     const std::uint8_t* m_data;
     std::size_t m_size, m_at = 0;
+    sim::Device m_device{truth()};
     QByteArray m_stream;
 };
 
@@ -102,7 +136,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         link::Session session;
         link::Runs runs(session);
         session.connectTo(QStringLiteral("127.0.0.1"), peer.serverPort());
-        for (int k = 0; k < 8 && !session.identified(); ++k)
+        for (int k = 0; k < 12 && !session.identified(); ++k)
             runFor(2);
         const auto over = [&told](const auto&) { ++told; };
         ++asked;
@@ -111,7 +145,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         session.readHistory(over);
         ++asked;
         session.readAll(over);
-        runFor(8);
+        runFor(12);
         runs.release();
         ++asked;
         session.capture(

@@ -4,7 +4,8 @@ namespace ridge::link {
 
 void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
 {
-    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}, false});
+    cancelCapture(); // one at a time
+    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}});
     const auto mine = m_capture;
     write({0x2200, 3}, settings.decimation);
     write({0x2200, 5}, settings.samples);
@@ -16,21 +17,23 @@ void Session::capture(const CaptureSettings& settings, Done armed, TraceDone don
     write({0x2200, 2}, 1, [this, mine, armed = std::move(armed)](const Result<void>& r) {
         if (armed)
             armed(r);
-        if (!r) {
-            if (mine->done)
-                mine->done(tl::make_unexpected(r.error()));
-            m_capture.reset();
-            return;
-        }
-        waitForTrace(mine->settings.timeout_ms);
+        if (!r)
+            captureEnds(mine, tl::make_unexpected(r.error()));
+        else if (mine == m_capture)
+            waitForTrace(mine->settings.timeout_ms);
     });
 }
 
-void Session::cancelCapture()
+void Session::captureEnds(std::shared_ptr<Capture> mine, const Result<Columns>& result)
 {
-    if (const auto c = std::exchange(m_capture, nullptr); c && c->done)
-        c->done(refuse("cancelled"));
+    if (!mine || mine != m_capture)
+        return; // it was cancelled, or another one began
+    m_capture.reset();
+    if (mine->done)
+        mine->done(result);
 }
+
+void Session::cancelCapture() { captureEnds(m_capture, refuse("cancelled")); }
 
 void Session::waitForTrace(int left)
 {
@@ -38,16 +41,14 @@ void Session::waitForTrace(int left)
     if (!mine)
         return;
     if (left <= 0) {
-        m_capture.reset();
-        mine->done(refuse("time-out"));
+        captureEnds(mine, refuse("time-out"));
         return;
     }
     read({{0x2200, 1}}, [this, mine, left](const Result<Values>& v) {
         if (mine != m_capture)
             return;
         if (!v) {
-            m_capture.reset();
-            mine->done(tl::make_unexpected(v.error()));
+            captureEnds(mine, tl::make_unexpected(v.error()));
         } else if (v->at({0x2200, 1}) == 3) {
             readTrace(0);
         } else {
@@ -75,13 +76,11 @@ void Session::readTrace(std::size_t block)
                  if (mine != m_capture)
                      return;
                  if (!words) {
-                     m_capture.reset();
-                     mine->done(tl::make_unexpected(words.error()));
+                     captureEnds(mine, tl::make_unexpected(words.error()));
                      return;
                  }
                  if (words->size() != 120) { // asking again for ever would help nobody
-                     m_capture.reset();
-                     mine->done(refuse("short-reply", "trace"));
+                     captureEnds(mine, refuse("short-reply", "trace"));
                      return;
                  }
                  for (std::size_t k = 0; k + 1 < words->size() && mine->flat.size() < total; k += 2)
@@ -93,11 +92,10 @@ void Session::readTrace(std::size_t block)
                      readTrace(block + 1);
                      return;
                  }
-                 m_capture.reset();
-                 std::vector<std::vector<std::int32_t>> columns(channels);
+                 Columns columns(channels);
                  for (std::size_t k = 0; k < total; ++k)
                      columns[k % channels].push_back(mine->flat[k]);
-                 mine->done(columns);
+                 captureEnds(mine, columns);
              }});
 }
 

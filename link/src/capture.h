@@ -9,7 +9,6 @@ struct Session::Capture {
     TraceDone done;
     Progress progress;
     std::vector<std::int32_t> flat;
-    bool cancelled = false;
 };
 
 } // namespace ridge::link

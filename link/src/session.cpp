@@ -162,6 +162,7 @@ void Session::disconnectFrom()
     for (auto& r : std::exchange(m_queue, {}))
         if (r.done)
             r.done(refuse("not-connected"));
+    captureEnds(m_capture, refuse("not-connected"));
     if (was)
         Q_EMIT connectionChanged();
 }
@@ -180,8 +181,7 @@ void Session::loseConnection(const QString& why)
     for (auto& r : waiting)
         if (r.done)
             r.done(refuse("connection-lost"));
-    if (const auto c = std::exchange(m_capture, nullptr); c && c->done)
-        c->done(refuse("connection-lost"));
+    captureEnds(m_capture, refuse("connection-lost"));
     Q_EMIT connectionChanged();
     Q_EMIT lost(why);
 }

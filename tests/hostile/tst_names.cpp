@@ -54,7 +54,7 @@ private Q_SLOTS:
             }
         });
         m->document().append(m->document().typedSource(), NoteMade{hostile});
-        m->document().append(m->document().typedSource(), BridgeIn{hostile, hostile, hostile});
+        m->document().append(m->document().typedSource(), BridgeIn{hostile, hostile, hostile, {}});
         m->settle();
     }
     void cleanup() { m.reset(); }

@@ -85,7 +85,7 @@ public:
 private:
     using Finish = std::function<void(const Error*)>;
     using Next = std::function<void()>;
-    using Columns = std::vector<std::vector<std::int32_t>>; ///< channels of a capture
+    using Columns = Session::Columns;
     [[nodiscard]] bool begin(Finish finish);
     /// Quick stop: ramp down, brake, torque off; then the caller is told. Nothing drops while the brake closes.
     void end(const Error* error);

@@ -84,7 +84,8 @@ public:
 
     using ValuesDone = std::function<void(const Result<Values>&)>;
     using Done = std::function<void(const Result<void>&)>;
-    using TraceDone = std::function<void(const Result<std::vector<std::vector<std::int32_t>>>&)>;
+    using Columns = std::vector<std::vector<std::int32_t>>; ///< channels of a capture
+    using TraceDone = std::function<void(const Result<Columns>&)>;
     using Progress = std::function<void(int done, int total)>;
 
     void read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress progress = {});
@@ -177,6 +178,7 @@ private:
     QTimer m_connecting, m_poll, m_watchdog, m_feed;
     Snapshot m_snapshot;
     struct Capture;
+    void captureEnds(std::shared_ptr<Capture> mine, const Result<Columns>& result); ///< told once, whatever ends it
     std::shared_ptr<Capture> m_capture;
 };
 

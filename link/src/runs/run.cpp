@@ -36,9 +36,9 @@ bool Runs::torqueUnasked() const
 
 bool Runs::begin(Finish finish)
 {
-    if (m_running) {
-        const Error busy{"busy", {}, {}, {}};
-        finish(&busy);
+    if (m_running || !m_session.identified()) {
+        const Error no{m_running ? "busy" : "not-connected", {}, {}, {}};
+        finish(&no);
         return false;
     }
     m_running = true;
