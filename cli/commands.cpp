@@ -3,6 +3,7 @@
 #include "core/drives/validate.h"
 #include "core/stations/evaluate.h"
 #include "core/units/parse.h"
+#include "core/working/jsontext.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
@@ -39,7 +40,8 @@ Outcome importCommand(std::span<const std::string> words)
     const auto file = store::MachineFile::create(words[1], *machine);
     if (!file)
         return bad(file.error());
-    return {0, json{{"machine", machine->name}, {"axes", machine->axes.size()}, {"file", words[1]}}.dump() + "\n", {}};
+    return {
+        0, written(json{{"machine", machine->name}, {"axes", machine->axes.size()}, {"file", words[1]}}) + "\n", {}};
 }
 
 Outcome exportCommand(std::span<const std::string> words)
@@ -69,7 +71,7 @@ Outcome reportCommand(std::span<const std::string> words)
     const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
     if (!written)
         return bad(written.error());
-    return {0, json{{"axis", axis.id}, {"file", target}}.dump() + "\n", {}};
+    return {0, written(json{{"axis", axis.id}, {"file", target}}) + "\n", {}};
 }
 
 Outcome convertCommand(std::span<const std::string> words)
@@ -87,7 +89,7 @@ Outcome convertCommand(std::span<const std::string> words)
             "wrong-dimension", {}, "“" + words[0] + "”, " + describe(measure->dimension), describe(unit->dimension)});
     // fifteen digits: what a double holds, without the dust of two conversions
     const double value = std::stod(fmt::format("{:.15g}", (measure->value - unit->offset) / unit->scale));
-    return {0, json{{"value", value}, {"unit", words[1]}}.dump() + "\n", {}};
+    return {0, written(json{{"value", value}, {"unit", words[1]}}) + "\n", {}};
 }
 
 Outcome catalogueCommand(std::span<const std::string> words)
@@ -127,7 +129,7 @@ Outcome catalogueCommand(std::span<const std::string> words)
                    {"supplies", catalogue->supplies.size()},
                    {"refused", refused},
                    {"doubts", doubts}};
-    return {refused.empty() && doubts.empty() ? 0 : 1, out.dump(1) + "\n", {}};
+    return {refused.empty() && doubts.empty() ? 0 : 1, written(out, 1) + "\n", {}};
 }
 
 Outcome schemaCommand(std::span<const std::string> words)

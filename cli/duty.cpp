@@ -2,6 +2,7 @@
 
 #include "core/mechanics/stage.h"
 #include "core/units/parse.h"
+#include "core/working/jsontext.h"
 
 #include "arguments.h"
 #include "outcomes.h"
@@ -133,7 +134,7 @@ Outcome dutyCommand(std::span<const std::string> words)
             return bad(best.error());
         out["least_rms"] = {{"ratio", best->ratio}, {"torque_rms_Nm", best->torque}};
     }
-    return {0, out.dump(1) + "\n", {}};
+    return {0, written(out, 1) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -1,5 +1,7 @@
 #include "store/factjson.h"
 
+#include "core/working/jsontext.h"
+
 #include "jsonreading.h"
 
 #include <charconv>
@@ -165,7 +167,7 @@ std::string writeFact(const Fact& f)
     j["what"] = json::object();
     Payload copy = f.payload;
     std::visit([&](auto& p) { fields(Writer{j["what"]}, p); }, copy);
-    return j.dump();
+    return written(j);
 }
 
 Result<Fact> parseFact(std::string_view input)

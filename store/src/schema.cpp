@@ -3,6 +3,7 @@
 #include "core/model/fields.h"
 #include "core/model/shared.h"
 #include "core/units/print.h"
+#include "core/working/jsontext.h"
 #include "store/machinejson.h"
 
 #include "fieldjson.h"
@@ -178,7 +179,7 @@ std::string machineSchema()
           {"site", groupSchema(siteFields())},
           {"shared", sharedSchema()},
           {"axes", {{"type", "array"}, {"maxItems", mostAxes}, {"items", axisSchema()}}}}}};
-    return schema.dump(1) + "\n";
+    return written(schema, 1) + "\n";
 }
 
 } // namespace ridge::store

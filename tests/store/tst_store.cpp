@@ -483,6 +483,24 @@ private Q_SLOTS:
         QCOMPARE(again->facts()->size(), facts->size());
     }
 
+    /// A line of an old logbook in bytes that are no UTF-8, as a Latin-1 program leaves them: shown with a mark where
+    /// nothing can be read, and the record holds.
+    void anOldLineInForeignBytes()
+    {
+        const QString path = fresh();
+        QVERIFY(QFile::copy(QStringLiteral(TEST_DATA_DIR "/schema1.vridge"), path));
+        QFile::setPermissions(path, QFile::ReadOwner | QFile::WriteOwner);
+        QVERIFY(sql(path,
+                    "INSERT INTO logbook(time, axis, kind, text, hash) VALUES('2026-11-01T10:00:00Z', 'A1', 'note', "
+                    "CAST(X'4D61DF6E61686D65' AS TEXT), '')"));
+        const auto file = MachineFile::open(path.toStdString());
+        QVERIFY2(file.has_value(), file ? "" : messageFor(file.error()).c_str());
+        const auto facts = file->facts();
+        QVERIFY(facts.has_value() && file->chain().holds());
+        QVERIFY(std::ranges::any_of(
+            *facts, [](const Fact& f) { return f.as<OldEntry>() && f.as<OldEntry>()->text == "Ma\xEF\xBF\xBDnahme"; }));
+    }
+
     /// A walk recorded by an earlier release: what this one adds to the plan does not fell what was proved before.
     void aWalkOfBeforeStaysGood()
     {

@@ -1,5 +1,7 @@
 #include "core/wiring/plan.h"
 
+#include "core/working/jsontext.h"
+
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
@@ -253,7 +255,7 @@ std::string writeWirePlan(const WirePlan& p)
             out["category"] = *s.category;
         j["safety"].push_back(out);
     }
-    return j.dump(1);
+    return written(j, 1);
 }
 
 bool meansTerminal(std::string_view word, std::string_view end)
