@@ -41,7 +41,7 @@ Outcome importCommand(std::span<const std::string> words)
     if (!file)
         return bad(file.error());
     return {
-        0, written(json{{"machine", machine->name}, {"axes", machine->axes.size()}, {"file", words[1]}}) + "\n", {}};
+        0, jsonText(json{{"machine", machine->name}, {"axes", machine->axes.size()}, {"file", words[1]}}) + "\n", {}};
 }
 
 Outcome exportCommand(std::span<const std::string> words)
@@ -71,7 +71,7 @@ Outcome reportCommand(std::span<const std::string> words)
     const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
     if (!written)
         return bad(written.error());
-    return {0, written(json{{"axis", axis.id}, {"file", target}}) + "\n", {}};
+    return {0, jsonText(json{{"axis", axis.id}, {"file", target}}) + "\n", {}};
 }
 
 Outcome convertCommand(std::span<const std::string> words)
@@ -89,7 +89,7 @@ Outcome convertCommand(std::span<const std::string> words)
             "wrong-dimension", {}, "“" + words[0] + "”, " + describe(measure->dimension), describe(unit->dimension)});
     // fifteen digits: what a double holds, without the dust of two conversions
     const double value = std::stod(fmt::format("{:.15g}", (measure->value - unit->offset) / unit->scale));
-    return {0, written(json{{"value", value}, {"unit", words[1]}}) + "\n", {}};
+    return {0, jsonText(json{{"value", value}, {"unit", words[1]}}) + "\n", {}};
 }
 
 Outcome catalogueCommand(std::span<const std::string> words)
@@ -129,7 +129,7 @@ Outcome catalogueCommand(std::span<const std::string> words)
                    {"supplies", catalogue->supplies.size()},
                    {"refused", refused},
                    {"doubts", doubts}};
-    return {refused.empty() && doubts.empty() ? 0 : 1, written(out, 1) + "\n", {}};
+    return {refused.empty() && doubts.empty() ? 0 : 1, jsonText(out, 1) + "\n", {}};
 }
 
 Outcome schemaCommand(std::span<const std::string> words)

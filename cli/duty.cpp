@@ -134,7 +134,7 @@ Outcome dutyCommand(std::span<const std::string> words)
             return bad(best.error());
         out["least_rms"] = {{"ratio", best->ratio}, {"torque_rms_Nm", best->torque}};
     }
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 } // namespace ridge::cli

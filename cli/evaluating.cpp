@@ -89,7 +89,7 @@ Outcome evaluateCommand(std::span<const std::string> words)
                                {"problems", problems},
                                {"defeated", defeated}});
     }
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 Outcome checkCommand(std::span<const std::string> words)
@@ -113,7 +113,7 @@ Outcome checkCommand(std::span<const std::string> words)
         }
     }
     out["refused"] = refused; // values that cannot be: nothing is computed with them
-    return {out["failing"].empty() && refused.empty() ? 0 : 1, written(out, 1) + "\n", {}};
+    return {out["failing"].empty() && refused.empty() ? 0 : 1, jsonText(out, 1) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -53,7 +53,7 @@ Outcome handbookCommand(std::span<const std::string> words)
         json all = json::array();
         for (const HandbookEntry& e : handbook())
             all.push_back(listed(e));
-        return {0, written(all, 1) + "\n", {}};
+        return {0, jsonText(all, 1) + "\n", {}};
     }
     const HandbookEntry* entry = handbookEntry(words[0]);
     if (!entry)
@@ -83,7 +83,7 @@ Outcome handbookCommand(std::span<const std::string> words)
             answer->values[k] ? json(*answer->values[k]) : json(); // null: without end
     for (const std::string& key : answer->words)
         judged.push_back(plain(handbookSentence(key)));
-    return {0, written(json{{"id", entry->id}, {"values", values}, {"judged", judged}}, 1) + "\n", {}};
+    return {0, jsonText(json{{"id", entry->id}, {"values", values}, {"judged", judged}}, 1) + "\n", {}};
 }
 
 } // namespace ridge::cli

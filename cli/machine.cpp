@@ -38,7 +38,7 @@ Outcome machineCommand(std::span<const std::string> words)
                    {"checks", checks},
                    {"buses", buses},
                    {"matrix", {{"inputs", m.inputs}, {"axes", m.axes}, {"acts", m.acts}}}};
-    return {problems.empty() ? 0 : 1, written(out, 1) + "\n", {}};
+    return {problems.empty() ? 0 : 1, jsonText(out, 1) + "\n", {}};
 }
 
 namespace {
@@ -59,7 +59,7 @@ Outcome judged(const std::string& path)
                          {"message", rule ? json(rule->message) : json()},
                          {"reason", rule ? json(rule->reason) : json()}});
     }
-    return {found.empty() ? 0 : 1, written(json{{"plan", plan->id}, {"findings", found}}, 1) + "\n", {}};
+    return {found.empty() ? 0 : 1, jsonText(json{{"plan", plan->id}, {"findings", found}}, 1) + "\n", {}};
 }
 } // namespace
 

@@ -55,7 +55,7 @@ Outcome fastestCommand(std::span<const std::string> words)
     const Axis& axis = call->axes.front();
     const auto t =
         fastest(call->machine, axis, call->arguments.has("--segment") ? std::optional(*number - 1) : std::nullopt);
-    return t ? Outcome{0, written(timingJson(axis, *t), 1) + "\n", {}} : bad(t.error());
+    return t ? Outcome{0, jsonText(timingJson(axis, *t), 1) + "\n", {}} : bad(t.error());
 }
 
 Outcome gentlestCommand(std::span<const std::string> words)
@@ -76,7 +76,7 @@ Outcome gentlestCommand(std::span<const std::string> words)
         return bad(motion.error());
     }
     const auto t = gentlest(call->machine, axis, cycle);
-    return t ? Outcome{0, written(timingJson(axis, *t), 1) + "\n", {}} : bad(t.error());
+    return t ? Outcome{0, jsonText(timingJson(axis, *t), 1) + "\n", {}} : bad(t.error());
 }
 
 Outcome busCommand(std::span<const std::string> words)
@@ -104,7 +104,7 @@ Outcome busCommand(std::span<const std::string> words)
                    {"to_resistor_J", bus.toResistor},
                    {"to_resistor_apart_J", bus.resistorApart},
                    {"peak_returned_W", bus.peakReturned}};
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 Outcome fitCommand(std::span<const std::string> words)
@@ -137,7 +137,7 @@ Outcome fitCommand(std::span<const std::string> words)
                    {"peak_acceleration", fit->peakAcceleration},
                    {"peak_jerk", fit->peakJerk},
                    {"positions", fit->positions}};
-    return {fit->kept ? 0 : 1, written(out, 1) + "\n", {}};
+    return {fit->kept ? 0 : 1, jsonText(out, 1) + "\n", {}};
 }
 
 Outcome inertiaCommand(std::span<const std::string> words)
@@ -153,7 +153,7 @@ Outcome inertiaCommand(std::span<const std::string> words)
     const auto sum = sumOfSolids(*solids);
     if (!sum)
         return bad(sum.error());
-    return {0, written(json{{"mass_kg", sum->mass}, {"inertia_kgm2", sum->inertia}}, 1) + "\n", {}};
+    return {0, jsonText(json{{"mass_kg", sum->mass}, {"inertia_kgm2", sum->inertia}}, 1) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -72,7 +72,7 @@ Outcome edited(Opened& o, store::Change change, const Axis* axis, const std::str
     change.facts.push_back(std::move(f));
     if (const auto done = o.file.commit(change); !done)
         return bad(done.error());
-    return {0, written(out) + "\n", {}};
+    return {0, jsonText(out) + "\n", {}};
 }
 
 json factAsJson(const Fact& f)
@@ -144,7 +144,7 @@ Outcome newCommand(std::span<const std::string> words)
     const auto file = store::MachineFile::create(a.plain[0], machine);
     if (!file)
         return bad(file.error());
-    return {0, written(json{{"machine", name}, {"axes", 0}, {"file", a.plain[0]}}) + "\n", {}};
+    return {0, jsonText(json{{"machine", name}, {"axes", 0}, {"file", a.plain[0]}}) + "\n", {}};
 }
 
 Outcome axisCommand(std::span<const std::string> words)
@@ -238,7 +238,7 @@ Outcome factsCommand(std::span<const std::string> words)
         if (const Message why = seen->second ? seen->second->whyNot(f) : Message{}; !why.empty())
             out["facts"].back()["does_not_count"] = plain(why);
     }
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 Outcome appendCommand(std::span<const std::string> words)
@@ -270,7 +270,7 @@ Outcome appendCommand(std::span<const std::string> words)
     change.facts = {*fact};
     if (const auto done = o.file.commit(change); !done)
         return bad(done.error());
-    return {0, written(factAsJson(change.facts.front()), 1) + "\n", {}};
+    return {0, jsonText(factAsJson(change.facts.front()), 1) + "\n", {}};
 }
 
 Outcome stepsCommand(std::span<const std::string> words)
@@ -302,7 +302,7 @@ Outcome stepsCommand(std::span<const std::string> words)
     }
     const StepStatus* next = nextStep(e.steps, evidence.view());
     out["next"] = next ? json(next->step->id) : json();
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 Outcome verifyCommand(std::span<const std::string> words)
@@ -323,7 +323,7 @@ Outcome verifyCommand(std::span<const std::string> words)
         if (!facts->empty())
             out["head"] = facts->back().hash;
     }
-    return {chain.holds() ? 0 : 1, written(out) + "\n", {}};
+    return {chain.holds() ? 0 : 1, jsonText(out) + "\n", {}};
 }
 
 Outcome versionsCommand(std::span<const std::string> words)
@@ -340,7 +340,7 @@ Outcome versionsCommand(std::span<const std::string> words)
             j["differences"] = differences(*then, o->machine).size();
         out["versions"].push_back(std::move(j));
     }
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 } // namespace ridge::cli

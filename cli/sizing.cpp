@@ -51,7 +51,7 @@ Outcome matchDuty(const std::string& text, std::size_t top)
     const json j = json::parse(text);
     json parts = j;
     parts["format"] = "vortex-ridge-catalogue";
-    const auto catalogue = store::parseCatalogue(written(parts));
+    const auto catalogue = store::parseCatalogue(jsonText(parts));
     if (!catalogue)
         return bad(catalogue.error());
     if (!catalogue->refused.empty())
@@ -62,7 +62,7 @@ Outcome matchDuty(const std::string& text, std::size_t top)
     Machine machine;
     const auto site = j.find("site");
     if (site != j.end()) {
-        const auto header = store::parseHeader(written(json{{"name", "duty"}, {"site", *site}}));
+        const auto header = store::parseHeader(jsonText(json{{"name", "duty"}, {"site", *site}}));
         if (!header)
             return bad(header.error());
         machine.site = header->site;
@@ -71,7 +71,7 @@ Outcome matchDuty(const std::string& text, std::size_t top)
     json out{{"combinations", ranked.size()}, {"candidates", json::array()}};
     for (std::size_t k = 0; k < std::min(top, ranked.size()); ++k)
         out["candidates"].push_back(candidateJson(ranked[k], motors, drives, {}));
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 /// The shipped parts, with those of a file of one's own.
@@ -130,7 +130,7 @@ Outcome matchCommand(std::span<const std::string> words)
             plain(whyNotSmaller(axis, parts->motors, parts->drives, rank(call->machine, axis, e, request).candidates));
         !why.empty())
         out["why_not_smaller"] = why;
-    return {0, written(out, 1) + "\n", {}};
+    return {0, jsonText(out, 1) + "\n", {}};
 }
 
 namespace {

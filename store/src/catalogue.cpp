@@ -191,7 +191,7 @@ void writeRows(std::string& out, const char* key, const std::vector<T>& parts, s
             row = motorJson(part);
         else
             writeFields(row, fields, &part, false);
-        out += (first ? "\n " : ",\n ") + written(row);
+        out += (first ? "\n " : ",\n ") + jsonText(row);
         first = false;
     }
     out += "\n]";
@@ -228,7 +228,7 @@ Result<Catalogue> parseCatalogueCsv(std::string_view kind, std::string_view csv)
 std::string writeCatalogue(const Catalogue& c, const std::string& note)
 {
     std::string out =
-        fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", written(json(note)));
+        fmt::format("{{\"format\": \"vortex-ridge-catalogue\", \"version\": 1, \"note\": {}", jsonText(json(note)));
     writeRows(out, "brakeResistors", c.resistors, resistorFields()); // by name, as they always stood
     writeRows(out, "encoders", c.encoders, encoderFields());
     writeRows(out, "gearboxes", c.gearboxes, gearboxPartFields());

@@ -167,7 +167,7 @@ std::string writeFact(const Fact& f)
     j["what"] = json::object();
     Payload copy = f.payload;
     std::visit([&](auto& p) { fields(Writer{j["what"]}, p); }, copy);
-    return written(j);
+    return jsonText(j);
 }
 
 Result<Fact> parseFact(std::string_view input)

@@ -96,7 +96,7 @@ void extraKeys(const json& j, std::initializer_list<const char*> known, std::str
     json rest = j;
     for (const char* key : known)
         rest.erase(key);
-    extra = rest.empty() ? std::string{} : written(rest);
+    extra = rest.empty() ? std::string{} : jsonText(rest);
 }
 
 constexpr std::array<const char*, 3> actuatorKinds{"servo", "linear", "stepper"}; // in the order of the variant
@@ -360,7 +360,7 @@ Result<Machine> parseMachine(std::string_view input)
     if (!version.is_number_integer() || version < 1)
         return refuse("file-damaged", "/version", "/version: a whole number from 1 on was expected.");
     if (version > machineFormatVersion) // as wide as it was written: nothing wraps
-        return refuse("file-newer", "/version", "version " + written(version));
+        return refuse("file-newer", "/version", "version " + jsonText(version));
     return guarded([&] {
         Machine m = headerFrom(j);
         for (const json& a : list(j, "axes", "", mostAxes))
@@ -385,20 +385,20 @@ std::string writeMachine(const Machine& m)
     j["axes"] = json::array();
     for (const Axis& a : m.axes)
         j["axes"].push_back(axisJson(a));
-    return written(j, 1);
+    return jsonText(j, 1);
 }
 
 Result<Axis> parseAxis(std::string_view input)
 {
     return guarded([&] { return axisFrom(json::parse(input)); });
 }
-std::string writeAxis(const Axis& axis) { return written(axisJson(axis)); }
+std::string writeAxis(const Axis& axis) { return jsonText(axisJson(axis)); }
 
 Result<Machine> parseHeader(std::string_view input)
 {
     return guarded([&] { return headerFrom(json::parse(input)); });
 }
-std::string writeHeader(const Machine& machine) { return written(headerJson(machine)); }
+std::string writeHeader(const Machine& machine) { return jsonText(headerJson(machine)); }
 
 const Machine& demoMachine()
 {

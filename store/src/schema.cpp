@@ -179,7 +179,7 @@ std::string machineSchema()
           {"site", groupSchema(siteFields())},
           {"shared", sharedSchema()},
           {"axes", {{"type", "array"}, {"maxItems", mostAxes}, {"items", axisSchema()}}}}}};
-    return written(schema, 1) + "\n";
+    return jsonText(schema, 1) + "\n";
 }
 
 } // namespace ridge::store

@@ -69,7 +69,7 @@ Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
             const auto index = parseKey(item.at("index").get<std::string>());
             const auto type = std::ranges::find(types, item.at("type").get<std::string>());
             if (!index || type == types.end())
-                return refuse("file-damaged", "objects", written(item));
+                return refuse("file-damaged", "objects", jsonText(item));
             e.key = {index->index, item.at("sub").get<std::uint8_t>()};
             e.type = static_cast<ObjectType>(type - types.begin());
             e.name = item.at("name").get<std::string>();

@@ -255,7 +255,7 @@ std::string writeWirePlan(const WirePlan& p)
             out["category"] = *s.category;
         j["safety"].push_back(out);
     }
-    return written(j, 1);
+    return jsonText(j, 1);
 }
 
 bool meansTerminal(std::string_view word, std::string_view end)
