@@ -74,6 +74,7 @@ std::string Dragging::label() const
 struct LargeMachine::Parts {
     QTemporaryDir folder;
     QString path;
+    app::MainWindow window;
 };
 
 LargeMachine::LargeMachine(int axes, int entries)
@@ -89,6 +90,7 @@ LargeMachine::LargeMachine(int axes, int entries)
         a.id = "A" + std::to_string(k + 1);
         a.name += " " + std::to_string(k + 1);
     }
+    m->window.show();
     auto file = store::MachineFile::create(m->path.toStdString(), machine);
     store::Change change;
     for (int k = 0; k < entries; ++k) {
@@ -107,13 +109,11 @@ LargeMachine::~LargeMachine() = default;
 
 void LargeMachine::open()
 {
-    app::MainWindow window;
-    window.show();
-    if (!window.openPath(m->path))
+    if (!m->window.openPath(m->path))
         throw std::runtime_error("it does not open");
-    window.goTo(0);
+    m->window.goTo(0);
     QCoreApplication::processEvents();
-    (void)window.grab();
+    (void)m->window.grab();
 }
 
 } // namespace bench

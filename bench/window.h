@@ -26,7 +26,7 @@ class LargeMachine {
 public:
     LargeMachine(int axes, int entries);
     ~LargeMachine();
-    void open(); ///< in a fresh window
+    void open();
 
 private:
     struct Parts;

@@ -59,10 +59,10 @@ Result<Record> loadRecord(const std::string& path)
     const auto opened = store::MachineFile::open(path);
     if (!opened)
         return tl::make_unexpected(opened.error());
-    auto facts = opened->facts();
-    if (!facts)
-        return tl::make_unexpected(facts.error());
-    return Record{std::move(*facts), opened->chain().words()};
+    auto record = opened->record();
+    if (!record)
+        return tl::make_unexpected(record.error());
+    return Record{std::move(record->facts), record->chain.words()};
 }
 
 Evidence evidenceFor(const Machine& machine, const Record& record, const Axis& axis)

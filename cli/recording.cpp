@@ -44,10 +44,10 @@ tl::expected<Opened, Outcome> openFile(const std::string& path)
     auto machine = file->machine();
     if (!machine)
         return tl::make_unexpected(bad(machine.error()));
-    auto facts = file->facts();
-    if (!facts)
-        return tl::make_unexpected(bad(facts.error()));
-    Record record{std::move(*facts), file->chain().words()};
+    auto read = file->record();
+    if (!read)
+        return tl::make_unexpected(bad(read.error()));
+    Record record{std::move(read->facts), read->chain.words()};
     return Opened{std::move(*file), std::move(*machine), std::move(record)};
 }
 

@@ -95,13 +95,12 @@ Result<Document::Contents> Document::read(const QString& path, const std::stop_t
     auto machine = file->machine();
     if (!machine)
         return tl::make_unexpected(machine.error());
-    auto facts = file->facts();
-    if (!facts)
-        return tl::make_unexpected(facts.error());
+    auto record = file->record();
+    if (!record)
+        return tl::make_unexpected(record.error());
     if (stop.stop_requested())
         return refuse("cancelled");
-    Message altered = file->chain().words();
-    return Contents{std::move(*file), std::move(*machine), std::move(*facts), std::move(altered)};
+    return Contents{std::move(*file), std::move(*machine), std::move(record->facts), record->chain.words()};
 }
 
 void Document::show(Contents contents)

@@ -6,10 +6,12 @@
 #include "csv.h"
 #include "data.h"
 #include "fieldjson.h"
+#include "inparallel.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <optional>
 #include <stdexcept>
 #include <unordered_map>
 
@@ -50,6 +52,28 @@ std::optional<Error> order(const T&)
     return {};
 }
 
+/// What is wrong with a row, if anything is.
+template <class T>
+std::optional<Error> readRow(const json& row, const std::string& where, std::span<const Field> fields, T& part)
+{
+    try {
+        if constexpr (std::is_same_v<T, ServoMotor>)
+            part = motorFrom(row, where);
+        else
+            readFields(row, fields, &part, false, where);
+    } catch (const Wrong& wrong) {
+        return Error{"file-damaged", wrong.where, wrong.where + ": " + wrong.what + ".", {}};
+    } catch (const json::exception& e) { // in a thread of its own nobody else would catch it
+        return Error{"file-damaged", where, where + ": " + e.what() + ".", {}};
+    }
+    auto problem = problemIn(fields, &part);
+    if (!problem)
+        problem = order(part);
+    if (problem)
+        problem->subject = where + "/" + problem->subject;
+    return problem;
+}
+
 template <class T>
 void readRows(const json& document, const char* key, std::span<const Field> fields, std::vector<T>& out,
               std::vector<Error>& refused)
@@ -59,29 +83,17 @@ void readRows(const json& document, const char* key, std::span<const Field> fiel
         return;
     if (!rows->is_array() || rows->size() > 1000000)
         throw Wrong{std::string("/") + key, "a list was expected"};
-    std::size_t n = 0;
-    for (const json& row : *rows) {
-        const std::string where = fmt::format("/{}/{}", key, n++);
-        T part;
-        try {
-            if constexpr (std::is_same_v<T, ServoMotor>)
-                part = motorFrom(row, where);
-            else
-                readFields(row, fields, &part, false, where);
-        } catch (const Wrong& wrong) {
-            refused.push_back({"file-damaged", wrong.where, wrong.where + ": " + wrong.what + ".", {}});
-            continue;
-        }
-        auto problem = problemIn(fields, &part);
-        if (!problem)
-            problem = order(part);
-        if (problem) {
-            problem->subject = where + "/" + problem->subject;
-            refused.push_back(std::move(*problem));
-            continue;
-        }
-        out.push_back(std::move(part));
-    }
+    std::vector<T> parts(rows->size());
+    std::vector<std::optional<Error>> problems(rows->size());
+    inParallel(rows->size(), [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to; ++k)
+            problems[k] = readRow((*rows)[k], fmt::format("/{}/{}", key, k), fields, parts[k]);
+    });
+    for (std::size_t k = 0; k < parts.size(); ++k)
+        if (problems[k])
+            refused.push_back(std::move(*problems[k]));
+        else
+            out.push_back(std::move(parts[k]));
 }
 
 } // namespace

@@ -170,6 +170,62 @@ std::string writeFact(const Fact& f)
     return jsonText(j);
 }
 
+namespace {
+/// The group of values of this name in an object, by its place in the text; nothing when there is none, or more than
+/// one.
+std::optional<std::string_view> groupText(std::string_view object, std::string_view name)
+{
+    std::optional<std::string_view> found;
+    int depth = 0;
+    bool awaited = false; ///< the name was read, its value comes
+    std::size_t from = 0;
+    for (std::size_t k = 0; k < object.size(); ++k) {
+        const char c = object[k];
+        if (c == '"') {
+            const std::size_t begin = k + 1;
+            for (++k; k < object.size() && object[k] != '"'; ++k)
+                k += object[k] == '\\';
+            if (k >= object.size())
+                return {};
+            const bool named = depth == 1 && object.substr(begin, k - begin) == name && k + 1 < object.size()
+                               && object[k + 1] == ':' && k + 2 < object.size() && object[k + 2] == '{';
+            if (named && found)
+                return {};
+            if (named) {
+                awaited = true;
+                from = k + 2;
+            }
+        } else if (c == '{' || c == '[') {
+            ++depth;
+        } else if (c == '}' || c == ']') {
+            if (--depth == 1 && awaited) {
+                found = object.substr(from, k + 1 - from);
+                awaited = false;
+            }
+        }
+    }
+    return awaited ? std::nullopt : found;
+}
+} // namespace
+
+Result<Fact> FactReader::read(std::string_view input)
+{
+    const auto plan = groupText(input, "plan");
+    if (plan && *plan == m_text) {
+        const auto at = static_cast<std::size_t>(plan->data() - input.data());
+        auto fact = parseFact(std::string(input.substr(0, at)) + "null" + std::string(input.substr(at + plan->size())));
+        if (fact)
+            fact->prints = m_prints;
+        return fact;
+    }
+    auto fact = parseFact(input);
+    if (fact && plan) {
+        m_text = *plan;
+        m_prints = fact->prints;
+    }
+    return fact;
+}
+
 Result<Fact> parseFact(std::string_view input)
 {
     return guarded([&] {

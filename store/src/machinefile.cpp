@@ -4,27 +4,38 @@
 #include "store/machinejson.h"
 
 #include "fileschema.h"
+#include "inparallel.h"
 #include "statement.h"
 #include "writerlock.h"
 
-#include <QCryptographicHash>
-
 #include <fmt/core.h>
+#include <openssl/evp.h>
 
+#include <array>
 #include <cstring>
 #include <filesystem>
+#include <thread>
+#include <utility>
 
 namespace ridge::store {
 
 namespace {
 
+/// SHA-256 over the hash before and the document, in hexadecimal digits.
 std::string chained(const std::string& before, const std::string& doc)
 {
     const std::string text = before + "\n" + doc;
-    return QCryptographicHash::hash(QByteArrayView(text.data(), static_cast<qsizetype>(text.size())),
-                                    QCryptographicHash::Sha256)
-        .toHex()
-        .toStdString();
+    std::array<unsigned char, EVP_MAX_MD_SIZE> sum{};
+    unsigned int size = 0;
+    if (EVP_Digest(text.data(), text.size(), sum.data(), &size, EVP_sha256(), nullptr) != 1)
+        return {};
+    constexpr std::string_view digits = "0123456789abcdef";
+    std::string out;
+    for (unsigned int k = 0; k < size; ++k) {
+        out += digits[sum.at(k) >> 4];
+        out += digits[sum.at(k) & 15];
+    }
+    return out;
 }
 
 std::vector<char> packed(const Trace& t)
@@ -43,7 +54,8 @@ struct MachineFile::Database {
     sqlite3* handle = nullptr;
     std::string path, keptAside;
     std::shared_ptr<WriterLock> writer;
-    std::int64_t seen = 0; ///< changes by others, when it was last read or written here
+    std::optional<Machine> read; ///< at opening, for the first who asks
+    std::int64_t seen = 0;       ///< changes by others, when it was last read or written here
     ~Database() { sqlite3_close(handle); }
     [[nodiscard]] bool execute(const char* sql) const
     {
@@ -178,8 +190,10 @@ Result<MachineFile> MachineFile::open(const std::string& path, std::stop_token s
     }
     MachineFile file(std::move(db));
     file.m_database->seen = file.m_database->changesByOthers();
-    if (auto read = file.machine(); !read)
+    auto read = file.machine();
+    if (!read)
         return tl::make_unexpected(read.error());
+    file.m_database->read = std::move(*read);
     return file;
 }
 
@@ -198,6 +212,8 @@ Result<void> MachineFile::hold()
 
 Result<Machine> MachineFile::machine() const
 {
+    if (auto read = std::exchange(m_database->read, std::nullopt))
+        return std::move(*read); // at opening, and nothing was written since
     Statement head(m_database->handle, "SELECT doc FROM machine WHERE id = 1");
     if (!head.row())
         return refuse("file-damaged", path(), "the machine itself is missing.");
@@ -205,17 +221,24 @@ Result<Machine> MachineFile::machine() const
     if (!machine)
         return machine;
     Statement axes(m_database->handle, "SELECT doc FROM axis ORDER BY pos");
-    while (axes.row()) {
-        auto axis = parseAxis(axes.text(0));
-        if (!axis)
-            return tl::make_unexpected(axis.error());
-        if (machine->axes.size() == mostAxes)
-            return refuse("file-damaged", path(),
-                          fmt::format("it holds more than {} axes; it was left as it is.", mostAxes));
-        machine->axes.push_back(std::move(*axis));
-    }
+    std::vector<std::string> documents;
+    while (documents.size() <= mostAxes && axes.row())
+        documents.push_back(axes.text(0));
+    if (documents.size() > mostAxes)
+        return refuse("file-damaged", path(),
+                      fmt::format("it holds more than {} axes; it was left as it is.", mostAxes));
     if (!axes.finished())
         return refuse("file-damaged", path(), "its axes cannot be read; it was left as it is.");
+    std::vector<std::optional<Result<Axis>>> parsed(documents.size());
+    inParallel(documents.size(), [&](std::size_t from, std::size_t to) {
+        for (std::size_t k = from; k < to; ++k)
+            parsed[k] = parseAxis(documents[k]);
+    });
+    for (auto& axis : parsed) {
+        if (!*axis)
+            return tl::make_unexpected(axis->error());
+        machine->axes.push_back(std::move(**axis));
+    }
     return machine;
 }
 
@@ -223,6 +246,7 @@ Result<void> MachineFile::commit(Change& change)
 {
     if (auto held = hold(); !held)
         return held;
+    m_database->read.reset();
     sqlite3* db = m_database->handle;
     if (!m_database->execute("BEGIN IMMEDIATE"))
         return m_database->failed();
@@ -278,23 +302,97 @@ Result<void> MachineFile::commit(Change& change)
     return {};
 }
 
-Result<Facts> MachineFile::facts() const
+namespace {
+/// An entry of the record as it stands in the file.
+struct Entry {
+    std::int64_t number = 0;
+    std::string doc, hash;
+};
+struct Entries {
+    std::vector<Entry> all;
+    bool whole = true;         ///< the table could be read to its end
+    std::int64_t reaches = -1; ///< how many there should be
+    std::string head;          ///< and the hash of the last
+};
+Entries entriesOf(sqlite3* db)
 {
-    Facts out;
-    Statement s(m_database->handle, "SELECT number, doc, hash FROM fact ORDER BY number");
-    while (s.row()) {
-        auto fact = parseFact(s.text(1));
-        if (!fact)
-            return refuse("file-damaged", path(),
-                          fmt::format("entry {} of the record cannot be read: {}", s.integer(0), fact.error().actual));
-        fact->number = s.integer(0);
-        fact->hash = s.text(2);
-        out.push_back(std::move(*fact));
+    Entries out;
+    Statement s(db, "SELECT number, doc, hash FROM fact ORDER BY number");
+    while (s.row())
+        out.all.push_back({s.integer(0), s.text(1), s.text(2)});
+    out.whole = s.finished();
+    Statement head(db, "SELECT entries, head FROM chain WHERE id = 1");
+    if (head.row()) {
+        out.reaches = head.integer(0);
+        out.head = head.text(1);
     }
-    if (!s.finished())
-        return refuse("file-damaged", path(), "its record cannot be read to the end; it was left as it is.");
     return out;
 }
+
+MachineFile::Chain chainOf(const Entries& entries)
+{
+    MachineFile::Chain chain;
+    std::string before;
+    std::int64_t n = 0;
+    for (const Entry& e : entries.all) {
+        ++n;
+        if (e.number != n || chained(before, e.doc) != e.hash) {
+            chain.broken = e.number;
+            return chain;
+        }
+        before = e.hash;
+    }
+    if (!entries.whole)
+        chain.broken = n + 1;
+    else
+        chain.cut = entries.reaches != n || entries.head != before;
+    return chain;
+}
+
+Result<Facts> factsOf(const Entries& entries, const std::string& path)
+{
+    if (!entries.whole)
+        return refuse("file-damaged", path, "its record cannot be read to the end; it was left as it is.");
+    Facts out(entries.all.size());
+    std::vector<std::optional<Error>> wrong((entries.all.size() + 1));
+    inParallel(entries.all.size(), [&](std::size_t from, std::size_t to) {
+        FactReader reader;
+        for (std::size_t k = from; k < to; ++k) {
+            const Entry& e = entries.all[k];
+            auto fact = reader.read(e.doc);
+            if (!fact) {
+                wrong[k] =
+                    Error{"file-damaged",
+                          path,
+                          fmt::format("entry {} of the record cannot be read: {}", e.number, fact.error().actual),
+                          {}};
+                continue;
+            }
+            fact->number = e.number;
+            fact->hash = e.hash;
+            out[k] = std::move(*fact);
+        }
+    });
+    for (const auto& error : wrong)
+        if (error)
+            return tl::make_unexpected(*error);
+    return out;
+}
+} // namespace
+
+Result<MachineFile::Record> MachineFile::record() const
+{
+    const Entries entries = entriesOf(m_database->handle);
+    Chain chain;
+    std::jthread hashing([&] { chain = chainOf(entries); });
+    auto facts = factsOf(entries, path());
+    hashing.join();
+    if (!facts)
+        return tl::make_unexpected(facts.error());
+    return Record{std::move(*facts), chain};
+}
+
+Result<Facts> MachineFile::facts() const { return factsOf(entriesOf(m_database->handle), path()); }
 
 Message MachineFile::Chain::words() const
 {
@@ -304,28 +402,7 @@ Message MachineFile::Chain::words() const
                  : Message{};
 }
 
-MachineFile::Chain MachineFile::chain() const
-{
-    Chain chain;
-    Statement s(m_database->handle, "SELECT number, doc, hash FROM fact ORDER BY number");
-    std::string before;
-    std::int64_t n = 0;
-    while (s.row()) {
-        ++n;
-        if (s.integer(0) != n || chained(before, s.text(1)) != s.text(2)) {
-            chain.broken = s.integer(0);
-            return chain;
-        }
-        before = s.text(2);
-    }
-    if (!s.finished()) {
-        chain.broken = n + 1;
-        return chain;
-    }
-    Statement head(m_database->handle, "SELECT entries, head FROM chain WHERE id = 1");
-    chain.cut = !head.row() || head.integer(0) != n || head.text(1) != before;
-    return chain;
-}
+MachineFile::Chain MachineFile::chain() const { return chainOf(entriesOf(m_database->handle)); }
 
 bool MachineFile::Database::migrateFrom1() const
 {

@@ -59,6 +59,11 @@ public:
         [[nodiscard]] Message words() const; ///< what is wrong with it; empty: it holds
     };
     [[nodiscard]] Chain chain() const;
+    struct Record {
+        Facts facts;
+        Chain chain;
+    };
+    [[nodiscard]] Result<Record> record() const; ///< both in one reading. @error those of facts()
     [[nodiscard]] std::optional<Trace> trace(const std::string& id) const;
     [[nodiscard]] std::vector<char> photo(const std::string& id) const;
     /// A named state of the whole machine. @error file-write, version-exists
