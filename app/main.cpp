@@ -1,5 +1,6 @@
 #include "store/machinejson.h"
 
+#include "shell/leaving.h"
 #include "shell/mainwindow.h"
 #include "shell/shots.h"
 #include "theme/theme.h"
@@ -69,6 +70,7 @@ int main(int argc, char** argv)
     window.resize(size);
     if (options.isSet(QStringLiteral("imperial")))
         app::setUnitSystem(UnitSystem::Imperial);
+    const app::Leaving leaving(window);
     window.show();
     window.goTo(0);
     if (options.isSet(QStringLiteral("shots"))) {

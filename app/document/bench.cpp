@@ -199,6 +199,8 @@ void Bench::startSimulated()
         return;
     stopSimulated();
     AxisLink& l = here();
+    l.lostAt.clear();
+    l.known = false;
     QFile file(l.folder.filePath(QStringLiteral("plant.json")));
     if (!file.open(QIODevice::WriteOnly)
         || file.write(QJsonDocument(plantOf(m_document.evaluation(), m_document.axis())).toJson()) < 0) {
@@ -226,6 +228,8 @@ QString Bench::connectTo(const QString& address)
         return tr("Choose an axis first.");
     stopSimulated();
     here().last = tr("connecting to %1").arg(address);
+    here().lostAt.clear();
+    here().known = false;
     here().session.connectTo(host, port);
     Q_EMIT changed();
     return {};
@@ -254,6 +258,13 @@ void Bench::stopAll()
     for (auto& [axis, link] : m_links)
         if (link->session.connected())
             link->runs.stopNow();
+}
+
+void Bench::lastWords()
+{
+    for (auto& [axis, link] : m_links)
+        if (link->runs.running() || link->runs.torqueUnasked())
+            link->session.lastWord();
 }
 
 void Bench::leave(int wait_ms)
@@ -318,10 +329,11 @@ QString Bench::words()
     const DriveIdentity& id = l.session.identity();
     const link::Snapshot& now = l.session.snapshot();
     const qint64 age = l.session.age();
-    const QString state = l.runs.torqueUnasked() ? tr("TORQUE IS ON, not by this program")
-                          : fresh(l)             ? said(driveStateWords(now.state))
+    if (l.runs.torqueUnasked()) // before everything else, and not cut off
+        return tr("■ TORQUE IS ON, not from here · %1").arg(id.simulated ? tr("SIMULATED drive") : QString::fromStdString(id.serial));
+    const QString state = fresh(l)             ? said(driveStateWords(now.state))
                           : age < 0              ? tr("it has not said its state yet")
-                                                 : tr("its state is not known since %1 s").arg(age / 1000);
+                                                 : tr("its state not known for %1 s").arg(age / 1000);
     QString old;
     if (l.session.snapshot().innerProgram)
         old += tr(" · a program runs in the drive");

@@ -64,8 +64,8 @@ bool MainWindow::askCopy()
 bool MainWindow::mayLeaveFile()
 {
     while (!m_document.writeWaiting()) {
-        QMessageBox box(QMessageBox::Warning, tr("Not in the file"),
-                        tr("What was edited last is not in the file.") + QStringLiteral("\n\n")
+        QMessageBox box(QMessageBox::NoIcon, tr("Not in the file"),
+                        QStringLiteral("▲ ") + tr("What was edited last is not in the file.") + QStringLiteral("\n\n")
                             + m_document.unwritten(),
                         QMessageBox::NoButton, this);
         box.setObjectName(QStringLiteral("unwritten"));

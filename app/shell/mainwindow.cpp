@@ -95,6 +95,7 @@ void MainWindow::layOut()
     rows->addWidget(m_ridge);
     m_readOnly = new QLabel;
     m_readOnly->setObjectName(QStringLiteral("banner"));
+    m_readOnly->setContentsMargins(8, 0, 8, 0);
     m_readOnly->hide();
     rows->addWidget(m_readOnly);
     m_person = personBar();
@@ -196,7 +197,7 @@ void MainWindow::refresh()
         m_margins->show(static_cast<Station>(m_stack->currentIndex()));
     QString warning = m_document.readOnly() ? m_document.readOnlyReason() : sentence(m_document.recordAltered());
     if (!m_document.unwritten().isEmpty()) // before anything else: it can still be saved
-        warning = tr("Not in the file yet: %1 It is kept here and tried again.").arg(m_document.unwritten())
+        warning = tr("Not in the file yet: %1 The edit is kept here and tried again.").arg(m_document.unwritten())
                   + (warning.isEmpty() ? QString() : QStringLiteral("   ") + warning);
     for (const Fact* bridge : openBridges(m_document.evidence())) // on every page until it is out
         warning += (warning.isEmpty() ? QString() : QStringLiteral("   "))

@@ -173,7 +173,10 @@ private:
         const auto& s = session.snapshot();
         const LinkState link = m_bench.linkState();
         showLadder(link, s);
-        if (s.error != 0 && link.identified) {
+        if (link.torqueUnasked) {
+            setLabel(*m_fault, tr("■ Torque is on and this program did not ask for it: whatever the chain shows, the axis "
+                                  "is not at rest. F12 stops it; find out who moves it."));
+        } else if (s.error != 0 && link.identified) {
             const FaultWords& f = faultWords(s.error);
             setLabel(
                 *m_fault,
@@ -181,7 +184,7 @@ private:
                     .arg(s.error, 4, 16, QLatin1Char('0'))
                     .arg(app::said(f.words), app::said(f.cause), app::said(f.cure)));
         }
-        m_fault->setVisible(s.error != 0 && link.identified);
+        m_fault->setVisible(link.torqueUnasked || (s.error != 0 && link.identified));
         const ServoMotor* motor = m_document.axis().actuator.motor();
         const Fact* turned = m_document.evidence().newest<HandTurned>();
         m_strip->setCounts(motor ? motor->countsPerTurn : 0,

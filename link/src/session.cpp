@@ -10,6 +10,8 @@
 #include <QModbusTcpClient>
 #include <QVariant>
 
+#include <sys/socket.h>
+
 #include <algorithm>
 #include <array>
 #include <utility>
@@ -344,6 +346,29 @@ void Session::sendNow(ObjectKey key, std::int64_t value)
     unit.setValues(QList<quint16>(words.begin(), words.end()));
     if (QModbusReply* reply = m_client->sendWriteRequest(unit, 1))
         connect(reply, &QModbusReply::finished, reply, &QObject::deleteLater);
+}
+
+void Session::lastWord() const
+{
+    const auto* socket = m_client ? qobject_cast<const QAbstractSocket*>(m_client->device()) : nullptr;
+    const ObjectEntry* e = ObjectDictionary::shipped().find({0x6040, 0});
+    if (!m_connected || !socket || !e)
+        return;
+    // Modbus TCP: transaction, protocol, length, unit; write single register, its number, the word of the quick stop
+    const std::array<std::uint8_t, 12> frame{0xFF,
+                                             0xFF,
+                                             0,
+                                             0,
+                                             0,
+                                             6,
+                                             1,
+                                             6,
+                                             static_cast<std::uint8_t>(e->reg >> 8),
+                                             static_cast<std::uint8_t>(e->reg & 0xFF),
+                                             0,
+                                             0x02};
+    [[maybe_unused]] const auto sent =
+        ::send(static_cast<int>(socket->socketDescriptor()), frame.data(), frame.size(), MSG_NOSIGNAL);
 }
 
 void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done)

@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <optional>
+#include <set>
 #include <stdexcept>
 #include <unordered_map>
 
@@ -83,12 +84,26 @@ void readRows(const json& document, const char* key, std::span<const Field> fiel
         return;
     if (!rows->is_array() || rows->size() > 1000000)
         throw Wrong{std::string("/") + key, "a list was expected"};
+    std::set<std::string> known;
+    for (const Field& f : fields)
+        known.insert(fileKey(f, false));
+    if constexpr (std::is_same_v<T, ServoMotor>)
+        known.insert("measured");
     std::vector<T> parts(rows->size());
     std::vector<std::optional<Error>> problems(rows->size());
+    std::vector<char> strange(rows->size()); ///< has a key that is not known
     inParallel(rows->size(), [&](std::size_t from, std::size_t to) {
-        for (std::size_t k = from; k < to; ++k)
-            problems[k] = readRow((*rows)[k], fmt::format("/{}/{}", key, k), fields, parts[k]);
+        for (std::size_t k = from; k < to; ++k) {
+            const json& row = (*rows)[k];
+            problems[k] = readRow(row, fmt::format("/{}/{}", key, k), fields, parts[k]);
+            for (auto it = row.begin(); row.is_object() && it != row.end(); ++it)
+                strange[k] |= !known.contains(it.key());
+        }
     });
+    for (std::size_t k = 0; k < parts.size(); ++k) // each such key is told once
+        for (auto it = (*rows)[k].begin(); strange[k] && it != (*rows)[k].end(); ++it)
+            if (known.insert(it.key()).second)
+                refused.push_back({"unknown-column", fmt::format("/{}/{}", key, k), it.key(), {}});
     for (std::size_t k = 0; k < parts.size(); ++k)
         if (problems[k])
             refused.push_back(std::move(*problems[k]));
@@ -131,9 +146,10 @@ struct PartColumn {
 };
 
 template <class T>
-void readCsvRow(const std::vector<PartColumn>& columns, const std::vector<std::string>& cells,
-                std::span<const Field> fields, int line, std::vector<T>& out, std::vector<Error>& refused)
+void readCsvRow(const std::vector<PartColumn>& columns, const CsvLine& line, std::span<const Field> fields,
+                std::vector<T>& out, std::vector<Error>& refused)
 {
+    const std::vector<std::string>& cells = line.cells;
     T part;
     for (std::size_t k = 0; k < columns.size() && k < cells.size(); ++k) {
         const Field* field = columns[k].field;
@@ -141,8 +157,8 @@ void readCsvRow(const std::vector<PartColumn>& columns, const std::vector<std::s
             continue;
         if (field->kind == FieldKind::Choice && !field->knows(cells[k])) {
             refused.push_back({"file-damaged",
-                               fmt::format("line {}, column {}", line, k + 1),
-                               fmt::format("line {}, column {} ({}): “{}” is not known; one of {}.", line, k + 1,
+                               fmt::format("line {}, column {}", line.number, k + 1),
+                               fmt::format("line {}, column {} ({}): “{}” is not known; one of {}.", line.number, k + 1,
                                            columns[k].head, cells[k].substr(0, 40), fmt::join(field->choices, ", ")),
                                {}});
             return;
@@ -151,11 +167,11 @@ void readCsvRow(const std::vector<PartColumn>& columns, const std::vector<std::s
             field->setText(&part, cells[k]);
             continue;
         }
-        const auto value = numberOf(cells[k]);
+        const auto value = numberOf(cells[k], line.separator);
         if (!value) {
             refused.push_back({"file-damaged",
-                               fmt::format("line {}, column {}", line, k + 1),
-                               fmt::format("line {}, column {} ({}): “{}” is not a number.", line, k + 1,
+                               fmt::format("line {}, column {}", line.number, k + 1),
+                               fmt::format("line {}, column {} ({}): “{}” is not a number.", line.number, k + 1,
                                            columns[k].head, cells[k].substr(0, 40)),
                                {}});
             return;
@@ -166,7 +182,7 @@ void readCsvRow(const std::vector<PartColumn>& columns, const std::vector<std::s
     if (!problem)
         problem = order(part);
     if (problem) {
-        problem->subject = fmt::format("line {}, {}", line, problem->subject);
+        problem->subject = fmt::format("line {}, {}", line.number, problem->subject);
         refused.push_back(std::move(*problem));
         return;
     }
@@ -187,7 +203,15 @@ void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>
             }
             continue;
         }
-        readCsvRow(columns, line.cells, fields, line.number, out, refused);
+        if (line.filled() > columns.size()) { // a number cut in two, "1,000.5" between commas
+            refused.push_back({"file-damaged", fmt::format("line {}", line.number),
+                               fmt::format("line {}: {} columns were expected and {} are there; numbers are written "
+                                           "without a separator of thousands.",
+                                           line.number, columns.size(), line.filled()),
+                               {}});
+            continue;
+        }
+        readCsvRow(columns, line, fields, out, refused);
     }
 }
 

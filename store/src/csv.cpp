@@ -27,6 +27,14 @@ std::vector<std::string> cellsOf(std::string_view line, char separator)
 }
 } // namespace
 
+std::size_t CsvLine::filled() const
+{
+    std::size_t n = cells.size();
+    while (n > 0 && cells[n - 1].find_first_not_of(' ') == std::string::npos)
+        --n;
+    return n;
+}
+
 std::vector<CsvLine> csvLines(std::string_view csv)
 {
     if (csv.starts_with("\xEF\xBB\xBF"))
@@ -43,15 +51,18 @@ std::vector<CsvLine> csvLines(std::string_view csv)
             separator = text.find(';') != std::string_view::npos    ? ';'
                         : text.find('\t') != std::string_view::npos ? '\t'
                                                                     : ',';
-        lines.push_back({number, cellsOf(text, separator)});
+        lines.push_back({number, separator, cellsOf(text, separator)});
     }
     return lines;
 }
 
-std::optional<double> numberOf(std::string cell)
+std::optional<double> numberOf(std::string cell, char separator)
 {
     cell.erase(0, cell.find_first_not_of(' '));
     cell.erase(cell.find_last_not_of(' ') + 1);
+    if (const auto comma = cell.find(','); separator == ',' && comma != std::string::npos && cell.size() == comma + 4
+                                           && cell[0] != '0' && !cell.starts_with("-0"))
+        return {};
     std::ranges::replace(cell, ',', '.');
     double value = 0;
     const auto [end, bad] = std::from_chars(cell.data(), cell.data() + cell.size(), value);

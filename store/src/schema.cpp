@@ -168,7 +168,7 @@ std::string machineSchema()
     const json schema{
         {"$schema", "http://json-schema.org/draft-07/schema#"},
         {"title", "Vortex Ridge machine"},
-        {"description", "Numbers are SI; the unit stands behind each key. Keys that are not named here survive."},
+        {"description", "Numbers are SI; the unit stands behind each key. Keys of the machine and of an axis that are not named here survive; inside their groups they are refused."},
         {"type", "object"},
         {"required", {"format", "version", "name", "axes"}},
         {"properties",

@@ -43,13 +43,22 @@ Result<std::vector<std::vector<double>>> columnsOf(std::string_view csv, const s
     std::vector<Unit> units;
     for (const Column& c : wanted)
         units.push_back(*parseUnit(c.unit));
+    bool titled = false; ///< the first line names the columns
     if (lines.size() > mostLines)
         return refuse("file-damaged", {}, fmt::format("more than {} lines.", mostLines));
     for (const CsvLine& line : lines) {
         if (line.cells.size() < wanted.size())
             return tl::make_unexpected(
                 damaged(line.number, line.cells.size(), fmt::format("{} columns were expected.", wanted.size())));
-        const bool heading = &line == &lines.front() && !numberOf(line.cells[0]);
+        const bool first = &line == &lines.front(), heading = first && !numberOf(line.cells[0], line.separator);
+        // a cell too many is a number cut in two, "1,000.5" between commas: nothing of it is taken
+        if (const std::size_t most = heading ? line.cells.size() : titled ? lines.front().filled() : wanted.size();
+            line.filled() > most)
+            return tl::make_unexpected(damaged(line.number, most,
+                                               fmt::format("{} columns were expected and {} are there; numbers are "
+                                                           "written without a separator of thousands.",
+                                                           most, line.filled())));
+        titled = titled || heading;
         for (std::size_t k = 0; k < wanted.size(); ++k) {
             if (heading) {
                 const std::string name = unitIn(line.cells[k]);
@@ -66,7 +75,7 @@ Result<std::vector<std::vector<double>>> columnsOf(std::string_view csv, const s
                 units[k] = *unit;
                 continue;
             }
-            const auto value = numberOf(line.cells[k]);
+            const auto value = numberOf(line.cells[k], line.separator);
             if (!value)
                 return tl::make_unexpected(
                     damaged(line.number, k, fmt::format("“{}” is not a number.", line.cells[k].substr(0, 40))));

@@ -191,6 +191,8 @@ private Q_SLOTS:
                  qPrintable(bench().words()));
         QVERIFY(bench().refusal(Act::Write).contains(QStringLiteral("did not ask for it")));
         QVERIFY(!m->find<QPushButton>("turn.plus")->isEnabled());
+        QVERIFY(m->find<QLabel>("turn.fault")->isVisible());
+        QVERIFY(m->find<QLabel>("turn.fault")->text().contains(QStringLiteral("whatever the chain shows")));
         QTest::keyClick(&m->window(), Qt::Key_F12);
         QVERIFY(waitFor(
             [&] { return other.snapshot().velocity == 0 && other.snapshot().state != DriveState::OperationEnabled; }));

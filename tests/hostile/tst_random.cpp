@@ -18,6 +18,12 @@ using namespace ridge;
 
 namespace {
 
+#ifdef RIDGE_SANITIZED
+constexpr int byDefault = 30; // seconds
+#else
+constexpr int byDefault = 15;
+#endif
+
 /// What hands do on a window that nobody taught them: any key on anything, any button, entries that are none, undo in
 /// the middle, other stations and axes while a field is half typed.
 class Hands {
@@ -182,7 +188,7 @@ private:
 
 /// Random hands on the real window. Nothing crashes or hangs; what the window holds is what the file holds; undoing
 /// everything gives the plan of the beginning, and doing it again the plan of the end. Seconds and seed come from
-/// RIDGE_RANDOM_SECONDS (15) and RIDGE_RANDOM_SEED (the clock); the seed is printed.
+/// RIDGE_RANDOM_SECONDS (15, under the sanitizers 30) and RIDGE_RANDOM_SEED (the clock); the seed is printed.
 class TestRandom : public QObject {
     Q_OBJECT
 
@@ -195,7 +201,7 @@ private Q_SLOTS:
             seed = static_cast<quint32>(QDateTime::currentMSecsSinceEpoch());
         const int seconds = qEnvironmentVariableIsSet("RIDGE_RANDOM_SECONDS")
                                 ? qEnvironmentVariableIntValue("RIDGE_RANDOM_SECONDS")
-                                : 15;
+                                : byDefault;
         qInfo("seed %u", seed);
         WindowFixture fixture;
         const Machine atFirst = fixture.document().machine();

@@ -205,6 +205,26 @@ private Q_SLOTS:
         row("servo and stepper",
             R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","choice":{"motor":{"name":"M"},"stepper":{"name":"S"}}}]})",
             "file-damaged", "one kind of actuator");
+        row("another unit",
+            R"({"format":"vortex-ridge-machine","version":2,"axes":[{"id":"A","mechanism":{"type":"belt"},"load":{"incline_deg":90}}]})",
+            "file-damaged", "/axes/0/load/incline_deg");
+        row("a slip in a key",
+            R"({"format":"vortex-ridge-machine","version":2,"axes":[{"id":"A","mechanism":{"type":"belt"},"load":{"movng_kg":40}}]})",
+            "file-damaged", "/axes/0/load/movng_kg");
+        row("a key of another mechanism",
+            R"({"format":"vortex-ridge-machine","version":2,"axes":[{"id":"A","mechanism":{"type":"belt","lead_m":0.01}}]})",
+            "file-damaged", "/axes/0/mechanism/lead_m");
+        row("linear travel of a rotary axis",
+            R"({"format":"vortex-ridge-machine","version":2,"axes":[{"id":"A","mechanism":{"type":"index-dial"},"turn":{"jogSpeed_m_s":0.1}}]})",
+            "file-damaged", "/axes/0/turn/jogSpeed_m_s");
+        row("a slip in a segment",
+            R"({"format":"vortex-ridge-machine","version":2,"axes":[{"id":"A","mechanism":{"type":"belt"},"cycle":{"segments":[{"distance_m":1,"sped_m_s":2}]}}]})",
+            "file-damaged", "/axes/0/cycle/segments/0/sped_m_s");
+        row("a slip in the site", R"({"format":"vortex-ridge-machine","version":2,"site":{"ambient_C":40},"axes":[]})",
+            "file-damaged", "/site/ambient_C");
+        row("a slip in what is shared",
+            R"({"format":"vortex-ridge-machine","version":2,"shared":{"drives":[{"name":"N","axes":["A"],"size":3}]},"axes":[{"id":"A"}]})",
+            "file-damaged", "/shared/drives/0/size");
         row("a number for a group", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","choice":5}]})",
             "file-damaged", "/choice");
         row("a list for a group", R"({"format":"vortex-ridge-machine","version":1,"axes":[{"id":"A","cycle":[]}]})",
@@ -611,6 +631,33 @@ private Q_SLOTS:
         QCOMPARE(c->refused.size(), std::size_t{2});
         QVERIFY(c->refused[0].subject.find("/brakeResistors/1") != std::string::npos);
         QVERIFY(!parseCatalogue("{}").has_value());
+        // a key that is not known is told, once, and the rest of the row counts
+        const auto slip = parseCatalogue(R"({"format":"vortex-ridge-catalogue","version":1,"brakeResistors":[
+            {"name":"a","resistance_ohm":50,"continuousPower_W":100,"pulseEnergy_J":1000,"puls_J":3},
+            {"name":"b","resistance_ohm":50,"continuousPower_W":100,"pulseEnergy_J":1000,"puls_J":3}]})");
+        QVERIFY(slip && slip->resistors.size() == 2 && slip->refused.size() == 1);
+        QCOMPARE(slip->refused[0].code, std::string("unknown-column"));
+        QCOMPARE(slip->refused[0].actual, std::string("puls_J"));
+    }
+
+    /// "1,000.5" between commas is two cells, and "1,000" in quotes may be a thousand: neither is read as 1.
+    void commasInsideNumbers()
+    {
+        const std::string head = "name,resistance_ohm,continuousPower_W,pulseEnergy_J\n";
+        const auto resistors = [&](const std::string& row) { return parseCatalogueCsv("resistors", head + row + "\n"); };
+        for (const char* row : {"A,50,1,000.5,900", "A,50,100,1,000.5", "A,50,\"1,000\",900", "A,50,\"1,000.5\",900"}) {
+            const auto c = resistors(row);
+            QVERIFY2(c && c->resistors.empty() && c->refused.size() == 1, row);
+            QVERIFY2(messageFor(c->refused[0]).find("line 2") != std::string::npos, row);
+        }
+        const auto good = resistors("A,50,\"100,5\",900,,");
+        QVERIFY(good && good->resistors.size() == 1 && good->resistors[0].continuousPower == 100.5);
+        const auto semicolons = parseCatalogueCsv("resistors", "name;resistance_ohm;continuousPower_W;pulseEnergy_J\nA;50;"
+                                                               "1,125;900\n");
+        QVERIFY(semicolons && semicolons->resistors.size() == 1 && semicolons->resistors[0].continuousPower == 1.125);
+        QVERIFY(!parseMeasured("0,1,000.5,2\n100,8,4,2\n").has_value());
+        QVERIFY(!parseMeasured("n [rpm],T [N*m],T [N*m]\n0,1,000.5,2\n100,8,4\n").has_value());
+        QVERIFY(parseMeasured("n [rpm],T [N*m],T [N*m],who\n0,10,5,x\n100,8,4,y\n").has_value());
     }
 };
 

@@ -123,6 +123,8 @@ public:
     /// At once, whatever is on its way and without waiting for any answer: for the first word of a stop. It is not
     /// known from this whether it was taken.
     void sendNow(ObjectKey key, std::int64_t value);
+    /// A quick stop straight into the socket, with no event loop left to send it.
+    void lastWord() const;
     void urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done);
 
     /// While on, the drive's watchdog is fed; when the feed stops, for whatever reason, the drive itself stops the
