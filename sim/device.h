@@ -57,6 +57,7 @@ public:
 
 private:
     using Values = std::map<ObjectKey, std::int64_t>;
+    [[nodiscard]] static Values factory(const Truth& truth); ///< what a new drive holds before anybody sets it
     void apply(ObjectKey key, std::int64_t value);
     void activate(); ///< parameters act as after power-up
     void applyGains();

@@ -330,10 +330,11 @@ QString Bench::words()
     const link::Snapshot& now = l.session.snapshot();
     const qint64 age = l.session.age();
     if (l.runs.torqueUnasked()) // before everything else, and not cut off
-        return tr("■ TORQUE IS ON, not from here · %1").arg(id.simulated ? tr("SIMULATED drive") : QString::fromStdString(id.serial));
-    const QString state = fresh(l)             ? said(driveStateWords(now.state))
-                          : age < 0              ? tr("it has not said its state yet")
-                                                 : tr("its state not known for %1 s").arg(age / 1000);
+        return tr("■ TORQUE IS ON, not from here · %1")
+            .arg(id.simulated ? tr("SIMULATED drive") : QString::fromStdString(id.serial));
+    const QString state = fresh(l)  ? said(driveStateWords(now.state))
+                          : age < 0 ? tr("it has not said its state yet")
+                                    : tr("its state not known for %1 s").arg(age / 1000);
     QString old;
     if (l.session.snapshot().innerProgram)
         old += tr(" · a program runs in the drive");

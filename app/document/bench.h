@@ -55,8 +55,8 @@ public:
     void stopSimulated();
     /// Quick stop on every axis that is connected, whatever runs.
     void stopAll();
-    /// A quick stop to every drive that may have torque, without waiting for anything: for the moment in which the program
-    /// is ended from outside.
+    /// A quick stop to every drive that may have torque, without waiting for anything: for the moment in which the
+    /// program is ended from outside.
     void lastWords();
     /// Every run brought to rest and proved, every connection closed; waits at most so long. For leaving.
     void leave(int wait_ms);

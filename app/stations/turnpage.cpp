@@ -174,8 +174,9 @@ private:
         const LinkState link = m_bench.linkState();
         showLadder(link, s);
         if (link.torqueUnasked) {
-            setLabel(*m_fault, tr("■ Torque is on and this program did not ask for it: whatever the chain shows, the axis "
-                                  "is not at rest. F12 stops it; find out who moves it."));
+            setLabel(*m_fault,
+                     tr("■ Torque is on and this program did not ask for it: whatever the chain shows, the axis "
+                        "is not at rest. F12 stops it; find out who moves it."));
         } else if (s.error != 0 && link.identified) {
             const FaultWords& f = faultWords(s.error);
             setLabel(

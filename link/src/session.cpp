@@ -355,18 +355,9 @@ void Session::lastWord() const
     if (!m_connected || !socket || !e)
         return;
     // Modbus TCP: transaction, protocol, length, unit; write single register, its number, the word of the quick stop
-    const std::array<std::uint8_t, 12> frame{0xFF,
-                                             0xFF,
-                                             0,
-                                             0,
-                                             0,
-                                             6,
-                                             1,
-                                             6,
-                                             static_cast<std::uint8_t>(e->reg >> 8),
-                                             static_cast<std::uint8_t>(e->reg & 0xFF),
-                                             0,
-                                             0x02};
+    const std::array<std::uint8_t, 12> frame{
+        0xFF, 0xFF, 0, 0, 0, 6, 1, 6, static_cast<std::uint8_t>(e->reg >> 8), static_cast<std::uint8_t>(e->reg & 0xFF),
+        0,    0x02};
     [[maybe_unused]] const auto sent =
         ::send(static_cast<int>(socket->socketDescriptor()), frame.data(), frame.size(), MSG_NOSIGNAL);
 }

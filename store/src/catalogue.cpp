@@ -204,7 +204,8 @@ void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>
             continue;
         }
         if (line.filled() > columns.size()) { // a number cut in two, "1,000.5" between commas
-            refused.push_back({"file-damaged", fmt::format("line {}", line.number),
+            refused.push_back({"file-damaged",
+                               fmt::format("line {}", line.number),
                                fmt::format("line {}: {} columns were expected and {} are there; numbers are written "
                                            "without a separator of thousands.",
                                            line.number, columns.size(), line.filled()),

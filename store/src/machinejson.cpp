@@ -346,9 +346,9 @@ Machine headerFrom(const json& j)
 } // namespace
 
 namespace {
-/// Throws at the first value of a document that was read past: it is there, and not in what would be written of what was
-/// read. A key with another unit or a slip in it would otherwise leave its default in silence. Empty groups and null say
-/// nothing and are no value.
+/// Throws at the first value of a document that was read past: it is there, and not in what would be written of what
+/// was read. A key with another unit or a slip in it would otherwise leave its default in silence. Empty groups, null
+/// and false say nothing and are no value.
 void nothingReadPast(const json& in, const json& out, const std::string& where)
 {
     if (in.is_array() && out.is_array())
@@ -357,7 +357,7 @@ void nothingReadPast(const json& in, const json& out, const std::string& where)
     if (!in.is_object() || !out.is_object())
         return;
     for (const auto& [key, value] : in.items()) {
-        if (value.is_null() || (value.is_structured() && value.empty()))
+        if (value.is_null() || value == false || (value.is_structured() && value.empty()))
             continue;
         const std::string here = where + "/" + key, stem = key.substr(0, key.find('_'));
         if (const auto it = out.find(key); it != out.end()) {

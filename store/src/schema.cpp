@@ -165,20 +165,20 @@ json axisSchema()
 
 std::string machineSchema()
 {
-    const json schema{
-        {"$schema", "http://json-schema.org/draft-07/schema#"},
-        {"title", "Vortex Ridge machine"},
-        {"description", "Numbers are SI; the unit stands behind each key. Keys of the machine and of an axis that are not named here survive; inside their groups they are refused."},
-        {"type", "object"},
-        {"required", {"format", "version", "name", "axes"}},
-        {"properties",
-         {{"format", {{"const", "vortex-ridge-machine"}}},
-          {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", machineFormatVersion}}},
-          {"name", {{"type", "string"}}},
-          {"note", {{"type", "string"}}},
-          {"site", groupSchema(siteFields())},
-          {"shared", sharedSchema()},
-          {"axes", {{"type", "array"}, {"maxItems", mostAxes}, {"items", axisSchema()}}}}}};
+    const json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
+                      {"title", "Vortex Ridge machine"},
+                      {"description", "Numbers are SI; the unit stands behind each key. Keys of the machine and of an "
+                                      "axis that are not named here survive; inside their groups they are refused."},
+                      {"type", "object"},
+                      {"required", {"format", "version", "name", "axes"}},
+                      {"properties",
+                       {{"format", {{"const", "vortex-ridge-machine"}}},
+                        {"version", {{"type", "integer"}, {"minimum", 1}, {"maximum", machineFormatVersion}}},
+                        {"name", {{"type", "string"}}},
+                        {"note", {{"type", "string"}}},
+                        {"site", groupSchema(siteFields())},
+                        {"shared", sharedSchema()},
+                        {"axes", {{"type", "array"}, {"maxItems", mostAxes}, {"items", axisSchema()}}}}}};
     return jsonText(schema, 1) + "\n";
 }
 

@@ -52,7 +52,9 @@ Result<std::vector<std::vector<double>>> columnsOf(std::string_view csv, const s
                 damaged(line.number, line.cells.size(), fmt::format("{} columns were expected.", wanted.size())));
         const bool first = &line == &lines.front(), heading = first && !numberOf(line.cells[0], line.separator);
         // a cell too many is a number cut in two, "1,000.5" between commas: nothing of it is taken
-        if (const std::size_t most = heading ? line.cells.size() : titled ? lines.front().filled() : wanted.size();
+        if (const std::size_t most = heading  ? line.cells.size()
+                                     : titled ? lines.front().filled()
+                                              : wanted.size();
             line.filled() > most)
             return tl::make_unexpected(damaged(line.number, most,
                                                fmt::format("{} columns were expected and {} are there; numbers are "

@@ -25,8 +25,7 @@ int main(int argc, char** argv)
         return 3;
     if (auto* accept = m.find<QPushButton>("set.acceptLimits"); accept->isVisible())
         QTest::mouseClick(accept, Qt::LeftButton);
-    if (!ridge::app::press(m.window(), "set.write")
-        || !waitFor([&] { return m.document().evaluation().set.verified; }))
+    if (!ridge::app::press(m.window(), "set.write") || !waitFor([&] { return m.document().evaluation().set.verified; }))
         return 4;
     m.window().goTo(5);
     auto* plus = m.find<QPushButton>("turn.plus");

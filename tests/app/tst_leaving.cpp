@@ -10,9 +10,9 @@
 using namespace ridge;
 using namespace ridge::link;
 
-/// The program is ended from outside while the jog button is held: by a signal, or because the display is gone. The axis
-/// is stopped by the program's stop and not by the drive's watchdog: it stands braked without torque, and the drive holds
-/// no fault.
+/// The program is ended from outside while the jog button is held: by a signal, or because the display is gone. The
+/// axis is stopped by the program's stop and not by the drive's watchdog: it stands braked without torque, and the
+/// drive holds no fault.
 class TestLeaving : public QObject {
     Q_OBJECT
 
@@ -38,9 +38,10 @@ private Q_SLOTS:
         QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
         environment.insert(QStringLiteral("QT_QPA_PLATFORM"), QStringLiteral("offscreen"));
         if (signal == 0) {
-            display.start(QStringLiteral("Xvfb"), {QStringLiteral("-displayfd"), QStringLiteral("1"), QStringLiteral("-screen"),
-                                                   QStringLiteral("0"), QStringLiteral("1280x800x24"),
-                                                   QStringLiteral("-nolisten"), QStringLiteral("tcp")});
+            display.start(QStringLiteral("Xvfb"),
+                          {QStringLiteral("-displayfd"), QStringLiteral("1"), QStringLiteral("-screen"),
+                           QStringLiteral("0"), QStringLiteral("1280x800x24"), QStringLiteral("-nolisten"),
+                           QStringLiteral("tcp")});
             QVERIFY(display.waitForReadyRead(15000));
             environment.insert(QStringLiteral("DISPLAY"),
                                QStringLiteral(":") + QString::fromUtf8(display.readLine()).trimmed());

@@ -1,4 +1,5 @@
 #include "core/drives/servo.h"
+#include "core/mechanics/stage.h"
 #include "core/stations/candidates.h"
 #include "core/stations/heat.h"
 #include "core/stations/machinebus.h"

@@ -644,7 +644,9 @@ private Q_SLOTS:
     void commasInsideNumbers()
     {
         const std::string head = "name,resistance_ohm,continuousPower_W,pulseEnergy_J\n";
-        const auto resistors = [&](const std::string& row) { return parseCatalogueCsv("resistors", head + row + "\n"); };
+        const auto resistors = [&](const std::string& row) {
+            return parseCatalogueCsv("resistors", head + row + "\n");
+        };
         for (const char* row : {"A,50,1,000.5,900", "A,50,100,1,000.5", "A,50,\"1,000\",900", "A,50,\"1,000.5\",900"}) {
             const auto c = resistors(row);
             QVERIFY2(c && c->resistors.empty() && c->refused.size() == 1, row);
@@ -652,8 +654,9 @@ private Q_SLOTS:
         }
         const auto good = resistors("A,50,\"100,5\",900,,");
         QVERIFY(good && good->resistors.size() == 1 && good->resistors[0].continuousPower == 100.5);
-        const auto semicolons = parseCatalogueCsv("resistors", "name;resistance_ohm;continuousPower_W;pulseEnergy_J\nA;50;"
-                                                               "1,125;900\n");
+        const auto semicolons =
+            parseCatalogueCsv("resistors", "name;resistance_ohm;continuousPower_W;pulseEnergy_J\nA;50;"
+                                           "1,125;900\n");
         QVERIFY(semicolons && semicolons->resistors.size() == 1 && semicolons->resistors[0].continuousPower == 1.125);
         QVERIFY(!parseMeasured("0,1,000.5,2\n100,8,4,2\n").has_value());
         QVERIFY(!parseMeasured("n [rpm],T [N*m],T [N*m]\n0,1,000.5,2\n100,8,4\n").has_value());

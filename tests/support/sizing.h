@@ -17,7 +17,10 @@ using namespace ridge;
 [[nodiscard]] inline const Machine& demo() { return store::demoMachine(); }
 [[nodiscard]] inline const Axis& axisOf(const char* id) { return *demo().axis(id); }
 [[nodiscard]] inline const store::Catalogue& parts() { return store::shippedCatalogue(); }
-[[nodiscard]] inline bool near(double a, double b, double relative = 1e-9) { return std::abs(a - b) <= relative * std::abs(b) + 1e-15; }
+[[nodiscard]] inline bool near(double a, double b, double relative = 1e-9)
+{
+    return std::abs(a - b) <= relative * std::abs(b) + 1e-15;
+}
 [[nodiscard]] inline double value(const Evaluation& e, const char* id)
 {
     const ResultValue* r = e.result(id);
