@@ -81,6 +81,7 @@ void Session::connectTo(const QString& host, int port)
 {
     disconnectFrom();
     m_address = QStringLiteral("%1:%2").arg(host).arg(port);
+    m_controlRegister = ObjectDictionary::shipped().find({0x6040, 0})->reg;
     m_client = std::make_unique<QModbusTcpClient>();
     m_client->setConnectionParameter(QModbusDevice::NetworkAddressParameter, host);
     m_client->setConnectionParameter(QModbusDevice::NetworkPortParameter, port);
@@ -350,14 +351,14 @@ void Session::sendNow(ObjectKey key, std::int64_t value)
 
 void Session::lastWord() const
 {
+    // nothing static is used here: on the way out of a program that may be gone already
     const auto* socket = m_client ? qobject_cast<const QAbstractSocket*>(m_client->device()) : nullptr;
-    const ObjectEntry* e = ObjectDictionary::shipped().find({0x6040, 0});
-    if (!m_connected || !socket || !e)
+    if (!m_connected || !socket)
         return;
     // Modbus TCP: transaction, protocol, length, unit; write single register, its number, the word of the quick stop
-    const std::array<std::uint8_t, 12> frame{
-        0xFF, 0xFF, 0, 0, 0, 6, 1, 6, static_cast<std::uint8_t>(e->reg >> 8), static_cast<std::uint8_t>(e->reg & 0xFF),
-        0,    0x02};
+    const auto high = static_cast<std::uint8_t>(m_controlRegister >> 8),
+               low = static_cast<std::uint8_t>(m_controlRegister & 0xFF);
+    const std::array<std::uint8_t, 12> frame{0xFF, 0xFF, 0, 0, 0, 6, 1, 6, high, low, 0, 0x02};
     [[maybe_unused]] const auto sent =
         ::send(static_cast<int>(socket->socketDescriptor()), frame.data(), frame.size(), MSG_NOSIGNAL);
 }

@@ -176,6 +176,7 @@ private:
     QElapsedTimer m_snapshotClock;
     QString m_address;
     std::uint64_t m_serial = 0; ///< of the request in flight
+    int m_controlRegister = 0;  ///< of the control word
     std::uint64_t m_snapshots = 0, m_connections = 0;
     QTimer m_connecting, m_poll, m_watchdog, m_feed;
     Snapshot m_snapshot;
