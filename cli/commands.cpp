@@ -81,6 +81,8 @@ Outcome convertCommand(std::span<const std::string> words)
     const auto measure = parseMeasure(words[0]);
     if (!measure)
         return bad(measure.error());
+    if (words[1].find_first_of("+-.,0123456789") == words[1].find_first_not_of(' '))
+        return bad("“" + words[1] + "” is a measure; what it is converted to is a unit, such as mm or lbf*in.");
     const auto unit = parseUnit(words[1]);
     if (!unit)
         return bad(unit.error());

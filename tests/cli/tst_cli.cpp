@@ -446,6 +446,15 @@ private Q_SLOTS:
         QTest::newRow("turns") << QStringLiteral("1500 rpm") << QStringLiteral("rev/s") << 25.0;
         QTest::newRow("temperature") << QStringLiteral("95 degF") << QStringLiteral("degC") << 35.0;
     }
+    /// What a measure is converted to is a unit: "0 mm" would give nothing at all.
+    void aMeasureIsNoUnit()
+    {
+        for (const char* to : {"0 mm", "-2 mm", " 3mm", ".5 in"}) {
+            const Ran r = run({QStringLiteral("convert"), QStringLiteral("3 in"), QString::fromUtf8(to)});
+            QCOMPARE(r.code, 2);
+            QVERIFY2(r.out.isEmpty() && r.error.contains("is a measure"), r.error.constData());
+        }
+    }
     void converts()
     {
         QFETCH(QString, from);
