@@ -5,7 +5,7 @@
 #include "core/mechanics/stage.h"
 #include "core/objects/protections.h"
 
-#include "ticks.h"
+#include "clock.h"
 
 #include <algorithm>
 #include <array>

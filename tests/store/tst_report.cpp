@@ -2,21 +2,13 @@
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 #include "store/report.h"
+#include "support/filetext.h"
 
-#include <QFile>
 #include <QTemporaryDir>
 #include <QTest>
 
 using namespace ridge;
 using namespace ridge::store;
-
-namespace {
-QByteArray contents(const QString& path)
-{
-    QFile file(path);
-    return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
-}
-} // namespace
 
 /// The hand-over report: what is simulated is told, nothing is left out, what was changed from outside is told.
 class TestReport : public QObject {

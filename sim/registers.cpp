@@ -2,8 +2,8 @@
 #include "core/control/trace.h"
 #include "core/objects/protections.h"
 
+#include "clock.h"
 #include "device.h"
-#include "ticks.h"
 
 #include <array>
 #include <cmath>
