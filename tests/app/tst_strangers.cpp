@@ -60,6 +60,11 @@ class TestStrangers : public BenchTest {
     }
     void nextAxis() { QTest::keyClick(&m->window(), Qt::Key_Down, Qt::ControlModifier); }
 
+    static bool driveStateIsMoving(const link::Session& s)
+    {
+        return s.snapshot().velocity != 0 || s.snapshot().state == DriveState::OperationEnabled;
+    }
+
 private Q_SLOTS:
     void init() { begin(); }
     void cleanup() { endAll(); }
@@ -340,12 +345,6 @@ private Q_SLOTS:
             QCOMPARE(m->document().facts()[k].axis, std::string("A1"));
         if (station == 5)
             QVERIFY(has([](const Fact& f) { return f.as<LinkEvent>() && f.axis == "A1"; }));
-    }
-
-private:
-    static bool driveStateIsMoving(const link::Session& s)
-    {
-        return s.snapshot().velocity != 0 || s.snapshot().state == DriveState::OperationEnabled;
     }
 };
 
