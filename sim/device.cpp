@@ -196,7 +196,7 @@ MotionDemand Device::demand(double t)
     return {m_target, 0, 0};
 }
 
-void Device::everyMillisecond()
+void Device::watchSafeInputs()
 {
     const std::int64_t sto = stored({0x2F00, 8}) & 3;
     m_stoClosed = sto == 3;
@@ -207,74 +207,98 @@ void Device::everyMillisecond()
         m_singleSince = m_axis.ticks();
     if (single && m_axis.ticks() - m_singleSince >= stored({0x2131, 3}) * 160)
         m_error = 0xFF01;
-    if (!m_stoClosed && (m_powered || m_state == DriveState::SwitchedOn || m_state == DriveState::ReadyToSwitchOn)) {
-        torqueOff();
-        m_state = DriveState::SwitchOnDisabled;
-        m_enableEdgeNeeded = true;
-    }
+    if (!m_stoClosed && (m_powered || m_state == DriveState::SwitchedOn || m_state == DriveState::ReadyToSwitchOn))
+        torqueOffAndLock();
     if (driveCommand(m_control) != DriveCommand::EnableOperation && driveCommand(m_control) != DriveCommand::SwitchOn)
         m_enableEdgeNeeded = false;
-    watchLink();
-    noteError();
-    const DriveState before = m_state;
+}
+
+void Device::torqueOffAndLock()
+{
+    torqueOff();
+    m_state = DriveState::SwitchOnDisabled;
+    m_enableEdgeNeeded = true;
+}
+
+bool Device::lags() const
+{
     constexpr std::int64_t followingError = 1 << 4;
     const std::int64_t window = stored({0x6065, 0});
-    const bool watched = window != windowOff && !(stored(monitorsOff) & followingError);
-    const bool lag =
-        watched && m_powered && stored({0x6060, 0}) == 1 && !m_quickStop && m_axis.ticks() > m_readyAt
-        && std::abs(m_axis.positionError() * unitsPerRadian()) > static_cast<double>(std::max<std::int64_t>(1, window));
-    if (lag)
-        m_error = 0x8611;
+    if (window == windowOff || (stored(monitorsOff) & followingError) || !m_powered || m_quickStop)
+        return false;
+    return stored({0x6060, 0}) == 1 && m_axis.ticks() > m_readyAt
+           && std::abs(m_axis.positionError() * unitsPerRadian())
+                  > static_cast<double>(std::max<std::int64_t>(1, window));
+}
+
+void Device::changeState()
+{
+    const DriveState before = m_state;
     const bool fault = m_error != 0 && m_state != DriveState::Fault;
     if (m_state == DriveState::Fault && m_error != 0xFF01 && (m_control & 0x80) && !(m_lastControl & 0x80))
         m_error = 0;
     m_state = nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive, true,
                                   m_quickStopDone, stored({0x605A, 0}) >= 5,
                                   m_stoClosed && !m_enableEdgeNeeded && motorDataThere()});
-    if (m_state == DriveState::FaultReactionActive || m_state == DriveState::Fault) {
-        if (m_powered)
-            torqueOff();
-    }
-    if (before != DriveState::OperationEnabled && m_state == DriveState::OperationEnabled) {
-        m_powered = true;
-        m_target = m_axis.measured();
-        m_velocity = 0;
-        m_quickStop = m_quickStopDone = false;
-        m_axis.resetLoops(m_truth.plant.gravity);
-        m_axis.setMode(stored({0x6060, 0}) == 3 ? LoopMode::Velocity : LoopMode::Position);
-        brakeCommand(true);
-        m_readyAt = m_axis.ticks() + stored({0x2130, 2}) * perMillisecond;
-    }
+    if (before != DriveState::OperationEnabled && m_state == DriveState::OperationEnabled)
+        torqueOn();
     if (before == DriveState::OperationEnabled && m_state == DriveState::QuickStopActive)
         stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
     if (m_powered && m_state != DriveState::OperationEnabled && m_state != DriveState::QuickStopActive)
         torqueOff();
+}
+
+void Device::torqueOn()
+{
+    m_powered = true;
+    m_target = m_axis.measured();
+    m_velocity = 0;
+    m_quickStop = m_quickStopDone = false;
+    m_axis.resetLoops(m_truth.plant.gravity);
+    m_axis.setMode(stored({0x6060, 0}) == 3 ? LoopMode::Velocity : LoopMode::Position);
+    brakeCommand(true);
+    m_readyAt = m_axis.ticks() + stored({0x2130, 2}) * perMillisecond;
+}
+
+void Device::everyMillisecond()
+{
+    watchSafeInputs();
+    watchLink();
+    noteError();
+    if (lags())
+        m_error = 0x8611;
+    changeState();
     takeSetPoint();
     m_lastControl = m_control;
     if (!m_powered)
         return;
     if (std::abs(m_axis.filteredSpeed() - m_limitSpeed) > 1)
         applyGains(); // the voltage leaves another torque at this speed
-    if (m_quickStop) {
-        const double step = m_start * 1e-3;
-        m_velocity = std::abs(m_velocity) <= step ? 0 : m_velocity - std::copysign(step, m_velocity);
-        if (m_velocity == 0 && std::abs(m_axis.filteredSpeed()) < 0.05) {
-            brakeCommand(false);
-            m_quickStopDone = m_state == DriveState::QuickStopActive && m_brakeHolds;
-        }
-        if (m_stopSince >= 0 && m_axis.ticks() - m_stopSince >= stored({0x2301, 1}) * perMillisecond) {
-            torqueOff();
-            m_state = DriveState::SwitchOnDisabled;
-            m_enableEdgeNeeded = true;
-        }
-    } else if (stored({0x6060, 0}) == 3) {
-        const double wanted = static_cast<double>(stored({0x60FF, 0})) / (unitsPerRadian() * m_direction),
-                     step =
-                         static_cast<double>(std::max<std::int64_t>(1, stored({0x6083, 0}))) / unitsPerRadian() * 1e-3;
-        m_velocity += std::clamp(wanted - m_velocity, -step, step);
-        if (m_axis.ticks() < m_readyAt)
-            m_velocity = 0;
+    if (m_quickStop)
+        rampDown();
+    else if (stored({0x6060, 0}) == 3)
+        rampToSpeed();
+}
+
+void Device::rampDown()
+{
+    const double step = m_start * 1e-3;
+    m_velocity = std::abs(m_velocity) <= step ? 0 : m_velocity - std::copysign(step, m_velocity);
+    if (m_velocity == 0 && std::abs(m_axis.filteredSpeed()) < 0.05) {
+        brakeCommand(false);
+        m_quickStopDone = m_state == DriveState::QuickStopActive && m_brakeHolds;
     }
+    if (m_stopSince >= 0 && m_axis.ticks() - m_stopSince >= stored({0x2301, 1}) * perMillisecond)
+        torqueOffAndLock();
+}
+
+void Device::rampToSpeed()
+{
+    const double wanted = static_cast<double>(stored({0x60FF, 0})) / (unitsPerRadian() * m_direction),
+                 step = static_cast<double>(std::max<std::int64_t>(1, stored({0x6083, 0}))) / unitsPerRadian() * 1e-3;
+    m_velocity += std::clamp(wanted - m_velocity, -step, step);
+    if (m_axis.ticks() < m_readyAt)
+        m_velocity = 0;
 }
 
 /// The handshake of profile position (CiA 402): a rising edge while powered hands a set-point over, bit 12 of the
@@ -311,10 +335,10 @@ void Device::recordSample()
         m_traceState = 3;
 }
 
-void Device::advance(std::int64_t count)
+void Device::advance(std::int64_t ticks)
 {
     const auto command = [this](double t) { return demand(t); };
-    for (std::int64_t n = 0; n < count; ++n) {
+    for (std::int64_t n = 0; n < ticks; ++n) {
         if (m_axis.ticks() % perMillisecond == 0)
             everyMillisecond();
         if (m_brakeAt >= 0 && m_axis.ticks() >= m_brakeAt) {

@@ -59,11 +59,23 @@ private:
     using Values = std::map<ObjectKey, std::int64_t>;
     [[nodiscard]] static Values factory(const Truth& truth); ///< what a new drive holds before anybody sets it
     void apply(ObjectKey key, std::int64_t value);
+    /// What is a command rather than a value. @return whether it was one
+    bool obey(ObjectKey key, std::int64_t value);
+    void keep(int sub); ///< store, restore, factory state and their kind
+    void cycleSupply();
+    void beginStopTest();
     void activate(); ///< parameters act as after power-up
     void applyGains();
     /// Torque that current and voltage leave at this speed [N·m].
     [[nodiscard]] double electricalLimit(double speed) const;
     void everyMillisecond();
+    void watchSafeInputs();
+    void changeState();
+    void torqueOn();
+    void torqueOffAndLock();         ///< as STO leaves it: enabled again only by a new command
+    [[nodiscard]] bool lags() const; ///< following error beyond its window, where it is watched
+    void rampDown();                 ///< of a quick stop, brake and end of a stop test with it
+    void rampToSpeed();
     void startMove();
     void stopRamp(double deceleration);
     void torqueOff();
@@ -79,7 +91,12 @@ private:
     [[nodiscard]] MotionDemand demand(double t);
     [[nodiscard]] std::int64_t stored(ObjectKey key) const;
     [[nodiscard]] std::int64_t live(ObjectKey key) const;
-    [[nodiscard]] std::int64_t moment(int sub) const; ///< values of one tick, side by side
+    [[nodiscard]] std::uint16_t statusword() const;
+    [[nodiscard]] std::int64_t inputs() const;
+    [[nodiscard]] std::int64_t safeInputs(int sub) const;
+    [[nodiscard]] std::int64_t internals(int sub) const;        ///< error in counts, demand, speed, torque, power bits
+    [[nodiscard]] std::int64_t remembered(ObjectKey key) const; ///< of the fault history
+    [[nodiscard]] std::int64_t moment(int sub) const;           ///< values of one tick, side by side
     [[nodiscard]] double unitsPerRadian() const { return m_unitsPerRadian; }
     [[nodiscard]] double seconds() const { return static_cast<double>(m_axis.ticks()) * m_axis.step(); }
 

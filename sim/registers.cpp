@@ -1,5 +1,6 @@
 // What the drive says of itself and takes: its objects, by register.
 #include "core/control/trace.h"
+#include "core/mechanics/stage.h"
 #include "core/objects/protections.h"
 
 #include "clock.h"
@@ -55,18 +56,62 @@ Device::Values Device::factory(const Truth& t)
     return v;
 }
 
+std::uint16_t Device::statusword() const
+{
+    const bool moving = m_move && seconds() < static_cast<double>(m_moveFrom) * m_axis.step() + m_move->time;
+    const auto bit = [](bool on, unsigned mask) { return on ? mask : 0U; };
+    return static_cast<std::uint16_t>(statusBits(m_state) | bit(m_truth.bus > 0, 0x10) | bit(m_brakeOpen, 0x100)
+                                      | 0x200U | bit(!moving, 0x400) | bit(m_axis.limited(), 0x800)
+                                      | bit(m_pointTaken, 0x1000) | bit(!m_stoClosed, 0x4000));
+}
+
+std::int64_t Device::inputs() const
+{
+    const std::int64_t sto = stored({0x2F00, 8});
+    const std::int64_t wired = (sto & 1 ? 1 << 16 : 0) | (sto & 2 ? 1 << 17 : 0) | 1 << 3,
+                       forced = stored(inputsForced) & 0xFFFF; // what makes safe is never forced
+    return (wired & ~forced) | (stored(inputsForcedTo) & forced);
+}
+
+std::int64_t Device::internals(int sub) const
+{
+    switch (sub) {
+    case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));
+    case 2: return rounded(m_velocityDemand * 1e3);
+    case 3: return rounded(m_axis.filteredSpeed() * 1e3);
+    case 4: return rounded(m_axis.torque() * 1e6);
+    default: return (m_brakeOpen ? 1 : 0) | (m_powered ? 2 : 0) | (m_brakeHolds ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
+    }
+}
+
+std::int64_t Device::remembered(ObjectKey key) const
+{
+    if (key == ObjectKey{0x1003, 0})
+        return static_cast<std::int64_t>(m_history.size());
+    if (key.sub == 0 || key.sub > m_history.size())
+        return 0;
+    const Entry& e = m_history[key.sub - 1U];
+    switch (key.index) {
+    case 0x1003: return e.code;
+    case 0x2013: return e.second;
+    case 0x2014: return e.position;
+    default: return e.current;
+    }
+}
+
+std::int64_t Device::safeInputs(int sub) const
+{
+    const std::int64_t sto = stored({0x2F00, 8});
+    if (sub == 1 || sub == 2)
+        return (sto >> (sub - 1)) & 1;
+    return sub == 4 ? (sto & 3) == 0 : stored({0x2131, static_cast<std::uint8_t>(sub)});
+}
+
 std::int64_t Device::live(ObjectKey key) const
 {
     const double u = unitsPerRadian() * m_direction;
     switch (key.index) {
-    case 0x6041: {
-        std::uint16_t s = statusBits(m_state);
-        const bool moving = m_move && seconds() < static_cast<double>(m_moveFrom) * m_axis.step() + m_move->time;
-        s = static_cast<std::uint16_t>(s | (m_truth.bus > 0 ? 0x10 : 0) | (m_brakeOpen ? 0x100 : 0) | 0x200
-                                       | (moving ? 0 : 0x400) | (m_axis.limited() ? 0x800 : 0)
-                                       | (m_pointTaken ? 0x1000 : 0) | (m_stoClosed ? 0 : 0x4000));
-        return s;
-    }
+    case 0x6041: return statusword();
     case 0x6061: return stored({0x6060, 0});
     case 0x603F: return m_error;
     case 0x6502: return 0xAD;
@@ -78,50 +123,24 @@ std::int64_t Device::live(ObjectKey key) const
     case 0x6074:
     case 0x6077:
     case 0x6078: return rounded(m_axis.torque() / m_truth.ratedTorque * 1000);
-    case 0x60FD: {
-        const std::int64_t sto = stored({0x2F00, 8});
-        const std::int64_t wired = (sto & 1 ? 1 << 16 : 0) | (sto & 2 ? 1 << 17 : 0) | 1 << 3,
-                           forced = stored(inputsForced) & 0xFFFF; // what makes safe is never forced
-        return (wired & ~forced) | (stored(inputsForcedTo) & forced);
-    }
+    case 0x60FD: return inputs();
     case 0x6079: return rounded(m_truth.bus * 1e3);
-    case 0x2000: return key.sub == 1 ? 312 : key.sub == 2 ? 345 : key.sub == 3 ? 330 : 298;
+    case 0x2000: return std::array{298, 312, 345, 330}[key.sub <= 3 ? key.sub : 0U];
     case 0x2130: return key.sub == 4 ? 1 : stored(key);
-    case 0x2131:
-        if (key.sub == 1 || key.sub == 2)
-            return (stored({0x2F00, 8}) >> (key.sub - 1)) & 1;
-        if (key.sub == 4)
-            return (stored({0x2F00, 8}) & 3) == 0;
-        return stored(key);
-    case 0x2200:
-        if (key.sub == 1)
-            return m_traceState;
-        if (key.sub == 13)
-            return m_axis.ticks() & 0xFFFFFFFF;
-        return stored(key);
+    case 0x2131: return safeInputs(key.sub);
+    case 0x2200: return key.sub == 1 ? m_traceState : key.sub == 13 ? m_axis.ticks() & 0xFFFFFFFF : stored(key);
     case 0x1000: return m_truth.deviceType;
     case 0x1018: return m_truth.serial;
     case 0x2012: return key.sub == 1 ? m_restarts : m_axis.ticks() / 16000;
     case 0x2011: return key.sub == 3 ? m_watchdogTrips : stored(key);
     case 0x2015: return key.sub == 1 ? enableConditions() : m_truth.told;
     case 0x1003:
-        if (key.sub == 0)
-            return static_cast<std::int64_t>(m_history.size());
-        return key.sub <= m_history.size() ? m_history[key.sub - 1U].code : 0;
-    case 0x2013: return key.sub <= m_history.size() ? m_history[key.sub - 1U].second : 0;
-    case 0x2014: return key.sub <= m_history.size() ? m_history[key.sub - 1U].position : 0;
-    case 0x2017: return key.sub <= m_history.size() ? m_history[key.sub - 1U].current : 0;
+    case 0x2013:
+    case 0x2014:
+    case 0x2017: return remembered(key);
     case 0x2016: return moment(key.sub);
     case 0x2F00: return key.sub == 10 ? benchSignature : stored(key);
-    case 0x2210:
-        switch (key.sub) {
-        case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));
-        case 2: return rounded(m_velocityDemand * 1e3);
-        case 3: return rounded(m_axis.filteredSpeed() * 1e3);
-        case 4: return rounded(m_axis.torque() * 1e6);
-        default:
-            return (m_brakeOpen ? 1 : 0) | (m_powered ? 2 : 0) | (m_brakeHolds ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
-        }
+    case 0x2210: return internals(key.sub);
     default: return stored(key);
     }
 }
@@ -220,62 +239,75 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
     return Refusal::None;
 }
 
-void Device::apply(ObjectKey key, std::int64_t v)
+void Device::keep(int sub)
 {
+    switch (sub) {
+    case 1: m_saved = m_ram; break;
+    case 2: m_ram = m_saved; break;
+    case 3: m_ram = factory(m_truth); break;
+    case 4: m_axis.place(0); break;
+    case 5: m_history.clear(); break;
+    default: break;
+    }
+    applyGains();
+}
+
+void Device::cycleSupply()
+{
+    const std::int64_t pacing = stored({0x2F00, 5}), inputs = stored({0x2F00, 8});
+    torqueOff();
+    m_ram = m_saved;
+    m_ram[{0x2F00, 5}] = pacing;
+    m_ram[{0x2F00, 8}] = inputs;
+    m_ram[{0x2011, 1}] = 0; // nobody is promised a feed yet
+    m_watchdogStop = false;
+    ++m_restarts;
+    m_state = DriveState::NotReady;
+    m_error = 0;
+    m_control = m_lastControl = 0;
+    m_singleSince = -1;
+    activate();
+}
+
+void Device::beginStopTest()
+{
+    if (!m_powered || m_stopSince >= 0)
+        return;
+    m_stopSince = m_axis.ticks();
+    if (m_traceState == 1)
+        m_traceState = 2;
+    stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
+}
+
+bool Device::obey(ObjectKey key, std::int64_t v)
+{
+    const bool meant = v == storeKey;
     if (key.index == 0x6040) {
         m_control = static_cast<std::uint16_t>(v);
-        return;
-    }
-    if (key.index == 0x2300) {
-        if (v != storeKey)
-            return;
-        if (key.sub == 1)
-            m_saved = m_ram;
-        if (key.sub == 2)
-            m_ram = m_saved;
-        if (key.sub == 3)
-            m_ram = factory(m_truth);
-        if (key.sub == 4)
-            m_axis.place(0);
-        if (key.sub == 5)
-            m_history.clear();
-        applyGains();
-        return;
-    }
-    if (key.index == 0x2011)
-        m_fedAt = m_axis.ticks();
-    if (key == ObjectKey{0x2F00, 7}) { // the control supply goes off and on
-        if (v == storeKey) {
-            const std::int64_t pacing = stored({0x2F00, 5}), inputs = stored({0x2F00, 8});
-            torqueOff();
-            m_ram = m_saved;
-            m_ram[{0x2F00, 5}] = pacing;
-            m_ram[{0x2F00, 8}] = inputs;
-            m_ram[{0x2011, 1}] = 0; // nobody is promised a feed yet
-            m_watchdogStop = false;
-            ++m_restarts;
-            m_state = DriveState::NotReady;
-            m_error = 0;
-            m_control = m_lastControl = 0;
-            m_singleSince = -1;
-            activate();
-        }
-        return;
-    }
-    if (key == ObjectKey{0x2F00, 9}) { // hand turn in thousandths of a turn, only without torque
+    } else if (key.index == 0x2300) {
+        if (meant)
+            keep(key.sub);
+    } else if (key == ObjectKey{0x2F00, 7}) { // the control supply goes off and on
+        if (meant)
+            cycleSupply();
+    } else if (key == ObjectKey{0x2F00, 9}) { // hand turn in thousandths of a turn, only without torque
         if (!m_powered)
             m_axis.place(m_axis.angle() + static_cast<double>(v) * 1e-3 * 2 * pi);
-        return;
+    } else if (key == ObjectKey{0x2301, 2}) {
+        if (meant)
+            beginStopTest();
+    } else {
+        return false;
     }
-    if (key == ObjectKey{0x2301, 2}) {
-        if (v == storeKey && m_powered && m_stopSince < 0) {
-            m_stopSince = m_axis.ticks();
-            if (m_traceState == 1)
-                m_traceState = 2;
-            stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
-        }
+    return true;
+}
+
+void Device::apply(ObjectKey key, std::int64_t v)
+{
+    if (key.index == 0x2011)
+        m_fedAt = m_axis.ticks();
+    if (obey(key, v))
         return;
-    }
     m_ram[key] = v;
     if (key == ObjectKey{0x2F00, 6})
         m_requestedTicks += v;
@@ -284,9 +316,8 @@ void Device::apply(ObjectKey key, std::int64_t v)
         m_traceState = stored({0x2200, 7}) == 0 ? 2 : 1;
         m_traceNext = m_axis.ticks();
     }
-    if (key.index >= 0x2100 && key.index <= 0x2110)
-        applyGains();
-    if (key.index == 0x6072 || key.index == 0x60E0 || key.index == 0x60E1)
+    const bool loop = key.index >= 0x2100 && key.index <= 0x2110;
+    if (loop || key.index == 0x6072 || key.index == 0x60E0 || key.index == 0x60E1)
         applyGains();
 }
 

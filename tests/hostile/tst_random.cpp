@@ -111,7 +111,7 @@ private:
             QStringLiteral("=2/0"),        QStringLiteral("nan"),     QStringLiteral("<b>x</b>"),
             QStringLiteral("µ°²"),         QStringLiteral("'; drop"), QString(),
             QString(300, QLatin1Char('9'))};
-        const QString text = texts[m_random.bounded(static_cast<int>(texts.size()))];
+        const QString& text = texts[m_random.bounded(static_cast<int>(texts.size()))];
         m_last = QStringLiteral("“%1” into %2").arg(text.left(20), line->objectName());
         line->setFocus();
         line->selectAll();
