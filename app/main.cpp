@@ -10,6 +10,7 @@
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
+#include <QScreen>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTimer>
@@ -71,7 +72,12 @@ int main(int argc, char** argv)
     if (options.isSet(QStringLiteral("imperial")))
         app::setUnitSystem(UnitSystem::Imperial);
     const app::Leaving leaving(window);
-    window.show();
+    // with its frame it has to fit the screen, or its foot is out of reach
+    if (const QSize room = window.screen()->availableSize();
+        !options.isSet(QStringLiteral("shots")) && (room.width() < size.width() || room.height() < size.height() + 40))
+        window.showMaximized();
+    else
+        window.show();
     window.goTo(0);
     if (options.isSet(QStringLiteral("shots"))) {
         int made = 0;

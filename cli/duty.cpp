@@ -59,8 +59,8 @@ Result<void> addSegment(GivenDuty& d, const json& s, double before, const std::s
     for (const double at : {0.21132486540518713, 0.7886751345948129}) // two-point Gauss: torque and a are constant
         p.nodes.push_back({*dt / 2, *t, *w0 + (*w1 - *w0) * at, a});
     p.pieces.push_back({p.period, *dt, *t, *t, *w0, *w1, a, a, 0, way, false, first, 2});
-    p.extremes.push_back({p.period, *t, *w0, a});
-    p.extremes.push_back({p.period + *dt, *t, *w1, a});
+    p.extremes.push_back({0, *t, *w0, a, p.period});
+    p.extremes.push_back({0, *t, *w1, a, p.period + *dt});
     p.torqueSquares += *dt * *t * *t;
     p.torqueAcceleration += *dt * *t * a;
     p.accelerationSquares += *dt * a * a;

@@ -181,8 +181,9 @@ bool Document::stale(QString* why)
         return false;
     if (why && !present.problems.empty())
         *why = tr("Figures of before: %1: %2")
-                   .arg(QString::fromStdString(present.problems.front().subject),
-                        QString::fromStdString(messageFor(present.problems.front(), axis().mechanism.rotary())));
+                   .arg(said(placeOf(axis(), present.problems.front().subject)),
+                        QString::fromStdString(
+                            messageFor(present.problems.front(), axis().mechanism.rotary(), unitSystem())));
     return true;
 }
 

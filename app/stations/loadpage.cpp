@@ -96,9 +96,7 @@ protected:
     void resizeEvent(QResizeEvent* event) override
     {
         StationPage::resizeEvent(event);
-        // once the form has as many columns as have room
-        QMetaObject::invokeMethod(
-            this, [this] { giveChainTheRest(); }, Qt::QueuedConnection);
+        restLater(); // once the form has as many columns as have room
     }
 
 private:
@@ -179,7 +177,14 @@ private:
         m_form = new FieldForm(axisTarget(m_document, find), m_key, fields, 4);
         m_form->setContentsMargins(0, 4, 10, 4);
         m_form->offerBuilder([this, find, key](const Field& field) { buildFromSolids(find, key, field); });
+        connect(m_form, &FieldForm::relaid, this, [this] { restLater(); });
         m_scroll->setWidget(m_form);
+    }
+
+    void restLater()
+    {
+        QMetaObject::invokeMethod(
+            this, [this] { giveChainTheRest(); }, Qt::QueuedConnection);
     }
 
     /// The value of a field from solids; how it was built is kept with the axis.

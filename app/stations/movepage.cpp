@@ -81,9 +81,11 @@ public:
         const bool rotary = m_document.axis().mechanism.rotary();
         m_figures->show(e, {"move.cycle_time", "move.peak_speed", "move.peak_acceleration", "move.stroke"});
         QString sentence;
+        const bool begun = !m_document.axis().cycle.segments.empty(); // an empty cycle is no mistake
         for (const Error& p : e.problems)
-            if (p.subject.starts_with("segment") || p.subject == "move")
-                sentence = QString::fromStdString(p.subject + ": " + messageFor(p, rotary, unitSystem()));
+            if (begun && (p.subject.starts_with("segment") || p.subject == "move"))
+                sentence = said(placeOf(m_document.axis(), p.subject)) + QStringLiteral(": ")
+                           + QString::fromStdString(messageFor(p, rotary, unitSystem()));
         setLabel(*m_sentence, sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
         m_sentence->setVisible(!sentence.isEmpty());
         if (m_proposal && (m_proposedFor != m_document.axis() || m_proposedSite != m_document.machine().site))

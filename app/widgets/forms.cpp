@@ -244,8 +244,10 @@ void FieldForm::resizeEvent(QResizeEvent* event)
         QMetaObject::invokeMethod(
             this,
             [this] {
-                if (const int columns = fitting(); columns != m_columns)
+                if (const int columns = fitting(); columns != m_columns) {
                     layOut(columns);
+                    Q_EMIT relaid();
+                }
             },
             Qt::QueuedConnection);
 }

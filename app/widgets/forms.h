@@ -70,6 +70,9 @@ public:
     void offerBuilder(const std::function<void(const Field&)>& build);
     [[nodiscard]] QSize minimumSizeHint() const override;
 
+Q_SIGNALS:
+    void relaid(); ///< in another number of columns, for another height
+
 protected:
     void resizeEvent(QResizeEvent* event) override;
 

@@ -181,8 +181,25 @@ void MarginsPanel::show(Station station)
     if (!m_bars->checks().empty())
         m_bars->choose(row);
     else
-        setWorking({});
+        setWorking(whatIsMissing());
     m_refreshing = false;
+}
+
+/// A page without a judgement says why there is none yet.
+QString MarginsPanel::whatIsMissing()
+{
+    const auto& problems = m_document.evaluation().problems;
+    if (problems.empty())
+        return {};
+    QString html = QStringLiteral("<p><b>%1</b></p>").arg(tr("Nothing can be judged here yet").toHtmlEscaped());
+    const auto most = std::min<std::size_t>(problems.size(), 6);
+    for (std::size_t k = 0; k < most; ++k)
+        html +=
+            QStringLiteral("<p>%1<br><span style='color:%2'>%3</span></p>")
+                .arg(said(placeOf(m_document.axis(), problems[k].subject)).toHtmlEscaped(), theme().soft.name(),
+                     QString::fromStdString(messageFor(problems[k], m_document.axis().mechanism.rotary(), unitSystem()))
+                         .toHtmlEscaped());
+    return html;
 }
 
 void MarginsPanel::setWorking(const QString& html)

@@ -51,6 +51,7 @@ private:
     void showRow(int row);
     void setWorking(const QString& html);
     void setWorkingNow();
+    [[nodiscard]] QString whatIsMissing();
     Document& m_document;
     MarginBars* m_bars;
     StepList* m_steps;

@@ -72,8 +72,8 @@ Duty dutyOf(const json& d)
              {0.21132486540518713, 0.7886751345948129}) // 2-point Gauss: torque and alpha are constant
             p.nodes.push_back({dt / 2, torque, (w0 + (w1 - w0) * at) * i, a * i});
         p.pieces.push_back({p.period, dt, torque, torque, w0 * i, w1 * i, a * i, a * i, 0, way, false, first, 2});
-        p.extremes.push_back({p.period, torque, w0 * i, a * i});
-        p.extremes.push_back({p.period + dt, torque, w1 * i, a * i});
+        p.extremes.push_back({0, torque, w0 * i, a * i, p.period});
+        p.extremes.push_back({0, torque, w1 * i, a * i, p.period + dt});
         p.torqueSquares += dt * torque * torque;
         p.torqueAcceleration += dt * torque * a * i;
         p.accelerationSquares += dt * a * i * a * i;

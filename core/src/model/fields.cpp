@@ -4,6 +4,7 @@
 
 #include "fieldlimits.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <map>
@@ -341,6 +342,31 @@ std::vector<Error> inputProblems(const Axis& axis)
     for (const FieldGroup& group : fieldGroups(open))
         judge(group.fields, group.object, group.key, problems);
     return problems;
+}
+
+std::string placeOf(const Axis& axis, std::string_view subject)
+{
+    std::string path(subject);
+    if (path.starts_with("segment["))
+        path.insert(7, "s");
+    const std::size_t dot = path.rfind('.');
+    const std::string group = path.substr(0, dot),
+                      key = dot == std::string::npos ? std::string() : path.substr(dot + 1);
+    const auto titled = [&](const std::string& title, std::span<const Field> fields) -> std::string {
+        if (key.empty())
+            return title;
+        const auto field = std::ranges::find(fields, key, &Field::key);
+        return field == fields.end() ? std::string(subject) : title + ", " + std::string(field->label);
+    };
+    if (path == "move")
+        return "Cycle";
+    if (group == "site")
+        return titled("Site", siteFields());
+    auto& open = const_cast<Axis&>(axis); // the groups are only read here
+    for (const FieldGroup& g : fieldGroups(open))
+        if (g.key == group)
+            return titled(g.title, g.fields);
+    return path;
 }
 
 std::vector<Error> siteProblems(const Site& site)

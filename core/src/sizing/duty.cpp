@@ -106,22 +106,30 @@ public:
         , m_path(path)
     {}
 
-    void add(const Phase& phase)
+    void add(const Phase& phase, int index)
     {
         m_phase = &phase;
+        m_index = index;
         const Segment& s = m_segments[static_cast<std::size_t>(phase.segment)];
         m_payload = s.payload;
         m_force = s.force;
         m_brake = s.brakeClosed && phase.way == 0;
-        const int cells = phase.cam                                                 ? 12
-                          : m_chain.load.hasCrank                                   ? 24
-                          : (m_chain.load.hasSpring || m_chain.load.unbalance != 0) ? 4
-                                                                                    : 2;
-        m_smooth = !phase.cam && m_chain.load.unbalance == 0 && !m_chain.load.hasCrank;
-        cutAtSigns(cells);
+        const LoadModel& load = m_chain.load;
+        // what goes round is looked at turn by turn: a cosine in sixteenths, a crank with its harmonics in 48ths
+        const int perTurn = load.hasCrank ? 48 : load.unbalance != 0 ? 16 : 0;
+        m_perSecond = phase.duration > 0 ? turnsOf(phase) * perTurn / phase.duration : 0;
+        const int turning = static_cast<int>(std::ceil(turnsOf(phase) * perTurn));
+        const int cells = phase.cam ? 12 : load.hasCrank ? 24 : (load.hasSpring || load.unbalance != 0) ? 4 : 2;
+        m_smooth = !phase.cam && perTurn == 0;
+        cutAtSigns(std::max(cells, turning));
         for (std::size_t k = 0; k + 1 < m_cuts.size(); ++k)
             piece(m_cuts[k], m_cuts[k + 1]);
-        extremes(phase.cam || m_chain.load.hasCrank ? 24 : 4);
+        extremes(std::max(phase.cam || load.hasCrank ? 24 : 4, turning));
+    }
+
+    static double turnsOf(const Phase& phase)
+    {
+        return std::abs(motionAt(phase, phase.duration).position - motionAt(phase, 0).position) / (2 * pi);
     }
 
 private:
@@ -187,7 +195,8 @@ private:
     {
         if (!(to - from > 0))
             return;
-        const int parts = m_smooth ? 1 : 12;
+        const double rate = std::max(24 / m_phase->duration, m_perSecond);
+        const int parts = m_smooth ? 1 : std::max(2, static_cast<int>(std::ceil(rate * (to - from))));
         const ChainPoint p0 = at(from + 1e-9 * (to - from)), p1 = at(to - 1e-9 * (to - from));
         m_path.pieces.push_back({m_phase->start + from, to - from, p0.torque, p1.torque, p0.speed, p1.speed,
                                  p0.acceleration, p1.acceleration, m_phase->segment, m_phase->way, m_brake,
@@ -195,9 +204,9 @@ private:
         for (int n = 0; n < parts; ++n) {
             const double half = (to - from) / parts / 2, middle = from + (to - from) * (n + 0.5) / parts;
             for (std::size_t g = 0; g < 4; ++g) {
-                const ChainPoint p = at(middle + half * gaussAt[g]);
-                const double w = half * gaussWeight[g];
-                m_path.nodes.push_back({w, p.torque, p.speed, p.acceleration});
+                const double t = middle + half * gaussAt[g], w = half * gaussWeight[g];
+                const ChainPoint p = at(t);
+                m_path.nodes.push_back({w, p.torque, p.speed, p.acceleration, m_phase->start + t, m_index});
                 m_path.torqueSquares += w * p.torque * p.torque;
                 m_path.torqueAcceleration += w * p.torque * p.acceleration;
                 m_path.accelerationSquares += w * p.acceleration * p.acceleration;
@@ -208,7 +217,7 @@ private:
     void keep(double t)
     {
         const ChainPoint p = at(t);
-        m_path.extremes.push_back({m_phase->start + t, p.torque, p.speed, p.acceleration});
+        m_path.extremes.push_back({0, p.torque, p.speed, p.acceleration, m_phase->start + t, m_index});
     }
 
     /// Ends always; inside, local extremes of torque and power, refined by golden section.
@@ -229,6 +238,8 @@ private:
         };
         refine(torque, cells);
         refine(power, cells);
+        if (!m_smooth)
+            refine([this](double t) { return at(t).sides[0]; }, cells);
     }
     template <class F>
     void refine(F f, int cells)
@@ -240,7 +251,7 @@ private:
             if ((here - before) * (after - here) < 0) {
                 const double up = here > before ? 1 : -1;
                 double lo = dur * (n - 1) / cells, hi = dur * (n + 1) / cells;
-                for (int k = 0; k < 60; ++k) {
+                for (int k = 0; k < 32; ++k) { // a square in the value: far below a double's last digit
                     const double p = lo + 0.381966 * (hi - lo), q = lo + 0.618034 * (hi - lo);
                     (up * f(p) < up * f(q) ? lo : hi) = up * f(p) < up * f(q) ? p : q;
                 }
@@ -256,11 +267,21 @@ private:
     double m_rotor;
     DutyPath& m_path;
     const Phase* m_phase = nullptr;
-    double m_payload = 0, m_force = 0;
+    int m_index = 0;
+    double m_payload = 0, m_force = 0, m_perSecond = 0; ///< cells a second that the turns ask for, in the mean
     bool m_brake = false, m_smooth = true;
     std::vector<double> m_cuts;
 };
 
+} // namespace
+
+namespace {
+tl::unexpected<Error> springRefused(double stroke)
+{
+    auto refused = refuseBeyond("spring-stroke", stroke, Quantity::Length);
+    refused.value().subject = "load.springAtZero";
+    return refused;
+}
 } // namespace
 
 Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments,
@@ -269,14 +290,30 @@ Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion, const st
     if (chain.load.hasSpring) {
         const double most = chain.load.springAtZero - motion.lowest, least = chain.load.springAtZero - motion.highest;
         if (least < 0 || most > chain.load.spring.stroke)
-            return refuseBeyond("spring-stroke", chain.load.spring.stroke, Quantity::Length);
+            return springRefused(chain.load.spring.stroke);
     }
     DutyPath path;
     path.period = motion.duration;
     PathBuilder builder(chain, segments, rotor, path);
-    for (const Phase& phase : motion.phases)
-        builder.add(phase);
+    for (std::size_t k = 0; k < motion.phases.size(); ++k) {
+        const Phase& phase = motion.phases[k];
+        if ((chain.load.hasCrank || chain.load.unbalance != 0) && PathBuilder::turnsOf(phase) > mostTurns) {
+            auto refused = refuseBeyond("too-many-turns", mostTurns, Quantity::Number);
+            refused.value().subject = "segment[" + std::to_string(phase.segment) + "].distance";
+            return refused;
+        }
+        builder.add(phase, static_cast<int>(k));
+    }
     return path;
+}
+
+ChainPoint chainAt(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments,
+                   const DutyNode& node) noexcept
+{
+    const Phase& phase = motion.phases[static_cast<std::size_t>(node.phase)];
+    const Segment& s = segments[static_cast<std::size_t>(phase.segment)];
+    return chainPoint(chain, s.payload, s.force,
+                      motionAt(phase, std::clamp(node.at - phase.start, 0.0, phase.duration)), phase.way);
 }
 
 DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
@@ -297,7 +334,7 @@ DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
         f.torqueMin = std::min(f.torqueMin, t);
         if (std::abs(t) > f.torquePeak) {
             f.torquePeak = std::abs(t);
-            f.peakAt = n.weight;
+            f.peakAt = n.at;
             f.peakSpeed = std::abs(n.speed);
         }
         f.speedMax = std::max(f.speedMax, std::abs(n.speed));

@@ -60,7 +60,7 @@ void weakened(MatchResult& r, const ServoMotor& m, const ServoDrive& d, const Du
         if (use > worst) {
             worst = use;
             r.tests[static_cast<std::size_t>(MatchTest::ShortTimeTorque)] = {std::abs(t), capacity};
-            r.shortTimeAt = n.weight;
+            r.shortTimeAt = n.at;
             r.shortTimeSpeed = std::abs(n.speed);
         }
     }
@@ -124,13 +124,13 @@ void computeVoltagePoint(MotorDuty& r, const ServoMotor& m, const DutyPath& path
     }
     for (const DutyNode* n : {strong, fast})
         if (n)
-            consider(n->torque, n->acceleration, n->speed, n->weight);
+            consider(n->torque, n->acceleration, n->speed, n->at);
     for (const DutyPiece& p : path.pieces) {
         consider(p.torque0, p.acceleration0, p.speed0, p.start);
         consider(p.torque1, p.acceleration1, p.speed1, p.start + p.duration);
     }
     for (const DutyNode& n : path.extremes)
-        consider(n.torque, n.acceleration, n.speed, n.weight);
+        consider(n.torque, n.acceleration, n.speed, n.at);
 }
 
 void computeMotorDuty(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const MatchConditions& c)

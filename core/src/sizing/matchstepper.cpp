@@ -49,30 +49,38 @@ StepperResult matchStepper(const StepperElectric& e, double corner, double rotor
         r.tests[static_cast<std::size_t>(test)] = {demand, capacity};
     };
     double use = -1, hold = 0, still = 0;
+    const auto moves = [&](double torque, double speed, double at) {
+        r.torquePeak = std::max(r.torquePeak, torque);
+        const double capacity = (1 - c.reserve) * pullOutTorque(e, corner, speed),
+                     share = capacity > 0 ? torque / capacity : 1e9;
+        if (share <= use)
+            return;
+        use = share;
+        set(StepperTest::PullOut, torque, capacity);
+        r.pullOutAt = at;
+        r.pullOutSpeed = std::abs(speed);
+    };
     for (const DutyPiece& p : path.pieces) {
         const bool rests = p.speed0 == 0 && p.speed1 == 0;
         const double t0 = std::abs(p.torque0 + rotor * p.acceleration0),
                      t1 = std::abs(p.torque1 + rotor * p.acceleration1);
         r.torquePeak = std::max({r.torquePeak, t0, t1});
         r.speedMax = std::max({r.speedMax, std::abs(p.speed0), std::abs(p.speed1)});
-        if (rests || std::abs(p.speed0 - p.speed1) < 1e-9 * (std::abs(p.speed0) + 1e-9))
+        if (rests || std::abs(p.speed0 - p.speed1) < 1e-9 * (std::abs(p.speed0) + 1e-9)) {
             still = std::max({still, t0, t1}); // only what stands or runs evenly shows the angle error
+            for (std::size_t n = p.firstNode; n < p.firstNode + p.nodeCount; ++n)
+                still = std::max(still, std::abs(path.nodes[n].torque + rotor * path.nodes[n].acceleration));
+        }
         if (rests) {
             hold = std::max({hold, t0, t1});
             continue;
         }
-        for (const auto& [torque, speed, at] :
-             {std::tuple{t0, p.speed0, p.start}, std::tuple{t1, p.speed1, p.start + p.duration}}) {
-            const double capacity = (1 - c.reserve) * pullOutTorque(e, corner, speed),
-                         share = capacity > 0 ? torque / capacity : 1e9;
-            if (share > use) {
-                use = share;
-                set(StepperTest::PullOut, torque, capacity);
-                r.pullOutAt = at;
-                r.pullOutSpeed = std::abs(speed);
-            }
-        }
+        moves(t0, p.speed0, p.start);
+        moves(t1, p.speed1, p.start + p.duration);
     }
+    for (const DutyNode& n : path.extremes)
+        if (n.speed != 0)
+            moves(std::abs(n.torque + rotor * n.acceleration), n.speed, n.at);
     if (r.pullOutSpeed < 1e-7 * r.speedMax)
         r.pullOutSpeed = 0; // what the rounding of the motion leaves of standstill
     set(StepperTest::Holding, hold, (1 - c.reserve) * r.holdingTorque * c.standstillShare);

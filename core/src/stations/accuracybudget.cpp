@@ -115,8 +115,11 @@ void evaluateAccuracy(Context& c)
     const char* unit = c.rotary() ? "rad" : "m";
     const char* perRad = c.rotary() ? "1" : "m/rad";
     const Slack slack = slackOf(c.axis);
-    const auto side = [&](int way) {
-        return chainPoint(chain, c.out.move.maxPayload, 0, {c.out.move.motion->lowest, 0, 0, 0}, way).sides[0];
+    const auto side = [&](double x, int way) {
+        return chainPoint(chain, c.out.move.maxPayload, 0, {x, 0, 0, 0}, way).sides[0];
+    };
+    const auto worst = [&](const std::function<double(double)>& f) {
+        return std::abs(worstOver(chain.load, c.out.move.motion->lowest, c.out.move.motion->highest, f).value);
     };
     Budget budget(c);
     if (!c.rotary() && l.leadError > 0)
@@ -149,7 +152,7 @@ void evaluateAccuracy(Context& c)
                     {{"j", "backlash of all stages at the mechanism's shaft", "rad", slack.play},
                      {"r", "travel per radian", perRad, r}},
                     "free play; half of it counts as an error"});
-        const double friction = std::abs(side(1) - side(-1)) / 2;
+        const double friction = worst([&](double x) { return (side(x, 1) - side(x, -1)) / 2; });
         budget.add("load.error_friction", "Wind-up by friction", ErrorKind::Reversal, 2 * friction * slack.soft * r,
                    {{"x_f", "full width at the load", unit, 0},
                     "2*{T}*{s}*{r}",
@@ -159,7 +162,7 @@ void evaluateAccuracy(Context& c)
                     "springs in series; half of it counts as an error"});
     }
     if (slack.known) { // what gravity winds up is the same every time: shown, and left to the reference run
-        const double holding = std::abs(side(0));
+        const double holding = worst([&](double x) { return side(x, 0); });
         if (Recorder* rec = c.steps())
             rec->add({{"x_wind", "wind-up at the load", unit, holding * slack.soft * r},
                       "{T}*{s}*{r}",

@@ -18,12 +18,12 @@ void holding(Context& c)
 {
     const ServoMotor& m = *c.axis.actuator.motor();
     const AxisChain& chain = *c.out.load.chain;
-    const double hold = staticTorque(chain, *c.out.move.motion, c.out.move.maxPayload);
+    const Worst worst = worstTorque(chain, c.out.move.held, 0);
+    const double hold = std::abs(worst.value);
     AxisChain bare = chain;
     bare.load.hasSpring = false;
     bare.load.counterForce = 0;
-    const double lost =
-        std::abs(chainPoint(bare, c.out.move.maxPayload, 0, {c.out.move.motion->lowest, 0, 0, 0}, 0).torque);
+    const double lost = std::abs(worstTorque(bare, c.out.move.held, 0).value);
     if (!(hold > 1e-9) && !(lost > 1e-9))
         return;
     const double factor = c.machine.site.brakeFactor;
@@ -48,6 +48,10 @@ void holding(Context& c)
                          : "No brake is chosen; the load is not held without power.";
     if (holding.verdict != Verdict::Ok)
         holding.help = "A motor with a stronger brake, or a counterbalance.";
+    if (chain.backward <= 0 && holding.verdict == Verdict::Fail) {
+        holding.verdict = Verdict::Watch;
+        holding.reason.then("The screw locks itself, until it is shaken.");
+    }
     if (lost > hold * 1.001) {
         auto& failed = c.check("match.brake_counterbalance_lost", "Brake with the counterbalance lost", Station::Match,
                                Torque, lost, available, 0.0);
@@ -56,16 +60,11 @@ void holding(Context& c)
             failed.help = "A brake that holds the bare load.";
     }
     if (Recorder* rec = c.steps()) {
-        MotionPoint at{c.out.move.motion->lowest, 0, 0, 0};
-        if (std::abs(chainPoint(chain, c.out.move.maxPayload, 0, {c.out.move.motion->highest, 0, 0, 0}, 0).torque)
-            > std::abs(chainPoint(chain, c.out.move.maxPayload, 0, at, 0).torque))
-            at.position = c.out.move.motion->highest;
-        explainTorque(*rec, chain, c.out.move.maxPayload, 0, at, 0, 0);
-        const double value = chainPoint(chain, c.out.move.maxPayload, 0, at, 0).torque;
-        rec->add({{"T_static", "magnitude", "N*m", std::abs(value)},
+        explainTorque(*rec, chain, worst.payload, 0, {worst.position, 0, 0, 0}, 0, 0);
+        rec->add({{"T_static", "magnitude", "N*m", hold},
                   "abs({T_m})",
-                  {{"T_m", "static torque at the motor shaft", "N*m", value}},
-                  "worst end of the travel"});
+                  {{"T_m", "static torque at the motor shaft", "N*m", worst.value}},
+                  "worst position of the travel, worst payload of the cycle"});
     }
     c.result("match.brake_static", "Static torque on the brake", Station::Match, Torque, std::max(hold, 0.0));
 }
@@ -77,7 +76,7 @@ void brakeStop(Context& c, const MatchResult& r)
     if (!c.axis.actuator.withBrake() || !(m.brakeTorque > 0) || !(r.speedMax > 0))
         return;
     const double inertia = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + r.rotor,
-                 gravity = staticTorque(*c.out.load.chain, *c.out.move.motion, c.out.move.maxPayload);
+                 gravity = std::abs(worstTorque(*c.out.load.chain, c.out.move.held, 0).value);
     const auto drop = brakeDrop(gravity, inertia, m.brakeEngage, m.brakeTorque, r.speedMax);
     if (!drop)
         return; // the holding check says that it is too weak

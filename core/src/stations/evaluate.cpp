@@ -128,10 +128,19 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     return out;
 }
 
+namespace {
+/// The slide of a crank that stands upright.
+bool slideHangs(const Axis& axis)
+{
+    const CrankDrive* k = axis.mechanism.as<CrankDrive>();
+    return k && k->slideMass > 0 && std::abs(std::sin(k->slideIncline)) > 0.05;
+}
+} // namespace
+
 bool loadHangs(const Axis& axis)
 {
     if (axis.mechanism.rotary())
-        return axis.load.unbalance * std::sin(axis.load.tilt) != 0;
+        return axis.load.unbalance * std::sin(axis.load.tilt) != 0 || slideHangs(axis);
     return std::abs(std::sin(axis.load.incline)) > 0.05;
 }
 

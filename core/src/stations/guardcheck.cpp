@@ -86,9 +86,7 @@ void drop(Context& c)
         return;
     const ServoMotor& m = *c.axis.actuator.motor();
     const AxisChain& chain = *c.out.load.chain;
-    double gravity = 0;
-    for (const double at : {c.out.move.motion->lowest, c.out.move.motion->highest})
-        gravity = std::max(gravity, std::abs(chainPoint(chain, c.out.move.maxPayload, 0, {at, 0, 0, 0}, 0).torque));
+    const double gravity = std::abs(worstTorque(chain, c.out.move.held, 0).value);
     const double inertia = chain.reflectedInertia(c.out.move.maxPayload) + c.out.match.servo->rotor;
     const double perRadian = std::abs(chain.radius / chain.ratio());
     const double brake = c.axis.actuator.withBrake() ? m.brakeTorque : 0;

@@ -1,5 +1,6 @@
 #include "core/mechanics/stage.h"
 #include "core/model/fields.h"
+#include "core/sizing/brake.h"
 #include "core/units/print.h"
 
 #include "context.h"
@@ -56,46 +57,36 @@ void reflectedInertia(Context& c)
              chain.reflectedInertia(payload));
 }
 
-struct StaticTorques {
-    double hold = 0, up = 0, down = 0, start = 0;
-};
-
-StaticTorques staticTorques(Context& c)
+void staticTorques(Context& c)
 {
     const AxisChain& chain = *c.out.load.chain;
-    const double low = c.out.move.motion ? c.out.move.motion->lowest : 0,
-                 high = c.out.move.motion ? c.out.move.motion->highest : 0;
-    StaticTorques t;
-    MotionPoint at{}; // of the worst one last looked for
-    const auto worst = [&](int way, double payload) {
-        double best = 0;
-        at = {};
-        for (const double x : {low, high}) {
-            const double value = chainPoint(chain, payload, 0, {x, 0, 0, 0}, way).torque;
-            if (std::abs(value) >= std::abs(best)) {
-                best = value;
-                at.position = x;
-            }
-        }
+    const auto worst = [&](const char* id, const char* label, int way) {
+        const Worst w = worstTorque(chain, c.out.move.held, way);
         if (Recorder* rec = c.steps())
-            explainTorque(*rec, chain, payload, 0, at, way, 0);
-        return best;
+            explainTorque(*rec, chain, w.payload, 0, {w.position, 0, 0, 0}, way, 0);
+        c.result(id, label, Station::Load, c.atMotor(Torque), w.value);
+        return w;
     };
-    t.hold = worst(0, c.out.move.maxPayload);
-    c.result("load.hold_torque", "Holding torque, standing", Station::Load, c.atMotor(Torque), t.hold);
-    t.up = worst(1, c.out.move.maxPayload);
-    const double rest = chainPoint(chain, c.out.move.maxPayload, 0, at, 0).torque;
-    c.result("load.forward_torque", "Torque, moving + steadily", Station::Load, c.atMotor(Torque), t.up);
-    t.down = worst(-1, c.out.move.maxPayload);
-    c.result("load.backward_torque", "Torque, moving − steadily", Station::Load, c.atMotor(Torque), t.down);
-    t.start = t.up + 0.5 * (t.up - rest);
+    const Worst hold = worst("load.hold_torque", "Holding torque, standing", 0);
+    if (chain.load.hasCrank || chain.load.hasSpring || chain.load.unbalance != 0) {
+        if (Recorder* rec = c.steps())
+            rec->add({{"x", "position of the load", c.rotary() ? "rad" : "m", hold.position},
+                      "{x}",
+                      {{"x", "where the holding torque is largest", c.rotary() ? "rad" : "m", hold.position}},
+                      "looked for over the cycle and the permitted travel"});
+        c.result("load.hold_position", "Held worst at", Station::Load, c.q(Travel), hold.position);
+    }
+    const Worst up = worst("load.forward_torque", "Torque, moving + steadily", 1);
+    const double rest = chainPoint(chain, up.payload, 0, {up.position, 0, 0, 0}, 0).torque;
+    worst("load.backward_torque", "Torque, moving − steadily", -1);
+    const double start = up.value + 0.5 * (up.value - rest);
     if (Recorder* rec = c.steps())
-        rec->add({{"T_start", "to break loose in + direction", "N*m", t.start},
-                  "{T_up}+0.5*({T_up}-{T_hold})",
-                  {{"T_up", "moving + steadily", "N*m", t.up}, {"T_hold", "standing there, no friction", "N*m", rest}},
-                  "breakaway up to 1.5 times the friction, common practice"});
-    c.result("load.start_torque", "Torque to break loose, +", Station::Load, c.atMotor(Torque), t.start);
-    return t;
+        rec->add(
+            {{"T_start", "to break loose in + direction", "N*m", start},
+             "{T_up}+0.5*({T_up}-{T_hold})",
+             {{"T_up", "moving + steadily", "N*m", up.value}, {"T_hold", "standing there, no friction", "N*m", rest}},
+             "breakaway up to 1.5 times the friction, common practice"});
+    c.result("load.start_torque", "Torque to break loose, +", Station::Load, c.atMotor(Torque), start);
 }
 
 void shares(Context& c)
@@ -137,16 +128,12 @@ void couplingChecks(Context& c)
         const StageElement& e = c.axis.stages[k];
         if (e.type == StageKind::Shaft)
             continue;
-        double peak = 0, speed = 0;
-        for (const DutyNode& n : c.out.move.path->extremes) {
-            const Phase& phase =
-                *std::prev(std::ranges::upper_bound(c.out.move.motion->phases, n.weight, {}, &Phase::start));
-            const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
-            const auto p =
-                chainPoint(*c.out.load.chain, seg.payload, seg.force, c.out.move.motion->at(n.weight), phase.way);
-            peak = std::max(peak, std::abs(p.sides[k + 1]));
-            speed = std::max(speed, std::abs(p.speed));
-        }
+        double peak = 0;
+        for (const auto* nodes : {&c.out.move.path->extremes, &c.out.move.path->nodes})
+            for (const DutyNode& n : *nodes) {
+                const auto p = chainAt(*c.out.load.chain, *c.out.move.motion, c.axis.cycle.segments, n);
+                peak = std::max(peak, std::abs(p.sides[k + 1]));
+            }
         const std::string name = nameOf(e);
         auto& torque =
             c.check("load.coupling_torque", e.type == StageKind::Gearbox ? "Gearbox peak torque" : "Coupling torque",
@@ -159,6 +146,31 @@ void couplingChecks(Context& c)
         if (torque.verdict != Verdict::Ok)
             torque.help = "The next size, or a gentler ramp.";
     }
+}
+
+/// What holds the load when torque goes off. A brake that is too weak secures nothing, a screw that locks itself only
+/// until it is shaken.
+void secured(Context& c)
+{
+    const ServoMotor* motor = c.axis.actuator.motor();
+    const double need = c.machine.site.brakeFactor * std::abs(worstTorque(*c.out.load.chain, c.out.move.held, 0).value);
+    const auto size = motor && c.axis.actuator.withBrake() && motor->brakeTorque > 0
+                          ? brakeSize(need, 1, motor->brakeTorque)
+                          : Result<BrakeSize>(refuse("missing"));
+    const bool brake = size && size->available >= need, locking = c.out.load.chain->backward <= 0;
+    const bool known = motor || c.axis.actuator.stepperMotor();
+    c.fact("load.secured", "Load held without power", Station::Load, known ? std::optional(brake) : std::nullopt,
+           brake ? Message("A holding brake is chosen. Prop or lower the load before anyone works under it.")
+           : size
+               ? say("The brake holds {} when hot or worn, {} is needed with factor {}.",
+                     amount(size->available, Torque), amount(need, Torque), amount(c.machine.site.brakeFactor, Ratio))
+           : locking ? Message("The screw locks itself, until it is shaken. Prop or lower the load before anyone works "
+                               "under it.")
+           : !known  ? Message("No motor is chosen yet.")
+           : c.axis.load.counterbalance != Counterbalance::None
+               ? Message("Only the counterbalance holds the load, and it can fail.")
+               : Message("Nothing holds this load when torque goes off."),
+           "Choose a motor with a holding brake.", locking ? Verdict::Watch : Verdict::Fail);
 }
 
 } // namespace
@@ -177,7 +189,6 @@ void layChain(Context& c)
 void evaluateLoad(Context& c)
 {
     const bool linear = !c.rotary();
-    const double incline = c.axis.load.incline;
     if (c.out.load.chain) {
         if (Recorder* rec = c.steps())
             explainRadius(*rec, c.axis.mechanism, c.out.load.chain->radius);
@@ -189,20 +200,8 @@ void evaluateLoad(Context& c)
         couplingChecks(c);
         evaluateMechanics(c);
     }
-    if (linear && std::abs(std::sin(incline)) > 0.05 && c.out.load.chain) {
-        const bool brake =
-            c.axis.actuator.withBrake() && c.axis.actuator.motor() && c.axis.actuator.motor()->brakeTorque > 0;
-        const bool locking = c.out.load.chain->backward <= 0;
-        const bool balanced = c.axis.load.counterbalance != Counterbalance::None;
-        c.fact("load.secured", "Load held without power", Station::Load,
-               c.axis.actuator.motor() ? std::optional(brake || locking) : std::nullopt,
-               brake     ? "A holding brake is chosen. Prop or lower the load before anyone works under it."
-               : locking ? "The screw is self-locking, which is not holding under vibration."
-               : !c.axis.actuator.motor() ? "No motor is chosen yet."
-               : balanced                 ? "Only the counterbalance holds the load, and it can fail."
-                                          : "Nothing holds this load when torque goes off.",
-               "Choose a motor with a holding brake.");
-    }
+    if (loadHangs(c.axis) && c.out.load.chain)
+        secured(c);
 }
 
 } // namespace ridge::detail

@@ -43,14 +43,6 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
     return k;
 }
 
-double staticTorque(const AxisChain& chain, const Motion& motion, double payload)
-{
-    double hold = 0;
-    for (const double x : {motion.lowest, motion.highest})
-        hold = std::max(hold, std::abs(chainPoint(chain, payload, 0, {x, 0, 0, 0}, 0).torque));
-    return hold;
-}
-
 namespace detail {
 
 namespace {
@@ -219,16 +211,19 @@ void explainSum(Context& c, const char* symbol, const char* name, const char* un
     Step step{
         {symbol, name, unit, 0}, "(", {}, "4-point Gauss-Legendre over every smooth piece, exact for polynomials"};
     double sum = 0;
-    for (std::size_t k = 0; k < c.out.move.path->pieces.size(); ++k) {
-        const DutyPiece& piece = c.out.move.path->pieces[k];
+    const auto& pieces = c.out.move.path->pieces;
+    const std::size_t together = pieces.size() / 40 + 1; // of many turns several in one line
+    for (std::size_t k = 0; k < pieces.size(); k += together) {
+        const std::size_t last = std::min(pieces.size(), k + together) - 1;
         double part = 0;
-        for (std::size_t n = piece.firstNode; n < piece.firstNode + piece.nodeCount; ++n)
+        for (std::size_t n = pieces[k].firstNode; n < pieces[last].firstNode + pieces[last].nodeCount; ++n)
             part += value(c.out.move.path->nodes[n]);
-        const std::string id = "p" + std::to_string(k + 1);
+        const std::string id = "p" + std::to_string(k / together + 1);
         step.formula += (k ? "+{" : "{") + id + "}";
-        step.inputs.push_back(
-            {id, fmt::format("piece from {:.4g} s to {:.4g} s", piece.start, piece.start + piece.duration), unit,
-             part});
+        step.inputs.push_back({id,
+                               fmt::format("{} from {:.4g} s to {:.4g} s", together > 1 ? "pieces" : "piece",
+                                           pieces[k].start, pieces[last].start + pieces[last].duration),
+                               unit, part});
         sum += part;
     }
     step.formula += ")/{n}";

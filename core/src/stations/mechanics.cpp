@@ -17,18 +17,15 @@ std::vector<Instant> instants(const Context& c)
     std::vector<Instant> out;
     if (!c.out.move.path || !c.out.move.motion)
         return out;
-    out.reserve(3 * c.out.move.path->pieces.size());
-    for (const DutyPiece& piece : c.out.move.path->pieces) {
-        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(piece.segment)];
-        for (const double at : {0.0, 0.5, 1.0}) {
-            const double t = piece.start + at * piece.duration;
-            const Phase& phase = *std::prev(std::ranges::upper_bound(
-                c.out.move.motion->phases, piece.start + 0.5 * piece.duration, {}, &Phase::start));
-            const MotionPoint m = motionAt(phase, std::clamp(t - phase.start, 0.0, phase.duration));
-            out.push_back({chainPoint(*c.out.load.chain, seg.payload, seg.force, m, phase.way), m, piece.duration / 3,
+    const DutyPath& path = *c.out.move.path;
+    out.reserve(path.nodes.size() + path.extremes.size());
+    for (const auto* nodes : {&path.nodes, &path.extremes})
+        for (const DutyNode& node : *nodes) {
+            const Phase& phase = c.out.move.motion->phases[static_cast<std::size_t>(node.phase)];
+            out.push_back({chainAt(*c.out.load.chain, *c.out.move.motion, c.axis.cycle.segments, node),
+                           motionAt(phase, std::clamp(node.at - phase.start, 0.0, phase.duration)), node.weight,
                            phase.way});
         }
-    }
     return out;
 }
 

@@ -1,3 +1,4 @@
+#include "core/model/fields.h"
 #include "core/units/print.h"
 
 #include "context.h"
@@ -8,6 +9,31 @@
 #include <cmath>
 
 namespace ridge::detail {
+
+namespace {
+/// An axis is stopped and held anywhere it may go; a gas spring keeps it inside its stroke.
+HoldRange holdRangeOf(const Context& c)
+{
+    HoldRange s;
+    if (c.out.move.motion) {
+        s.low = c.out.move.motion->lowest;
+        s.high = c.out.move.motion->highest;
+    }
+    if (!c.axis.cycle.segments.empty())
+        s.leastPayload = std::ranges::min(c.axis.cycle.segments, {}, &Segment::payload).payload;
+    s.mostPayload = c.out.move.maxPayload;
+    const auto low = c.axis.load.travelLow, high = c.axis.load.travelHigh;
+    if (!low || !high || !(*high > *low))
+        return s;
+    double from = *low, to = *high;
+    if (c.out.load.chain && c.out.load.chain->load.hasSpring) {
+        const LoadModel& l = c.out.load.chain->load;
+        from = std::max(from, l.springAtZero - l.spring.stroke);
+        to = std::min(to, l.springAtZero);
+    }
+    return {std::min(s.low, from), std::max(s.high, to), s.leastPayload, s.mostPayload};
+}
+} // namespace
 
 void layCycle(Context& c)
 {
@@ -22,6 +48,7 @@ void layCycle(Context& c)
         c.out.problems.push_back(motion.error());
     for (const Segment& s : segments)
         out.maxPayload = std::max(out.maxPayload, s.payload);
+    out.held = holdRangeOf(c);
     if (!c.out.load.chain || !out.motion || partRefused)
         return;
     const double rotor = c.axis.actuator.rotor();
@@ -29,7 +56,6 @@ void layCycle(Context& c)
         out.path = std::move(*path);
         out.duty = dutyFigures(*out.path, rotor);
     } else {
-        path.error().subject = "load.springAtZero";
         c.out.problems.push_back(path.error());
     }
 }
@@ -41,10 +67,12 @@ void evaluateMove(Context& c)
         c.out.problems, [](const Error& e) { return e.subject.starts_with("segment[") || e.subject == "move"; });
     c.fact("move.possible", "Every move is possible", Station::Move,
            c.axis.cycle.segments.empty() ? std::nullopt : std::optional(c.out.move.motion.has_value()),
-           c.out.move.motion                 ? say("{} segments, {} a cycle.", c.axis.cycle.segments.size(),
-                                                   amount(c.out.move.motion->duration, Time))
-           : problem != c.out.problems.end() ? problem->subject + ": " + messageFor(*problem, c.rotary())
-                                             : "The cycle has no move.",
+           c.out.move.motion
+               ? say(c.axis.cycle.segments.size() == 1 ? "{} segment, {} a cycle." : "{} segments, {} a cycle.",
+                     c.axis.cycle.segments.size(), amount(c.out.move.motion->duration, Time))
+           : problem != c.out.problems.end()
+               ? placeOf(c.axis, problem->subject) + ": " + messageFor(*problem, c.rotary())
+               : "The cycle has no move.",
            c.axis.cycle.segments.empty() ? "Enter the first segment." : "Change the segment that the sentence names.");
     if (!c.out.move.motion)
         return;

@@ -35,25 +35,19 @@ GearLoad gearLoad(const AxisChain& chain, std::size_t stage, const Motion& motio
     const double ratio = chain.stages[stage].ratio; // nothing between it and the motor changes the speed
     GearLoad load;
     std::vector<GearPoint> points;
-    double moving = 0, turned = 0;
-    const auto at = [&](double time, int segment, int way) {
-        const Segment& s = segments[static_cast<std::size_t>(segment)];
-        return chainPoint(chain, s.payload, s.force, motion.at(time), way);
-    };
-    for (const DutyPiece& piece : path.pieces)
-        for (const double share : {1e-9, 0.5, 1 - 1e-9}) {
-            const ChainPoint p = at(piece.start + share * piece.duration, piece.segment, piece.way);
+    points.reserve(path.nodes.size());
+    for (const auto* nodes : {&path.nodes, &path.extremes})
+        for (const DutyNode& node : *nodes) {
+            const ChainPoint p = chainAt(chain, motion, segments, node);
             const double torque = p.sides[side], speed = p.speed / ratio;
             load.peak = std::max(load.peak, std::abs(torque));
             load.topSpeed = std::max(load.topSpeed, std::abs(speed));
-            points.push_back({piece.duration / 3, speed, torque});
-            if (speed != 0) {
-                moving += piece.duration / 3;
-                turned += piece.duration / 3 * std::abs(speed);
-            }
+            points.push_back({node.weight, speed, torque});
         }
-    load.mean = gearMean(points).value_or(GearMean{}).torque;
-    load.meanSpeed = moving > 0 ? turned / moving : 0;
+    if (const auto mean = gearMean(points)) {
+        load.mean = mean->torque;
+        load.meanSpeed = mean->speed;
+    }
     return load;
 }
 
@@ -65,7 +59,7 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
         trials.push_back({chainAsItIs,
                           *e.move.path,
                           e.load.chain->reflectedInertia(e.move.maxPayload),
-                          brakeFactor * staticTorque(*e.load.chain, *e.move.motion, e.move.maxPayload),
+                          brakeFactor * std::abs(worstTorque(*e.load.chain, e.move.held, 0).value),
                           {}});
     Axis trial = axis;
     GearLoad load;
@@ -89,7 +83,7 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
         trials.push_back({g,
                           std::move(*path),
                           chain->reflectedInertia(e.move.maxPayload),
-                          brakeFactor * staticTorque(*chain, *e.move.motion, e.move.maxPayload),
+                          brakeFactor * std::abs(worstTorque(*chain, e.move.held, 0).value),
                           {{load.peak, gearbox.peakTorque},
                            {load.mean, gearbox.ratedTorque},
                            {load.topSpeed * i, gearbox.maxSpeed},

@@ -1,5 +1,7 @@
 #include "core/units/parse.h"
 
+#include "core/units/print.h"
+
 #include "unittable.h"
 
 #include <algorithm>
@@ -397,6 +399,20 @@ Result<Measure> parseMeasure(std::string_view given)
     return measure;
 }
 
+namespace {
+/// "This is a mass, as in kg or lb."
+std::string unitsOf(Quantity quantity)
+{
+    const std::string what = "This is " + describe(dimensionOf(quantity));
+    const std::string_view metric = displayUnit(quantity, UnitSystem::Metric),
+                           imperial = displayUnit(quantity, UnitSystem::Imperial);
+    if (metric.empty() || metric == "1")
+        return what + ", without a unit.";
+    return what + ", as in " + prettyUnit(metric) + (imperial == metric ? std::string() : " or " + prettyUnit(imperial))
+           + ".";
+}
+} // namespace
+
 Result<double> parseQuantity(std::string_view text, Quantity expected, std::string_view defaultUnit)
 {
     text = trimmed(text);
@@ -409,8 +425,12 @@ Result<double> parseQuantity(std::string_view text, Quantity expected, std::stri
         text = helper;
     }
     auto measure = parseMeasure(text);
-    if (!measure)
-        return tl::make_unexpected(measure.error());
+    if (!measure) {
+        Error refused = measure.error();
+        if (refused.code == "unknown-unit")
+            refused.allowed = unitsOf(expected);
+        return tl::make_unexpected(std::move(refused));
+    }
     if (measure->dimension == wanted)
         if (!wanted.isNumber() || defaultUnit.empty() || defaultUnit == "1" || text.find('%') != std::string_view::npos
             || text.find("‰") != std::string_view::npos)

@@ -13,7 +13,7 @@ struct Sentence {
 constexpr std::array sentences{
     Sentence{"missing", "This is needed for the result; enter a value."},
     Sentence{"not-a-number", "“{x}” is not a number with a unit I know."},
-    Sentence{"unknown-unit", "I do not know the unit “{x}”."},
+    Sentence{"unknown-unit", "I do not know the unit “{x}”. {allowed}"},
     Sentence{"wrong-dimension", "This is {x}; the field wants {allowed}."},
     Sentence{"unknown-key", "There is no entry of this name; look for a slip of the pen."},
     Sentence{"unknown-axis", "There is no axis {x} in this machine."},
@@ -42,6 +42,9 @@ constexpr std::array sentences{
     Sentence{"crank-cannot-turn", "The rod is too short for this radius and offset: the crank cannot go round."},
     Sentence{"spring-stroke", "Over this travel the gas spring would leave its stroke of 0 … {limit}."},
     Sentence{"spring-ratio", "The compressed force is 1 to 3 times the extended force."},
+    Sentence{"too-many-turns",
+             "The torque of this load changes within a turn and is followed turn by turn, over at most "
+             "{limit} turns in one piece; enter a shorter one, the cycle repeats."},
     Sentence{"too-few-values", "Give three of distance, time, speed, acceleration, deceleration."},
     Sentence{"speed-below-mean", "This distance in this time needs more than {limit} even without ramps."},
     Sentence{"accel-too-low", "This distance in this time needs at least {limit}."},
@@ -68,7 +71,8 @@ constexpr std::array sentences{
     Sentence{"stiffness", "Stiffness must be more than zero; leave it empty if unknown."},
     Sentence{"negative-backlash", "Backlash is the full free play, zero or more."},
     Sentence{"rating", "A rating must be more than zero; leave it empty if unknown."},
-    Sentence{"no-motion", "Nothing moves in this cycle, so there is no mean to form."},
+    Sentence{"no-motion",
+             "Nothing moves in this cycle: enter a move with its distance and two of time, speed and acceleration."},
     Sentence{"too-many", "At most {limit} elements fit between mechanism and motor."},
     Sentence{"unknown-convention", "Choose how this constant is given: per rms or peak ampere, line-line or phase."},
     Sentence{"voltage-too-low", "The supply cannot push this current through the winding even at standstill."},
@@ -169,6 +173,8 @@ std::string messageFor(const Error& e, bool rotary, UnitSystem system)
             continue;
         out += text[i];
     }
+    while (out.ends_with(' ')) // nothing more to say
+        out.pop_back();
     return out;
 }
 

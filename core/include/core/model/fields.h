@@ -43,6 +43,10 @@ namespace ridge {
 /// Every struct of the axis with its table, for files, checks and search. The axis must outlive the groups.
 [[nodiscard]] std::vector<FieldGroup> fieldGroups(Axis& axis);
 
+/// Where a subject such as "load.moving" or "segment[2].time" stands, in the words of the window: "Load, Moving mass".
+/// The subject itself where no field has it.
+[[nodiscard]] std::string placeOf(const Axis& axis, std::string_view subject);
+
 /// All input problems at once, so that every field can be marked; subject is "group.key".
 [[nodiscard]] std::vector<Error> inputProblems(const Axis& axis);
 /// The same for the site, which every axis is judged on; subject is "site.key".

@@ -59,9 +59,12 @@ struct ChainPoint {
 [[nodiscard]] ChainPoint chainPoint(const AxisChain& chain, double payload, double force, const MotionPoint& m,
                                     int way) noexcept;
 
-/// Torque at the motor shaft = torque + rotor·acceleration. Integration node: weight is a duration.
+/// Torque at the motor shaft = torque + rotor·acceleration. Integration node: weight is a duration; none in a candidate
+/// for the largest values.
 struct DutyNode {
     double weight = 0, torque = 0, speed = 0, acceleration = 0;
+    double at = 0; ///< instant in the cycle [s]
+    int phase = 0; ///< of the motion
 };
 /// Values at both ends of a smooth piece.
 struct DutyPiece {
@@ -77,14 +80,21 @@ struct DutyPath {
     double period = 0;
     std::vector<DutyPiece> pieces;  ///< cut where a stage torque or the shaft torque changes sign
     std::vector<DutyNode> nodes;    ///< 4-point Gauss-Legendre nodes of every piece
-    std::vector<DutyNode> extremes; ///< candidates for the largest values; weight is the instant [s]
+    std::vector<DutyNode> extremes; ///< candidates for the largest values: ends, and where torque, power or the load's
+                                    ///< own torque turn
     double torqueSquares = 0, torqueAcceleration = 0, accelerationSquares = 0; ///< integrals of T², T·alpha, alpha²
 };
 
+/// Turns of a load whose torque hangs on its position that one phase may have: each is integrated by itself.
+inline constexpr double mostTurns = 5000;
 /// @param rotor  inertia used to place the cuts where the motor's own power changes sign [kg·m²]
-/// @error spring-stroke
+/// @error spring-stroke, too-many-turns
 [[nodiscard]] Result<DutyPath> dutyPath(const AxisChain& chain, const Motion& motion,
                                         const std::vector<Segment>& segments, double rotor = 0.0);
+
+/// The chain at a node of the path with all its sides; what the brake carries is on the load sides too.
+[[nodiscard]] ChainPoint chainAt(const AxisChain& chain, const Motion& motion, const std::vector<Segment>& segments,
+                                 const DutyNode& node) noexcept;
 
 struct DutyFigures {
     double period = 0, torqueMax = 0, torqueMin = 0, torquePeak = 0, torqueRms = 0, torqueMeanAbs = 0;

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/motion/cycle.h"
-#include "core/sizing/duty.h"
+#include "core/sizing/statics.h"
 
 #include <optional>
 
@@ -12,9 +12,7 @@ struct MoveFindings {
     std::optional<DutyPath> path; ///< at the motor shaft without rotor
     DutyFigures duty;
     double maxPayload = 0; ///< [kg] or [kg·m²]
+    HoldRange held;        ///< where the axis may be held: the cycle and the permitted travel; at 0 without a motion
 };
-
-/// Largest static torque at the motor over the cycle's positions: no friction, no efficiency [N·m].
-[[nodiscard]] double staticTorque(const AxisChain& chain, const Motion& motion, double payload);
 
 } // namespace ridge

@@ -61,7 +61,7 @@ void explainRadius(Recorder& recorder, const LeadScrew& s, const Term& radius)
     recorder.add({radius, "{p}/(2*pi)", {{"p", "lead", "m", *s.lead}}, "kinematics, derived"});
 }
 
-void checksOf(Context& c, const std::vector<Instant>&, const BallScrew& s)
+void checksOf(Context& c, const std::vector<Instant>& all, const BallScrew& s)
 {
     const double fastest = c.out.move.motion ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
     const bool moves = c.out.move.motion.has_value();
@@ -82,18 +82,8 @@ void checksOf(Context& c, const std::vector<Instant>&, const BallScrew& s)
         if (const auto r = buckling({*s.rootDiameter, *s.freeLength, s.ends}, 2.0, c.steps()))
             force = r->permitted;
     std::optional<double> compression;
-    if (c.out.move.path) {
-        double most = 0;
-        for (const DutyNode& n : c.out.move.path->extremes) {
-            const Phase& phase =
-                *std::prev(std::ranges::upper_bound(c.out.move.motion->phases, n.weight, {}, &Phase::start));
-            const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
-            const auto p =
-                chainPoint(*c.out.load.chain, seg.payload, seg.force, c.out.move.motion->at(n.weight), phase.way);
-            most = std::max(most, std::abs(p.force));
-        }
-        compression = most;
-    }
+    if (c.out.move.path)
+        compression = largestForce(all);
     auto& bend = c.check("load.buckling", "Buckling of the screw", Station::Load, Force, compression, force);
     bend.reason = force && compression ? say("The screw carries up to {}; {} is permitted.",
                                              amount(*compression, Force), amount(*force, Force))
@@ -115,12 +105,8 @@ void checksOf(Context& c, const std::vector<Instant>&, const BallScrew& s)
         ball.help = "Longer lead or a smaller diameter.";
     if (s.dynamicRating && s.staticRating && c.out.move.path) {
         std::vector<NutPhase> phases;
-        for (const DutyPiece& p : c.out.move.path->pieces) {
-            const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(p.segment)];
-            const MotionPoint at = c.out.move.motion->at(p.start + p.duration / 2);
-            const auto point = chainPoint(*c.out.load.chain, seg.payload, seg.force, at, p.way);
-            phases.push_back({point.force, at.speed / c.out.load.chain->radius, p.duration});
-        }
+        for (const Instant& i : all)
+            phases.push_back({i.point.force, i.motion.speed / c.out.load.chain->radius, i.duration});
         if (const auto life = nutLife(*s.dynamicRating, *s.staticRating, phases)) {
             const double seconds = life->hours * 3600;
             if (Recorder* rec = c.steps()) {
