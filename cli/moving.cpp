@@ -99,9 +99,11 @@ Outcome busCommand(std::span<const std::string> words)
     const json out{{"axes", axes},
                    {"left_out", bus.leftOut},
                    {"cycle_s", bus.cycle},
+                   {"meets_again", bus.meets},
                    {"capacitance_F", bus.capacitance},
                    {"from_mains_J", bus.fromMains},
                    {"to_resistor_J", bus.toResistor},
+                   {"to_resistor_W", bus.cycle > 0 ? bus.toResistor / bus.cycle : 0},
                    {"to_resistor_apart_J", bus.resistorApart},
                    {"peak_returned_W", bus.peakReturned}};
     return {0, jsonText(out, 1) + "\n", {}};

@@ -234,11 +234,15 @@ QString MatchPictures::drawBus()
                          : QStringList{});
     const QString where = m_bus.name.empty() ? QObject::tr("Were all axes on one bus")
                                              : QObject::tr("On the bus %1").arg(QString::fromStdString(m_bus.name));
+    const auto mean = [&bus](double energy) { return bus.cycle > 0 ? energy / bus.cycle : 0; };
     QString words =
-        QObject::tr("%1, %2 a cycle go to the resistor, with each axis alone %3; %4 come from the mains. Pull "
-                    "the start of this axis to shift it.")
-            .arg(where, shown(bus.toResistor, Quantity::Energy, 3), shown(bus.resistorApart, Quantity::Energy, 3),
-                 shown(bus.fromMains, Quantity::Energy, 3));
+        QObject::tr(
+            "%1, over %2 %3: %4 on average go to the resistor, with each axis alone %5; %6 come from the mains. "
+            "Pull the start of this axis to shift it.")
+            .arg(where, shown(bus.cycle, Quantity::Time, 3),
+                 bus.meets ? QObject::tr("(then all meet again)") : QObject::tr("(the cycles never meet again)"),
+                 shown(mean(bus.toResistor), Quantity::Power, 3), shown(mean(bus.resistorApart), Quantity::Power, 3),
+                 shown(mean(bus.fromMains), Quantity::Power, 3));
     if (!bus.leftOut.empty())
         words += QObject::tr(" Without %1.").arg(QString::fromStdString(bus.leftOut.front()));
     return words;

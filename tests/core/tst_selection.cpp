@@ -256,11 +256,17 @@ private Q_SLOTS:
         QCOMPARE(bus.leftOut, std::vector<std::string>{"Label feed"}); // a stepper
         double net = 0;
         for (const auto& a : bus.axes) {
+            double once = 0, covered = 0; // of the first whole cycle that is drawn
             for (std::size_t k = 0; k + 1 < a.time.size(); k += 2)
-                net += (a.power[k] + a.power[k + 1]) / 2 * (a.time[k + 1] - a.time[k]);
-            QVERIFY(a.start + a.period <= bus.cycle + 1e-9);
+                if (a.time[k] > a.start - 1e-9 && a.time[k + 1] < a.start + a.period + 1e-9) {
+                    once += (a.power[k] + a.power[k + 1]) / 2 * (a.time[k + 1] - a.time[k]);
+                    covered += a.time[k + 1] - a.time[k];
+                }
+            QVERIFY(near(covered, a.period, 1e-9));
+            net += once * bus.cycle / a.period;
         }
-        QVERIFY2(near(bus.fromMains - bus.toResistor, net, 1e-6),
+        // cycles that never meet are cut off somewhere: by at most one of each in a hundred
+        QVERIFY2(near(bus.fromMains - bus.toResistor, net, bus.meets ? 1e-6 : 0.02),
                  qPrintable(QString::number(bus.fromMains - bus.toResistor - net)));
         QVERIFY(bus.toResistor <= bus.resistorApart + 1e-9); // one axis' braking is the other's motoring
     }

@@ -307,9 +307,9 @@ void ratios(Table& t)
         return out;
     };
     t["shared_bus"] = [](const json& i) -> json {
-        std::vector<std::vector<PowerPiece>> axes;
+        std::vector<BusLoad> axes;
         for (const json& a : i.at("axes")) {
-            auto& pieces = axes.emplace_back();
+            auto& pieces = axes.emplace_back(BusLoad{{}, num(i, "t_cycle"), 0}).pieces;
             for (const json& p : a)
                 pieces.push_back({p.at(0), p.at(1), p.at(2), p.at(3)});
         }

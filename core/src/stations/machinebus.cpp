@@ -14,8 +14,7 @@ constexpr std::array<double, 4> gaussAt{-0.8611363115940526, -0.3399810435848563
                                         0.8611363115940526};
 
 /// Straight pieces through the ends and the integration nodes of every smooth piece.
-std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, double rotor, double standby,
-                                 double start)
+std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, double rotor, double standby)
 {
     const auto power = [&](double torque, double acceleration, double speed) {
         return busPowerAt(motor, torque + rotor * acceleration, speed, 20, standby);
@@ -25,7 +24,7 @@ std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, 
         double t = p.start, w = power(p.torque0, p.acceleration0, p.speed0);
         const auto to = [&](double next, double value) {
             if (next > t)
-                out.push_back({start + t, next - t, w, value});
+                out.push_back({t, next - t, w, value});
             t = next;
             w = value;
         };
@@ -42,10 +41,29 @@ std::vector<PowerPiece> piecesOf(const DutyPath& path, const ServoMotor& motor, 
 
 } // namespace
 
+namespace {
+/// Every repetition that is seen in the time shown.
+void draw(const BusLoad& load, double shown, MachineBus::AxisPower& a)
+{
+    const double first = std::floor(-load.offset / load.period), last = std::ceil((shown - load.offset) / load.period);
+    for (double n = first; n <= last; ++n)
+        for (const PowerPiece& p : load.pieces) {
+            const double from = load.offset + n * load.period + p.start, to = from + p.duration;
+            if (from < -1e-12 || to > shown + 1e-9)
+                continue;
+            a.time.push_back(from);
+            a.power.push_back(p.power0);
+            a.time.push_back(to);
+            a.power.push_back(p.power1);
+        }
+}
+} // namespace
+
 MachineBus machineBus(const Machine& machine)
 {
     MachineBus out;
-    std::vector<std::vector<PowerPiece>> all;
+    std::vector<BusLoad> loads;
+    std::vector<double> periods;
     double floor = 0, on = 0;
     for (const Axis& axis : machine.axes) {
         const Actuator& choice = axis.actuator;
@@ -58,31 +76,37 @@ MachineBus machineBus(const Machine& machine)
             out.leftOut.push_back(axis.name);
             continue;
         }
-        auto pieces = piecesOf(*e.move.path, *choice.motor(), e.match.servo->rotor, choice.drive()->standbyPower,
-                               axis.cycle.offset);
-        MachineBus::AxisPower a{axis.id, axis.name, axis.cycle.offset,         e.move.path->period,
-                                {},      {},        e.match.bus.energyResistor};
-        for (const PowerPiece& p : pieces) {
-            a.time.push_back(p.start);
-            a.power.push_back(p.power0);
-            a.time.push_back(p.start + p.duration);
-            a.power.push_back(p.power1);
-        }
-        out.cycle = std::max(out.cycle, axis.cycle.offset + e.move.path->period);
+        loads.push_back({piecesOf(*e.move.path, *choice.motor(), e.match.servo->rotor, choice.drive()->standbyPower),
+                         e.move.path->period, axis.cycle.offset});
+        periods.push_back(e.move.path->period);
         out.capacitance += choice.drive()->busCapacitance;
-        out.resistorApart += e.match.bus.energyResistor;
         // the bus that all share: the highest mains it may stand at, and the chopper that begins first
         floor = std::max(floor, e.match.conditions.bus.highest);
         on = on > 0 ? std::min(on, choice.drive()->chopperOn) : choice.drive()->chopperOn;
-        out.axes.push_back(std::move(a));
-        all.push_back(std::move(pieces));
+        out.axes.push_back(
+            {axis.id, axis.name, axis.cycle.offset, e.move.path->period, {}, {}, e.match.bus.energyResistor});
     }
-    if (all.empty())
+    if (loads.empty())
         return out;
-    if (const auto shared = sharedBus(all, out.cycle, out.capacitance, floor, on)) {
+    const CommonCycle common = commonCycle(periods);
+    out.cycle = common.time;
+    out.meets = common.meets;
+    const double longest = std::ranges::max(periods);
+    auto shared = sharedBus(loads, out.cycle, out.capacitance, floor, on);
+    if (!shared) { // more pieces than can be looked at: over the longest alone
+        out.cycle = longest;
+        out.meets = false;
+        shared = sharedBus(loads, out.cycle, out.capacitance, floor, on);
+    }
+    if (shared) {
         out.fromMains = shared->fromMains;
         out.toResistor = shared->toResistor;
         out.peakReturned = shared->peakReturned;
+    }
+    out.shown = std::min(out.cycle, 2 * longest);
+    for (std::size_t k = 0; k < loads.size(); ++k) {
+        draw(loads[k], out.shown, out.axes[k]);
+        out.resistorApart += out.axes[k].resistorApart * out.cycle / out.axes[k].period;
     }
     return out;
 }

@@ -72,8 +72,12 @@ void buses(const Machine& machine, std::vector<Check>& out)
                         b.resistorPower);
         c.title = "Brake resistors on the bus " + b.name;
         c.reason =
-            say("{} on average come back that the bus does not hold, {} continuous are fitted.",
-                amount(b.bus.toResistor / b.bus.cycle, Quantity::Power), amount(b.resistorPower, Quantity::Power));
+            say(b.bus.meets ? "{} on average over {}, after which all axes meet again, come back that the bus does "
+                              "not hold; {} continuous are fitted."
+                            : "{} on average over {} come back that the bus does not hold; the cycles never meet "
+                              "again. {} continuous are fitted.",
+                amount(b.bus.toResistor / b.bus.cycle, Quantity::Power), amount(b.bus.cycle, Quantity::Time),
+                amount(b.resistorPower, Quantity::Power));
         if (c.verdict != Verdict::Ok)
             c.help = "A larger resistor, more capacitance, or starts that overlap braking with driving.";
         out.push_back(std::move(c));

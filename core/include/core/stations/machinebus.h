@@ -11,18 +11,21 @@ struct MachineBus {
     struct AxisPower {
         std::string id, name;
         double start = 0, period = 0;    ///< [s]
-        std::vector<double> time, power; ///< bus power inside the cycle of the machine, losses included [s], [W]
-        double resistorApart = 0;        ///< energy beyond its own capacitor when its bus stands alone [J]
+        std::vector<double> time, power; ///< bus power over the time `shown`, losses included [s], [W]
+        double resistorApart = 0;        ///< energy beyond its own capacitor when its bus stands alone, each period [J]
     };
     std::vector<AxisPower> axes;
     std::vector<std::string> leftOut;                       ///< names of axes without a complete servo
-    double cycle = 0;                                       ///< the longest of start + period [s]
+    double cycle = 0;                                       ///< the time the sums are taken over [s]
+    bool meets = true;                                      ///< after it all axes begin together again
+    double shown = 0;                                       ///< of the curves: longest period, or all of the cycle [s]
     double capacitance = 0;                                 ///< of all drives [F]
-    double fromMains = 0, toResistor = 0, peakReturned = 0; ///< per cycle on the common bus [J], [J], [W]
-    double resistorApart = 0;                               ///< sum of the axes alone [J]
+    double fromMains = 0, toResistor = 0, peakReturned = 0; ///< over `cycle` on the common bus [J], [J], [W]
+    double resistorApart = 0;                               ///< sum of the axes alone over `cycle` [J]
 };
-/// Every axis runs once in the cycle of the machine, from its own start; cold copper, as regeneration asks. Drives that
-/// share a bus need its approval by their data sheets.
+/// Every axis repeats its own cycle from its own start, over the time after which all meet again; where they never do,
+/// over a hundred of the longest. Cold copper, as regeneration asks. Drives that share a bus need its approval by their
+/// data sheets.
 [[nodiscard]] MachineBus machineBus(const Machine& machine);
 
 } // namespace ridge
