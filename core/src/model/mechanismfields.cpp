@@ -118,9 +118,11 @@ constexpr std::array nipTable{
     number<&NipRoller::friction>("friction", "Friction to the web", Ratio, frictionLimits),
 };
 constexpr std::array linearTable{
-    number<&LinearDrive::moverMass>("moverMass", "Mass of the coil part", Mass, massLimits),
+    number<&LinearDrive::moverMass>("moverMass", "Mass of the coil part", Mass, massLimits,
+                                    "Until a motor is chosen; then that of the motor counts."),
     number<&LinearDrive::attraction>("attraction", "Magnetic attraction", Force, notNegative,
-                                     "Loads the guides and their friction; zero for ironless motors."),
+                                     "Loads the guides and their friction; zero for ironless motors. Until a motor is "
+                                     "chosen; then that of the motor counts."),
 };
 constexpr std::array couplingTable{
     words<&StageElement::name>("name", "Name"),

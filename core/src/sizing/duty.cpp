@@ -42,7 +42,7 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
     double total = (m + l.rolling) * p.acceleration + force + l.viscous * p.speed - l.counterForce;
     double rubbing = l.coulomb;
     if (!l.rotary) {
-        const double weight = m * standardGravity;
+        const double weight = (m + l.carried) * standardGravity;
         const bool level = l.incline == 0;
         total += level ? 0 : weight * std::sin(l.incline);
         rubbing +=

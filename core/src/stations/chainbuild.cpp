@@ -46,6 +46,11 @@ Result<AxisChain> buildChain(const Axis& axis)
     }
     if (const auto built = detail::mechanismInto(c, axis.mechanism); !built)
         return tl::make_unexpected(built.error());
+    if (const LinearDrive* l = axis.mechanism.as<LinearDrive>()) { // the motor chosen, or what was entered until then
+        const ServoMotor* motor = axis.actuator.motor();
+        c.load.attraction = motor ? motor->attraction : l->attraction;
+        (motor ? c.load.carried : c.load.moving) += motor ? axis.actuator.rotor() : l->moverMass;
+    }
     if (axis.stages.size() > c.stages.size())
         return refuseBeyond("too-many", static_cast<double>(c.stages.size()), Quantity::Count);
     for (const StageElement& s : axis.stages) {
@@ -119,9 +124,10 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
     const double rubbing = l.coulomb + springFriction;
     if (!l.rotary) {
         rec.add({{"F_L", "force at the load", "N", at.force},
-                 "({m}+{m_r})*{a}+{m}*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs(({m}+{m_d})*{g}*cos({"
-                 "beta}))+{F_n}))",
+                 "({m}+{m_r})*{a}+({m}+{m_c})*{g}*sin({beta})+{F_p}+{b}*{v}-{F_cb}+{dir}*({F_c}+{mu}*(abs(({m}+{m_c}+{"
+                 "m_d})*{g}*cos({beta}))+{F_n}))",
                  {{"m", "moving mass with payload", "kg", m},
+                  {"m_c", "coil of the motor, its acceleration counts with the motor", "kg", l.carried},
                   {"m_r", "belt and rollers, only accelerated", "kg", l.rolling},
                   {"m_d", "belt, only rubbing", "kg", l.dragging},
                   {"a", "acceleration", "m/s2", p.acceleration},

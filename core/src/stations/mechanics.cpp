@@ -88,7 +88,7 @@ void balanceFacts(Context& c)
     const auto net = [&](double x) { return chainPoint(chain, 0, 0, {x, 0, 0, 0}, 0).force; };
     for (const bool low : {true, false}) {
         const double x = low ? c.out.move.motion->lowest : c.out.move.motion->highest, force = net(x);
-        const double weight = chain.load.moving * standardGravity * std::sin(chain.load.incline);
+        const double weight = (chain.load.moving + chain.load.carried) * standardGravity * std::sin(chain.load.incline);
         if (Recorder* rec = c.steps())
             rec->add({{"F", "out of balance", "N", force},
                       "{W}-{F_cb}",

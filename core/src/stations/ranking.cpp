@@ -162,7 +162,8 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                    const RankRequest& request)
 {
     Axis asked = axis ? *axis : Axis{};
-    asked.actuator.kind = ServoActuator{{.withBrake = axis && (axis->actuator.withBrake() || loadHangs(*axis))}};
+    asked.actuator = {};
+    asked.actuator.servo()->withBrake = axis && (axis->actuator.withBrake() || loadHangs(*axis));
     std::vector<std::size_t> fitting;
     for (std::size_t m = 0; m < request.motors.size(); ++m)
         if (!axis || kindFits(*axis, request.motors[m]))
@@ -238,7 +239,41 @@ Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, cons
 {
     if (!e.move.path || !e.load.chain || !e.move.motion)
         return {};
-    return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
+    if (!axis.mechanism.is<LinearDrive>())
+        return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
+    // a coil hangs and rubs on the axis itself: every motor has a duty of its own
+    Ranking all;
+    for (std::size_t m = 0; m < request.motors.size() && all.complete; ++m) {
+        if (!kindFits(axis, request.motors[m]))
+            continue;
+        RankRequest one = request;
+        one.motors = request.motors.subspan(m, 1);
+        one.progress = {};
+        Axis trial = axis;
+        LinearActuator& parts = trial.actuator.become<LinearActuator>();
+        parts.motor = request.motors[m];
+        parts.withBrake = axis.actuator.withBrake() || loadHangs(axis);
+        Evaluation own = e;
+        const auto chain = buildChain(trial);
+        if (!chain)
+            continue;
+        auto path = dutyPath(*chain, *e.move.motion, axis.cycle.segments);
+        if (!path)
+            continue;
+        own.load.chain = *chain;
+        own.move.path = std::move(*path);
+        Ranking r = rankTrials(machine, &axis, trialsFor(machine, trial, own, one), one);
+        for (Candidate& c : r.candidates) {
+            c.motor = m;
+            all.candidates.push_back(std::move(c));
+        }
+        all.combinations += r.combinations;
+        all.complete = r.complete;
+        if (request.progress)
+            request.progress(static_cast<double>(m + 1) / static_cast<double>(request.motors.size()));
+    }
+    std::ranges::sort(all.candidates, Order(machine, request));
+    return all;
 }
 
 std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,

@@ -86,6 +86,19 @@ void ofChoice(Context& c, Remarks& r)
     r.look(!linear && match.speedMax > 10000 * pi / 30, "remark.speed", Station::Match,
            say("{} at the motor is beyond most bearings and encoders.", amount(match.speedMax, AngularSpeed)),
            "A smaller ratio.");
+    if (const LinearDrive* l = c.axis.mechanism.as<LinearDrive>()) {
+        const auto other = [](double entered, double motor) {
+            return entered > 0 && std::abs(entered - motor) > 0.02 * std::max(entered, motor);
+        };
+        r.look(other(l->moverMass, m.inertia), "remark.coil_mass", Station::Load,
+               say("The coil part is entered with {}, the motor chosen has {}; the motor counts.",
+                   amount(l->moverMass, Mass), amount(m.inertia, Mass)),
+               "Enter what belongs to the load beside the coil under the moving mass.");
+        r.look(other(l->attraction, m.attraction), "remark.coil_attraction", Station::Load,
+               say("The attraction is entered with {}, the motor chosen has {}; the motor counts.",
+                   amount(l->attraction, Force), amount(m.attraction, Force)),
+               "Take the entry out, or check the motor's data sheet.");
+    }
     r.look(std::abs(m.peakCurrent / m.stallCurrent - std::sqrt(2.0)) < 0.004, "remark.current", Station::Match,
            "Peak over stall current is √2: the peak of the sine and an rms value may have been mixed.",
            "Enter both as rms.");

@@ -19,6 +19,7 @@ struct LoadModel {
     double viscous = 0;
     double rolling = 0;      ///< mass that is only accelerated: belt loop and rollers of a conveyor
     double dragging = 0;     ///< mass that rubs but does not climb: the belt of a conveyor
+    double carried = 0;      ///< climbs and rubs, but is accelerated as the motor's rotor: a linear motor's coil
     double attraction = 0;   ///< adds to the normal force [N]
     double counterForce = 0; ///< constant counterbalance in +x [N]
     bool hasSpring = false;

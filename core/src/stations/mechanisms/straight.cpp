@@ -19,11 +19,9 @@ Result<void> into(AxisChain& c, const RotaryTable& t)
     return {};
 }
 
-Result<void> into(AxisChain& c, const LinearDrive& l)
+Result<void> into(AxisChain& c, const LinearDrive&) // its coil comes with the motor, see buildChain
 {
     c.radius = 1;
-    c.load.moving += l.moverMass;
-    c.load.attraction = l.attraction;
     return {};
 }
 
