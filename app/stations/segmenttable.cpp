@@ -141,6 +141,10 @@ void SegmentTable::typed(int row, int column)
     m_document.edit(tr("Change %1 of segment %2").arg(said(f.label)).arg(row + 1), {}, [&](Axis& a) {
         Segment& s = a.cycle.segments[static_cast<std::size_t>(row)];
         f.kind == FieldKind::Choice ? f.setText(&s, text.toStdString()) : f.set(&s, value);
+        if (f.key == "kind") // what another kind has no use for does not stay behind unseen
+            for (const std::string_view unused : unusedValues(s))
+                if (unused != "recorded")
+                    segmentField(unused).set(&s, std::nullopt);
     });
     Q_EMIT accepted(); // also when the value is the old one in another unit
 }

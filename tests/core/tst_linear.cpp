@@ -106,8 +106,7 @@ private Q_SLOTS:
             const ServoMotor& m = motors[c.motor];
             chooseServo(a, m, parts().drives.front());
             const Evaluation own = evaluate(demo(), a);
-            const double mass = 10 + m.inertia,
-                         rub = 5 + 0.01 * (mass * g * std::cos(pi / 6) + m.attraction);
+            const double mass = 10 + m.inertia, rub = 5 + 0.01 * (mass * g * std::cos(pi / 6) + m.attraction);
             QVERIFY(near(c.result.torquePeak, mass * (g / 2 + 3) + rub, 1e-9));
             QVERIFY(near(own.match.servo->torquePeak, c.result.torquePeak, 1e-9));
             QVERIFY(near(own.match.servo->torqueRms, c.result.torqueRms, 1e-9));

@@ -1,6 +1,7 @@
 #include "core/mechanics/stage.h"
 #include "core/motion/cycle.h"
 #include "core/motion/recorded.h"
+#include "core/units/parse.h"
 
 #include <QTest>
 
@@ -320,14 +321,16 @@ private Q_SLOTS:
                                  2 + 8 * share(chance));
                 if (kind == SegmentKind::Trapezoid || kind == SegmentKind::JerkLimited)
                     s.time.reset();
-                if (kind == SegmentKind::Triangle || kind == SegmentKind::Thirds) {
+                if (kind == SegmentKind::Triangle || kind == SegmentKind::Thirds || kind == SegmentKind::Cam) {
                     s.speed.reset();
                     s.acceleration.reset();
                 }
                 if (kind == SegmentKind::JerkLimited)
                     s.jerk = 20 + 200 * share(chance);
-                if (kind == SegmentKind::Jog)
+                if (kind == SegmentKind::Jog) {
                     s.time = 1 + share(chance);
+                    s.distance.reset();
+                }
                 cycle.push_back(s);
             }
             const auto m = layMotion(cycle, share(chance));
@@ -338,6 +341,157 @@ private Q_SLOTS:
             QVERIFY2(wrong.isEmpty(), qPrintable(QStringLiteral("cycle %1: %2").arg(n).arg(wrong)));
         }
         QVERIFY(laid > 200);
+    }
+
+    // ------------------------------------------------------------ any three of its values
+
+    /// A jerk-limited move in a given time: whichever of speed, acceleration and jerk is left open follows, and the
+    /// move that results is the one that would be laid with that value.
+    void aJerkLimitedMoveTakesItsTime_data()
+    {
+        QTest::addColumn<int>("open");
+        for (int open = 0; open < 4; ++open)
+            QTest::addRow("%s open",
+                          std::array{"speed", "acceleration", "jerk", "nothing"}[static_cast<std::size_t>(open)])
+                << open;
+    }
+    void aJerkLimitedMoveTakesItsTime()
+    {
+        QFETCH(int, open);
+        for (const double time : {0.9, 1.2, 4.0}) {
+            Segment s = made(SegmentKind::JerkLimited, 0.8, time, 2.0, 8.0);
+            s.jerk = 100;
+            if (open == 0)
+                s.speed.reset();
+            if (open == 1)
+                s.acceleration.reset();
+            if (open == 2)
+                s.jerk.reset();
+            const auto m = layMotion({s});
+            QVERIFY2(m.has_value(), qPrintable(QStringLiteral("%1 s").arg(time)));
+            QCOMPARE(unsound(*m), QString());
+            QVERIFY(near(m->duration, time, 1e-9));
+            QVERIFY(near(m->endPosition, 0.8));
+            QVERIFY(!s.speed || m->peakSpeed <= 2.0 * (1 + 1e-9));
+            QVERIFY(!s.acceleration || m->peakAcceleration <= 8.0 * (1 + 1e-9));
+            QVERIFY(!s.jerk || m->peakJerk <= 100 * (1 + 1e-9));
+        }
+        // quicker than the other values allow: the least time is told, and taken when it is entered
+        Segment s = made(SegmentKind::JerkLimited, 0.8, 0.2, 2.0, 8.0);
+        s.jerk = 100;
+        const auto refused = layMotion({s});
+        QVERIFY(!refused);
+        QCOMPARE(refused.error().code, std::string("time-too-short"));
+        QCOMPARE(refused.error().subject, std::string("segment[0].time"));
+        s.time = *refused.error().limit;
+        QVERIFY(layMotion({s}).has_value());
+        s.speed.reset();
+        s.jerk.reset();
+        QCOMPARE(codeOf({s}), std::string("needs-three"));
+    }
+
+    /// Coefficients of the cycloid: v = 2·s/T, a = 2π·s/T², j = 4π²·s/T³ (VDI 2143, from memory; derived).
+    void aCamKeepsItsLimits()
+    {
+        Segment s = made(SegmentKind::Cam, 0.3, {}, 1.0);
+        auto m = layMotion({s});
+        QVERIFY(m.has_value());
+        QVERIFY(near(m->duration, 2 * 0.3 / 1.0));
+        s.acceleration = 3;
+        m = layMotion({s});
+        QVERIFY(near(m->duration, std::sqrt(2 * pi * 0.3 / 3)));
+        s.jerk = 20;
+        m = layMotion({s});
+        QVERIFY(near(m->duration, std::cbrt(4 * pi * pi * 0.3 / 20)));
+        QVERIFY(near(m->peakJerk, 20, 1e-6));
+        s.time = 0.5;
+        QCOMPARE(codeOf({s}), std::string("speed-below-mean"));
+        s.speed.reset();
+        QCOMPARE(codeOf({s}), std::string("accel-too-low"));
+        s.acceleration.reset();
+        QCOMPARE(codeOf({s}), std::string("jerk-too-low"));
+        s.jerk.reset();
+        QVERIFY(near(layMotion({s})->duration, 0.5));
+        s.time.reset();
+        QCOMPARE(codeOf({s}), std::string("needs-two"));
+    }
+
+    /// Braking gentler than speeding up is a limit of the symmetric shapes too.
+    void aTriangleKeepsItsDeceleration()
+    {
+        Segment s = made(SegmentKind::Triangle, 0.4, {}, {}, 8);
+        s.deceleration = 2;
+        const auto m = layMotion({s});
+        QVERIFY(m.has_value());
+        QVERIFY(near(m->peakAcceleration, 2));
+    }
+
+    void aBlendTakesItsTime()
+    {
+        Segment first = made(SegmentKind::Blend, 0.5, {}, 1.0, 4), second = made(SegmentKind::Blend, 0.5, {}, 1.0, 4);
+        first.endSpeed = 0.4;
+        for (const double time : {0.9, 1.0, 1.1}) {
+            second.time = time;
+            const auto m = layMotion({first, second});
+            QVERIFY2(m.has_value(), qPrintable(QString::number(time)));
+            QCOMPARE(unsound(*m), QString());
+            QVERIFY(near(m->solved[1].time, time));
+            QVERIFY(near(m->endPosition, 1.0));
+        }
+        second.time = 0.3;
+        QCOMPARE(codeOf({first, second}), std::string("time-too-short"));
+        second.time = 9;
+        QCOMPARE(codeOf({first, second}), std::string("time-too-long"));
+    }
+
+    void aJogGoesForATimeOrOverADistance()
+    {
+        Segment s = made(SegmentKind::Jog, 2.0, {}, 0.5, 1);
+        const auto m = layMotion({s});
+        QVERIFY(m.has_value());
+        QVERIFY(near(m->endPosition, 2));
+        QVERIFY(near(m->duration, 2 / 0.5 + 0.5)); // both ramps together run half as far
+        s.time = m->duration;
+        QVERIFY(layMotion({s}).has_value());
+        s.time = 7;
+        QCOMPARE(codeOf({s}), std::string("over-determined"));
+        s.time.reset();
+        s.distance = 0.1;
+        QCOMPARE(codeOf({s}), std::string("blend-too-short"));
+        s.distance = -2;
+        QVERIFY(!layMotion({s}).has_value()); // against its speed
+    }
+
+    /// What a sentence tells as the least is accepted when it is typed.
+    void theLeastThatIsToldIsAccepted()
+    {
+        std::mt19937 random(5);
+        for (int n = 0; n < 300; ++n) {
+            const auto between = [&](double a, double b) { return std::uniform_real_distribution(a, b)(random); };
+            Segment s = made(SegmentKind::Trapezoid, between(0.1, 2), between(0.3, 2), {}, 1e-3);
+            const auto refused = layMotion({s});
+            QVERIFY(!refused);
+            QCOMPARE(refused.error().code, std::string("accel-too-low"));
+            const std::string told = messageFor(refused.error());
+            const auto from = told.find("at least ") + 9;
+            const auto typed = parseQuantity(told.substr(from, told.size() - from - 1), Quantity::Acceleration);
+            QVERIFY2(typed.has_value(), told.c_str());
+            s.acceleration = *typed;
+            QVERIFY2(layMotion({s}).has_value(), told.c_str());
+            QVERIFY(*typed < *refused.error().limit * 1.002);
+        }
+    }
+
+    void whatAKindHasNoUseForIsNamed()
+    {
+        Segment s = made(SegmentKind::Trapezoid, 0.4, {}, 1, 2);
+        QVERIFY(unusedValues(s).empty());
+        s.jerk = 30;
+        QCOMPARE(unusedValues(s), std::vector<std::string_view>{"jerk"});
+        s.kind = SegmentKind::JerkLimited;
+        QVERIFY(unusedValues(s).empty());
+        s.kind = SegmentKind::Dwell;
+        QCOMPARE(unusedValues(s).size(), std::size_t{4}); // distance, speed, acceleration, jerk
     }
 };
 

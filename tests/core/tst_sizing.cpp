@@ -86,6 +86,28 @@ private Q_SLOTS:
         QCOMPARE(wrong.problems.front().subject, std::string("mechanism.radius"));
     }
 
+    /// Winding, the web pulls against speeding up and helps to brake: with 1 m/s² up and 4 m/s² down the full roll asks
+    /// for most while it speeds up, F·r + J·α (by hand), not with the rate of braking.
+    void aFullRollBrakesWithTheWeb()
+    {
+        Axis a = winder();
+        Segment s;
+        s.distance = 20;
+        s.speed = 2;
+        s.acceleration = 1;
+        s.deceleration = 4;
+        a.cycle.segments = {s};
+        const Evaluation e = evaluate(demo(), a, {.working = true});
+        const double mass = 900 * 0.5 * pi * (0.30 * 0.30 - 0.05 * 0.05);
+        const double inertia = 0.01 + mass * (0.30 * 0.30 + 0.05 * 0.05) / 2;
+        const double growth = 80e-6 * 2 * 2 / (2 * pi * 0.027);
+        const double up = 120 * 0.3 + inertia * (1 / 0.3), down = 120 * 0.3 + inertia * (-4 / 0.3 - growth);
+        const double most = std::max(std::abs(up), std::abs(down));
+        QVERIFY2(near(value(e, "load.reel_full_torque"), most, 1e-9),
+                 qPrintable(QString("%1 %2").arg(value(e, "load.reel_full_torque")).arg(most)));
+        QCOMPARE(falseWorking(e), QString());
+    }
+
     /// Slider crank, r = 0.05, l = 0.2: in the dead centres the slide does not move with the crank, so only the crank
     /// is felt; at a right angle of crank and travel x' = -r (kinematics of the slider crank, derived).
     void aCrankFeelsItsSlide()

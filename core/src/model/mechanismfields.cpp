@@ -90,6 +90,8 @@ constexpr std::array conveyorTable{
     number<&ConveyorBelt::drag>("drag", "Drag torque", Torque, magnitudeLimits),
     number<&ConveyorBelt::drumFriction>("drumFriction", "Friction drum to belt", Ratio, frictionLimits),
     number<&ConveyorBelt::wrap>("wrap", "Wrap of the drum", Angle, {0, 6.283185307179587, true, "wrap"}),
+    number<&ConveyorBelt::slackTension>("slackTension", "Tension of the slack side", Force, notNegative,
+                                        "Of the strand that leaves the drum, as it is set by take-up or weight."),
     number<&ConveyorBelt::goodsFriction>("goodsFriction", "Friction goods to belt", Ratio, frictionLimits),
 };
 constexpr std::array hoistTable{

@@ -3,6 +3,7 @@
 #include "core/mechanics/stage.h"
 #include "core/motion/recorded.h"
 #include "core/motion/scurve.h"
+#include "core/working/root.h"
 
 #include <algorithm>
 #include <array>
@@ -87,7 +88,7 @@ tl::unexpected<Error> at(Error error, std::size_t segment, const char* field)
 /// The field of a segment that a refusal is about; an error that names one itself keeps it.
 const char* fieldOf(const Error& e)
 {
-    static constexpr std::array<std::pair<std::string_view, const char*>, 11> fields{{{"speed-below-mean", "speed"},
+    static constexpr std::array<std::pair<std::string_view, const char*>, 14> fields{{{"speed-below-mean", "speed"},
                                                                                       {"blend-speed", "speed"},
                                                                                       {"accel-too-low", "acceleration"},
                                                                                       {"law", "law"},
@@ -97,8 +98,11 @@ const char* fieldOf(const Error& e)
                                                                                       {"recorded-short", "kind"},
                                                                                       {"blend-too-short", "distance"},
                                                                                       {"jog-too-short", "time"},
-                                                                                      {"needs-two", "time"}}};
-    for (const auto field : {"distance", "time", "speed", "acceleration", "force", "endSpeed"})
+                                                                                      {"needs-two", "time"},
+                                                                                      {"time-too-short", "time"},
+                                                                                      {"time-too-long", "time"},
+                                                                                      {"jerk-too-low", "jerk"}}};
+    for (const auto field : {"distance", "time", "speed", "acceleration", "jerk", "force", "endSpeed"})
         if (e.subject == field)
             return field;
     for (const auto& [code, field] : fields)
@@ -123,9 +127,43 @@ Result<Trapezoid> layTrapezoid(const Segment& s, Motion& m, int index)
     return t;
 }
 
+/// A jerk-limited move that takes its time: of speed, acceleration and jerk the one that is not given follows from it;
+/// where all are, they are limits, and the speed gives way. @error needs-three, missing, not-positive, time-too-short
+Result<SCurve> jerkLimitedIn(const Segment& s)
+{
+    SCurveLimits l{s.distance, s.speed, s.acceleration, s.jerk, s.deceleration};
+    if (!s.time)
+        return l.distance && (!l.speed || !l.acceleration || !l.jerk) ? refuse("needs-three", "time") : sCurve(l);
+    if (!(*s.time > 0))
+        return refuse("not-positive", "time");
+    if (!l.acceleration)
+        l.acceleration = l.deceleration;
+    const int given = l.speed.has_value() + l.acceleration.has_value() + l.jerk.has_value();
+    if (given < 2)
+        return refuse("needs-three", "time");
+    std::optional<double>& open = !l.acceleration ? l.acceleration : !l.jerk ? l.jerk : l.speed;
+    const double most = open.value_or(1e9);
+    const auto timeWith = [&](double value) {
+        open = value;
+        const auto c = sCurve(l);
+        return c ? c->time : 0;
+    };
+    open = most;
+    const auto quickest = sCurve(l);
+    if (!quickest)
+        return quickest;
+    if (quickest->time > *s.time * (1 + 1e-9))
+        return refuseBeyond("time-too-short", quickest->time, Quantity::Time);
+    // the longer it may take the less is asked for: from the limit down to nearly nothing, by its logarithm
+    const double found =
+        std::exp(rootIn([&](double u) { return timeWith(std::exp(u)) - *s.time; }, std::log(most), std::log(1e-12)));
+    open = quickest->time >= *s.time * (1 - 1e-12) ? most : found;
+    return sCurve(l);
+}
+
 Result<Trapezoid> layJerkLimited(const Segment& s, Motion& m, int index)
 {
-    const auto c = sCurve({s.distance, s.speed, s.acceleration, s.jerk, s.deceleration});
+    const auto c = jerkLimitedIn(s);
     if (!c)
         return tl::make_unexpected(c.error());
     Builder b(m, index, sign(c->distance), m.endPosition);
@@ -149,16 +187,59 @@ Result<Trapezoid> layJerkLimited(const Segment& s, Motion& m, int index)
     return found;
 }
 
+/// Peaks of a shape over stroke and time: v = cv·s/T, a = ca·s/T², j = cj·s/T³.
+struct Shape {
+    double cv = 0, ca = 0, cj = 0; ///< 0: without a bound
+};
+/// The time of a shape whose other values are limits: the one given, or the least that keeps all of them.
+/// @error needs-two, not-positive, speed-below-mean, accel-too-low, jerk-too-low
+Result<double> timeWithin(const Segment& s, const Shape& shape)
+{
+    const std::optional<double> acceleration = s.acceleration && s.deceleration
+                                                   ? std::min(*s.acceleration, *s.deceleration)
+                                               : s.acceleration ? s.acceleration
+                                                                : s.deceleration;
+    const std::optional<double> jerk = shape.cj > 0 ? s.jerk : std::nullopt;
+    if (!s.time && !s.speed && !acceleration && !jerk)
+        return refuse("needs-two");
+    const double stroke = std::abs(*s.distance);
+    struct Bound {
+        const std::optional<double>& value;
+        double coefficient;
+        int power;
+        const char* field;
+        const char* code;
+        Quantity quantity;
+    };
+    double least = 0;
+    for (const Bound& b :
+         {Bound{s.time, 0, 0, "time", "", Quantity::Time},
+          Bound{s.speed, shape.cv, 1, "speed", "speed-below-mean", Quantity::TravelSpeed},
+          Bound{acceleration, shape.ca, 2, "acceleration", "accel-too-low", Quantity::TravelAcceleration},
+          Bound{jerk, shape.cj, 3, "jerk", "jerk-too-low", Quantity::TravelJerk}}) {
+        if (!b.value)
+            continue;
+        if (!(*b.value > 0))
+            return refuse("not-positive", b.field);
+        if (b.power == 0)
+            continue;
+        const double needs = std::pow(b.coefficient * stroke / *b.value, 1.0 / b.power);
+        if (s.time && needs > *s.time * (1 + 1e-9))
+            return refuseBeyond(b.code, b.coefficient * stroke / std::pow(*s.time, b.power), b.quantity);
+        least = std::max(least, needs);
+    }
+    return s.time.value_or(least);
+}
+
 Result<Trapezoid> layCam(const Segment& s, Motion& m, int index)
 {
     if (!s.distance)
         return refuse("missing", "distance");
-    if (!s.time)
-        return refuse("missing", "time");
-    if (!(*s.time > 0))
-        return refuse("not-positive", "time");
-    const double stroke = std::abs(*s.distance), time = *s.time;
     const CamCoefficients k = camCoefficients(s.law);
+    const auto settled = timeWithin(s, {k.cv, k.ca, k.cj});
+    if (!settled)
+        return tl::make_unexpected(settled.error());
+    const double stroke = std::abs(*s.distance), time = *settled;
     constexpr std::array cuts{0.0, 0.125, 0.375, 0.5, 0.625, 0.875, 1.0};
     for (std::size_t n = 0; n + 1 < cuts.size(); ++n) {
         Phase p{m.duration, (cuts[n + 1] - cuts[n]) * time, 0, 0, 0, 0, m.endPosition, sign(*s.distance), index};
@@ -189,25 +270,12 @@ Result<Trapezoid> layShape(const Segment& s, Motion& m, int index)
     const bool thirds = s.kind == SegmentKind::Thirds;
     if (!s.distance)
         return refuse("missing", "distance");
-    if (!s.time && !s.speed && !s.acceleration)
-        return refuse("needs-two");
     const double stroke = std::abs(*s.distance), peak = thirds ? 1.5 : 2, sharp = thirds ? 4.5 : 4;
-    for (const auto& given : {s.time, s.speed, s.acceleration})
-        if (given && !(*given > 0))
-            return refuse("not-positive", s.time && given == s.time     ? "time"
-                                          : s.speed && given == s.speed ? "speed"
-                                                                        : "acceleration");
+    const auto settled = timeWithin(s, {peak, sharp, 0});
+    if (!settled)
+        return tl::make_unexpected(settled.error());
+    const double time = *settled;
     Segment whole = s;
-    // the least time that keeps every value that is given
-    double time = s.time.value_or(0);
-    const double least = std::max(s.speed ? peak * stroke / *s.speed : 0.0,
-                                  s.acceleration ? std::sqrt(sharp * stroke / *s.acceleration) : 0.0);
-    if (s.time && least > time * (1 + 1e-9))
-        return refuseBeyond(
-            s.speed && peak * stroke / *s.speed >= least ? "speed-below-mean" : "accel-too-low",
-            s.speed && peak * stroke / *s.speed >= least ? peak * stroke / time : sharp * stroke / (time * time),
-            s.speed && peak * stroke / *s.speed >= least ? Quantity::TravelSpeed : Quantity::TravelAcceleration);
-    time = s.time ? time : least;
     whole.time = time;
     whole.speed = stroke > 0 && thirds ? std::optional(peak * stroke / time) : std::nullopt;
     whole.acceleration = stroke > 0 ? std::optional(sharp * stroke / (time * time)) : std::optional(1.0);
@@ -233,9 +301,21 @@ Result<Trapezoid> layBlend(const Segment& s, Motion& m, int index, double entry)
     for (const auto& given : {s.acceleration, s.deceleration, s.speed})
         if (given && !(*given > 0))
             return refuse("not-positive", "acceleration");
-    const auto peak = blendPeak(std::abs(*s.distance), a, d, v0, v1, s.speed.value_or(1e9));
+    auto peak = blendPeak(std::abs(*s.distance), a, d, v0, v1, s.speed.value_or(1e9));
     if (!peak)
         return tl::make_unexpected(peak.error());
+    if (s.time) { // it takes its time: the peak speed gives way, down to the larger of both ends
+        const double low = std::max(v0, v1);
+        const auto with = [&](double v) { return blendPeak(std::abs(*s.distance), a, d, v0, v1, v); };
+        if (peak->time > *s.time * (1 + 1e-9))
+            return refuseBeyond("time-too-short", peak->time, Quantity::Time);
+        if (const auto slowest = low > 0 ? with(low) : Result<BlendPeak>(BlendPeak{});
+            slowest && low > 0 && slowest->time < *s.time * (1 - 1e-9))
+            return refuseBeyond("time-too-long", slowest->time, Quantity::Time);
+        if (peak->time < *s.time * (1 - 1e-12))
+            peak = with(rootIn([&](double v) { return with(v)->time - *s.time; }, peak->peakSpeed,
+                               std::max(low, 1e-9 * peak->peakSpeed)));
+    }
     Builder b(m, index, way, m.endPosition, v0);
     const double v = peak->peakSpeed,
                  run = std::abs(*s.distance) - (v * v - v0 * v0) / (2 * a) - (v * v - v1 * v1) / (2 * d);
@@ -252,7 +332,7 @@ Result<Trapezoid> layJog(const Segment& s, Motion& m, int index, double entry)
 {
     if (!s.speed || *s.speed == 0)
         return refuse("missing", "speed");
-    if (!s.time)
+    if (!s.time && !s.distance)
         return refuse("missing", "time");
     const int way = sign(*s.speed);
     if (entry * way < 0)
@@ -261,22 +341,28 @@ Result<Trapezoid> layJog(const Segment& s, Motion& m, int index, double entry)
     if ((v != v0 || v != v1) && !s.acceleration)
         return refuse("missing", "acceleration");
     const double a = s.acceleration.value_or(1), d = s.deceleration.value_or(a);
-    if (!(a > 0) || !(d > 0) || !(*s.time > 0))
-        return refuse("not-positive", *s.time > 0 ? "acceleration" : "time");
     const double ramps = std::abs(v - v0) / a + std::abs(v - v1) / d;
-    if (ramps > *s.time * (1 + 1e-9))
-        return refuseBeyond("jog-too-short", ramps, Quantity::Time);
+    // over a distance instead of for a time
+    const double inRamps = std::abs(v - v0) / a * (v + v0) / 2 + std::abs(v - v1) / d * (v + v1) / 2;
+    const double far = s.distance ? *s.distance * way : 0, time = s.time.value_or(ramps + (far - inRamps) / v);
+    if (!(a > 0) || !(d > 0) || !(time > 0))
+        return refuse("not-positive", !(a > 0) || !(d > 0) ? "acceleration" : s.time ? "time" : "distance");
+    if (ramps > time * (1 + 1e-9))
+        return s.time ? refuseBeyond("jog-too-short", ramps, Quantity::Time)
+                      : refuseBeyond("blend-too-short", inRamps, Quantity::Travel);
+    if (s.distance && s.time && std::abs(inRamps + (time - ramps) * v - far) > 1e-6 * std::abs(far))
+        return refuse("over-determined", "distance");
     Builder b(m, index, way, m.endPosition, v0);
     b.ramp(v, a);
-    b.add(*s.time - ramps, 0, 0);
+    b.add(time - ramps, 0, 0);
     b.ramp(v1, d);
     return Trapezoid{way * b.covered(),
-                     *s.time,
+                     time,
                      std::max({v, v0, v1}),
                      a,
                      d,
                      std::abs(v - v0) / a,
-                     *s.time - ramps,
+                     time - ramps,
                      std::abs(v - v1) / d,
                      ProfileKind::Trapezoid};
 }
@@ -372,6 +458,43 @@ double exitSpeed(const Segment& s)
 }
 
 } // namespace
+
+std::vector<std::string_view> unusedValues(const Segment& s)
+{
+    using enum SegmentKind;
+    const auto used = [kind = s.kind](std::string_view value) {
+        switch (kind) {
+        case Trapezoid:
+        case Triangle:
+        case Thirds: return value != "jerk" && value != "endSpeed";
+        case JerkLimited:
+        case Cam: return value != "endSpeed";
+        case Blend:
+        case Jog: return value != "jerk";
+        case Recorded:
+        case Press:
+        case Dwell: return value == "time";
+        }
+        return true;
+    };
+    std::vector<std::string_view> out;
+    const auto look = [&](std::string_view key, const std::optional<double>& value) {
+        if (value && *value != 0 && !used(key))
+            out.push_back(key);
+    };
+    look("distance", s.distance);
+    look("time", s.time);
+    look("speed", s.speed);
+    look("acceleration", s.acceleration);
+    look("deceleration", s.deceleration);
+    look("endSpeed", s.endSpeed);
+    look("jerk", s.jerk);
+    if (s.brakeClosed && !s.standing())
+        out.push_back("brakeClosed");
+    if (!s.recorded.empty() && s.kind != Recorded)
+        out.push_back("recorded");
+    return out;
+}
 
 Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
 {

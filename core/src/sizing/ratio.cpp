@@ -40,15 +40,22 @@ TwoInertias twoInertias(double jm, double jl, double k) noexcept
     return {anti, anti * std::sqrt(1 + jl / jm)};
 }
 
+BandwidthSchool bandwidthSchool(double anti, double settle, double share) noexcept
+{
+    const double reachable = share * anti, needed = 16 / (2 * pi * settle);
+    return {reachable, needed, 1 - needed / reachable};
+}
+
 InertiaSchools inertiaSchools(double jm, double jl, double k, double settle, double share) noexcept
 {
     InertiaSchools s;
     s.ratio = jl / jm;
     s.fixedMargins = {1 - s.ratio, 1 - s.ratio / 5, 1 - s.ratio / 10};
     s.antiResonance = twoInertias(jm, jl, k).antiResonance;
-    s.reachable = share * s.antiResonance;
-    s.needed = 16 / (2 * pi * settle);
-    s.bandwidthMargin = 1 - s.needed / s.reachable;
+    const BandwidthSchool b = bandwidthSchool(s.antiResonance, settle, share);
+    s.reachable = b.reachable;
+    s.needed = b.needed;
+    s.bandwidthMargin = b.margin;
     return s;
 }
 

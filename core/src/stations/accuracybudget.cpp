@@ -145,7 +145,13 @@ void evaluateAccuracy(Context& c)
                     {{"φ", "within a turn", "rad", l.feedbackError},
                      {"r", "travel per radian of the motor", perRad, perRadian}},
                     "kinematics"});
-    if (slack.known && !l.oneSided) {
+    const auto give = mechanismCompliance(c.axis.mechanism);
+    const double soft = give ? give->result.value : 0; // at the load [m/N]
+    const auto mechanism = [&] {
+        if (Recorder* rec = c.steps(); rec && give)
+            rec->add(*give);
+    };
+    if ((slack.known || give) && !l.oneSided) {
         budget.add("load.lost_motion", "Lost motion at reversal", ErrorKind::Reversal, slack.play * r,
                    {{"x_play", "full width at the load", unit, 0},
                     "{j}*{r}",
@@ -153,24 +159,30 @@ void evaluateAccuracy(Context& c)
                      {"r", "travel per radian", perRad, r}},
                     "free play; half of it counts as an error"});
         const double friction = worst([&](double x) { return (side(x, 1) - side(x, -1)) / 2; });
-        budget.add("load.error_friction", "Wind-up by friction", ErrorKind::Reversal, 2 * friction * slack.soft * r,
+        mechanism();
+        budget.add("load.error_friction", "Wind-up by friction", ErrorKind::Reversal,
+                   2 * friction * (slack.soft * r + soft / r),
                    {{"x_f", "full width at the load", unit, 0},
-                    "2*{T}*{s}*{r}",
+                    "2*{T}*({s}*{r}+{c_m}/{r})",
                     {{"T", "friction at the mechanism's shaft", "N*m", friction},
                      {"s", "compliance of the stages there", "rad/(N*m)", slack.soft},
+                     {"c_m", "compliance of the mechanism at the load", "m/N", soft},
                      {"r", "travel per radian", perRad, r}},
                     "springs in series; half of it counts as an error"});
     }
-    if (slack.known) { // what gravity winds up is the same every time: shown, and left to the reference run
+    if (slack.known || give) { // what gravity winds up is the same every time: shown, and left to the reference run
         const double holding = worst([&](double x) { return side(x, 0); });
+        mechanism();
+        const double wound = holding * (slack.soft * r + soft / r);
         if (Recorder* rec = c.steps())
-            rec->add({{"x_wind", "wind-up at the load", unit, holding * slack.soft * r},
-                      "{T}*{s}*{r}",
+            rec->add({{"x_wind", "wind-up at the load", unit, wound},
+                      "{T}*({s}*{r}+{c_m}/{r})",
                       {{"T", "torque at the mechanism's shaft at rest", "N*m", holding},
                        {"s", "compliance of the stages there", "rad/(N*m)", slack.soft},
+                       {"c_m", "compliance of the mechanism at the load", "m/N", soft},
                        {"r", "travel per radian", perRad, r}},
                       "springs in series"});
-        c.result("load.wind_up", "Wind-up at rest", Station::Load, c.q(Travel), holding * slack.soft * r);
+        c.result("load.wind_up", "Wind-up at rest", Station::Load, c.q(Travel), wound);
     }
     if (const double count = countOf(c.axis.actuator); count > 0) {
         const bool steps = c.axis.actuator.stepper() != nullptr;

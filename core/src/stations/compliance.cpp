@@ -18,15 +18,6 @@ namespace ridge::detail {
 namespace {
 using enum Quantity;
 
-/// Stiffness of the mechanism itself at the load [N/m]; 0 when it is not known.
-double mechanismStiffness(const Mechanism& m)
-{
-    if (const auto* screw = m.as<BallScrew>())
-        return screw->stiffness;
-    const auto* belt = m.as<ToothedBelt>();
-    return belt && belt->specificStiffness && belt->spanTotal ? 4 * *belt->specificStiffness / *belt->spanTotal : 0;
-}
-
 /// The elements between motor and mechanism, motor first; what is not known of one is rigid.
 std::vector<GearStage> gearStages(const Axis& axis)
 {
@@ -37,49 +28,71 @@ std::vector<GearStage> gearStages(const Axis& axis)
     return stages;
 }
 
-/// Stiffness of what is known of the chain, all at the motor shaft [N·m/rad]; 0 when nothing is known.
-double knownStiffness(const Context& c)
+/// Every inertia in its place and every known spring between them, at the motor shaft; where nothing gives way, or
+/// nothing weighs, the neighbours are one.
+struct ChainOfInertias {
+    std::vector<double> inertias, springs; ///< motor first [kg·m²], [N·m/rad]
+};
+ChainOfInertias chainOfInertias(Context& c, double rotor)
 {
-    const auto stages = gearChain(gearStages(c.axis));
-    double soft = stages ? 1 / stages->stiffnessIn : 0;
-    if (const double linear = mechanismStiffness(c.axis.mechanism); linear > 0)
-        soft += c.out.load.chain->ratio() * c.out.load.chain->ratio()
-                / (linear * c.out.load.chain->radius * c.out.load.chain->radius);
-    return soft > 0 ? 1 / soft : 0;
-}
-
-/// Every inertia in its place and every known spring between them, at the motor shaft; where nothing gives way the
-/// neighbours are one.
-void modes(Context& c, double rotor)
-{
-    std::vector<double> inertias{rotor}, springs;
+    ChainOfInertias out{{rotor}, {}};
     double ratio = 1;
-    const auto spring = [&](double k) {
-        if (std::isfinite(k) && k > 0) {
-            springs.push_back(k / (ratio * ratio));
-            inertias.push_back(0);
-        }
+    const auto spring = [&](double k) { // k at the side of the load, beyond `ratio`
+        if (!std::isfinite(k) || !(k > 0))
+            return;
+        if (out.springs.size() == out.inertias.size()) // nothing weighs between two springs: they are in series
+            out.springs.back() = 1 / (1 / out.springs.back() + ratio * ratio / k);
+        else
+            out.springs.push_back(k / (ratio * ratio));
+    };
+    const auto mass = [&](double j) {
+        if (!(j > 0))
+            return;
+        if (out.springs.size() == out.inertias.size())
+            out.inertias.push_back(j);
+        else
+            out.inertias.back() += j;
     };
     for (const GearStage& s : gearStages(c.axis)) {
-        inertias.back() += s.inertia / (ratio * ratio);
+        mass(s.inertia / (ratio * ratio));
         ratio *= s.ratio;
         spring(s.stiffness);
     }
     const AxisChain& chain = *c.out.load.chain;
-    inertias.back() += chain.inertia / (ratio * ratio);
-    spring(mechanismStiffness(c.axis.mechanism) * chain.radius * chain.radius);
-    inertias.back() += chain.loadInertia(c.out.move.maxPayload) * chain.radius * chain.radius / (ratio * ratio);
-    const auto found = springs.size() > 1 ? chainModes(inertias, springs) : refuse("missing");
-    if (!found)
-        return;
-    if (Recorder* rec = c.steps())
-        rec->add({{"f_1", "lowest free mode", "Hz", found->resonances.front()},
-                  "sqrt({lambda})/(2*pi)",
-                  {{"lambda", "smallest eigenvalue above 0 of this chain of inertias and springs", "1/s2",
-                    std::pow(2 * pi * found->resonances.front(), 2)}},
-                  "free chain of inertias and springs, Jacobi rotations, derived"});
-    c.result("match.first_mode", "Lowest mode, every inertia in its place", Station::Match, Frequency,
-             found->resonances.front());
+    mass(chain.inertia / (ratio * ratio));
+    if (const auto give = mechanismCompliance(c.axis.mechanism); give && give->result.value > 0) {
+        if (Recorder* rec = c.steps())
+            rec->add(*give);
+        spring(chain.radius * chain.radius / give->result.value);
+    }
+    mass(chain.loadInertia(c.out.move.maxPayload) * chain.radius * chain.radius / (ratio * ratio));
+    if (out.springs.size() == out.inertias.size())
+        out.springs.pop_back(); // a spring with nothing behind it
+    return out;
+}
+
+/// A frequency of the chain with its working: of two inertias by hand, of more as the eigenvalue it is.
+Step modeStep(const ChainOfInertias& chain, const char* symbol, const char* name, double frequency, bool clamped)
+{
+    if (chain.springs.size() == 1)
+        return clamped ? Step{{symbol, name, "Hz", frequency},
+                              "sqrt({k}/{J_L})/(2*pi)",
+                              {{"k", "known stiffness at the motor shaft", "N*m/rad", chain.springs[0]},
+                               {"J_L", "inertia behind it", "kg*m2", chain.inertias[1]}},
+                              "two inertias on a spring, derived"}
+                       : Step{{symbol, name, "Hz", frequency},
+                              "sqrt({k}*(1/{J_L}+1/{J_M}))/(2*pi)",
+                              {{"k", "known stiffness at the motor shaft", "N*m/rad", chain.springs[0]},
+                               {"J_L", "inertia behind it", "kg*m2", chain.inertias[1]},
+                               {"J_M", "rotor and what is firm with it", "kg*m2", chain.inertias[0]}},
+                              "two inertias on a spring, derived"};
+    return {{symbol, name, "Hz", frequency},
+            "sqrt({lambda})/(2*pi)",
+            {{"lambda",
+              clamped ? "smallest eigenvalue of the chain with the motor clamped"
+                      : "smallest eigenvalue above 0 of the free chain",
+              "1/s2", std::pow(2 * pi * frequency, 2)}},
+            "every inertia in its place and every known spring between them, Jacobi rotations, derived"};
 }
 
 /// What the load still swings by after the worst symmetric jerk-limited move, undamped: less when a jerk time or a ramp
@@ -116,44 +129,38 @@ void residual(Context& c, double antiResonance)
 /// Three schools of the inertia ratio side by side; the policy of the site decides which one judges.
 void schools(Context& c, const MatchResult& r)
 {
-    const double k = knownStiffness(c), load = c.out.load.chain->reflectedInertia(c.out.move.maxPayload);
     const bool direct = rotorOnLoad(c.axis);
     Message words = direct ? say("Direct drive: {} of 50 to 100 that are usual without anything soft in between.",
                                  amount(r.inertiaRatio, Ratio, 3))
                            : say("Fixed limits: {} against 1 for fast indexing, 5 for comfort, 10 for belts.",
                                  amount(r.inertiaRatio, Ratio, 3));
-    if (k <= 0) {
+    const ChainOfInertias chain = chainOfInertias(c, r.rotor);
+    const auto modes = chainModes(chain.inertias, chain.springs);
+    if (chain.springs.empty() || !modes) {
         c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true,
                words.then("The bandwidth school needs a stiffness: enter one for coupling, gearbox or screw."));
         return;
     }
     const double settle = c.axis.tune.settleLimit.value_or(16 / (2 * pi * c.axis.tune.bandwidth));
-    const InertiaSchools s = inertiaSchools(r.rotor, load, k, settle);
+    const double anti = modes->antiResonances.front(), resonance = modes->resonances.front();
+    const BandwidthSchool s = bandwidthSchool(anti, settle);
+    c.out.match.modes = *modes;
     if (Recorder* rec = c.steps())
-        rec->add(
-            {{"f_ar", "anti-resonance", "Hz", s.antiResonance},
-             "sqrt({k}/{J_L})/(2*pi)",
-             {{"k", "known stiffness at the motor shaft", "N*m/rad", k}, {"J_L", "load inertia there", "kg*m2", load}},
-             "two inertias on a spring, derived"});
-    c.result("match.anti_resonance", "Anti-resonance of the chain", Station::Match, Frequency, s.antiResonance);
+        rec->add(modeStep(chain, "f_ar", "anti-resonance", anti, true));
+    c.result("match.anti_resonance", "Anti-resonance of the chain", Station::Match, Frequency, anti);
     if (Recorder* rec = c.steps())
-        rec->add({{"f_r", "resonance", "Hz", s.antiResonance * std::sqrt(1 + r.inertiaRatio)},
-                  "{f_ar}*sqrt(1+{λ})",
-                  {{"f_ar", "anti-resonance", "Hz", s.antiResonance}, {"λ", "inertia ratio", "1", r.inertiaRatio}},
-                  "two inertias on a spring, derived"});
-    c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency,
-             s.antiResonance * std::sqrt(1 + r.inertiaRatio));
+        rec->add(modeStep(chain, "f_r", "resonance", resonance, false));
+    c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, resonance);
     const auto explain = [&] {
         if (Recorder* rec = c.steps())
             rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable},
                       "{f_ar}/3",
-                      {{"f_ar", "anti-resonance", "Hz", s.antiResonance}},
+                      {{"f_ar", "anti-resonance", "Hz", anti}},
                       "a third of the anti-resonance, common practice"});
     };
     explain();
     c.result("match.reachable_bandwidth", "Reachable bandwidth", Station::Match, Frequency, s.reachable);
-    modes(c, r.rotor);
-    residual(c, s.antiResonance);
+    residual(c, anti);
     words.then(c.axis.tune.settleLimit
                    ? say("Bandwidth: the compliance allows {}, settling in {} needs {}.",
                          amount(s.reachable, Frequency, 3), amount(settle, Time), amount(s.needed, Frequency, 3))

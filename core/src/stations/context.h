@@ -98,6 +98,8 @@ void evaluateStepper(Context& c);
 [[nodiscard]] Result<void> mechanismInto(AxisChain& chain, const Mechanism& mechanism);
 /// Records where the travel per radian comes from.
 void explainRadius(Recorder& recorder, const Mechanism& mechanism, double radius);
+/// Working of how far the mechanism gives way at the load, per newton, where it is softest [m/N]; see complianceStep.
+[[nodiscard]] std::optional<Step> mechanismCompliance(const Mechanism& mechanism);
 /// Inertia and web tension of a reel at a radius; core, full, thickness and width are there.
 struct ReelState {
     double inertia = 0, tension = 0;

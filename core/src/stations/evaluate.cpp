@@ -56,7 +56,8 @@ void layDuty(detail::Context& c)
     const bool whole = c.memo && c.out.problems.empty();
     EvaluationMemo::DutyInput input;
     if (whole)
-        input = {a.load, a.mechanism, a.stages, a.cycle, a.actuator.rotor()};
+        input = {a.load,  a.mechanism,        a.stages,
+                 a.cycle, a.actuator.rotor(), a.actuator.motor() ? a.actuator.motor()->attraction : -1};
     if (whole && c.memo->duty && c.memo->duty->first == input) {
         c.out.load.chain = c.memo->duty->second.chain;
         c.out.move = c.memo->duty->second.move;

@@ -1,5 +1,6 @@
 #include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
+#include "core/sizing/sharedbus.h"
 #include "core/units/print.h"
 
 #include "context.h"
@@ -26,15 +27,54 @@ double heatBudget(const Site& site, double maxWinding)
     return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0));
 }
 
+std::vector<LoadState> otherStates(const Axis& axis, const Motion& motion)
+{
+    std::vector<LoadState> out;
+    const WinderReel* reel = axis.mechanism.as<WinderReel>();
+    if (!reel || !reel->core || !reel->full)
+        return out;
+    for (const auto& [name, radius] : {std::pair{"empty core", *reel->core}, std::pair{"full roll", *reel->full}}) {
+        if (radius == reel->radius.value_or(*reel->full))
+            continue; // that is the state the axis is computed in
+        Axis at = axis;
+        at.mechanism.become<WinderReel>().radius = radius;
+        const auto chain = buildChain(at);
+        if (!chain)
+            continue;
+        if (auto path = dutyPath(*chain, motion, axis.cycle.segments, axis.actuator.rotor()))
+            out.push_back({name, *chain, std::move(*path)});
+    }
+    return out;
+}
+
+BusRange busOn(const Site& site, double drivePhases, double capacitance, double draw)
+{
+    const auto bus = [&](double power) {
+        return busFromMains(site.mains, drivePhases == 1 ? 1 : 3, power, capacitance, site.mainsFrequency,
+                            site.mainsTolerance, site.mainsTolerance);
+    };
+    if (const auto loaded = bus(std::max(0.0, draw)))
+        return *loaded;
+    BusRange empty = bus(0).value_or(BusRange{});
+    empty.lowest = empty.nominal = 0;
+    return empty;
+}
+
+double largestDraw(const ServoMotor& motor, const DutyPath& path, double rotor, double standby)
+{
+    double most = 0;
+    for (const DutyNode& n : path.extremes)
+        most = std::max(
+            most, busPowerAt(motor, n.torque + rotor * n.acceleration, n.speed, celsius(motor.maxWinding), standby));
+    return most;
+}
+
 MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases,
-                                double capacitance)
+                                double capacitance, double draw)
 {
     MatchConditions k;
     const Site& s = machine.site;
-    const int phases = drivePhases == 1 ? 1 : 3;
-    const auto bus = busFromMains(s.mains, phases, phases == 1 ? 300 : 0, capacitance);
-    if (bus)
-        k.bus = *bus;
+    k.bus = busOn(s, drivePhases, capacitance, draw);
     k.mains = s.mains;
     k.lossFactor = heatBudget(s, maxWinding);
     k.driveDerating = driveDerating(celsius(s.ambient), s.altitude).value_or(0.0);
@@ -270,6 +310,59 @@ void matchChecks(Context& c, const MatchResult& r)
     }
 }
 
+/// On one phase the capacitor carries the drive between two crests of the supply.
+void onePhaseBus(Context& c)
+{
+    const ServoDrive& d = *c.axis.actuator.drive();
+    if (d.mainsPhases != 1)
+        return;
+    const Site& site = c.machine.site;
+    const double draw =
+        largestDraw(*c.axis.actuator.motor(), *c.out.move.path, c.axis.actuator.rotor(), d.standbyPower);
+    const BusRange& bus = c.out.match.conditions.bus;
+    const double crest = std::sqrt(2.0) * site.mains * (1 - site.mainsTolerance);
+    if (!(bus.lowest > 0)) {
+        c.fact("match.bus_carries", "The bus carries the axis between two crests", Station::Match, false,
+               say("{} at {} empty its capacitor of {} before the next crest comes.", amount(draw, Power, 3),
+                   amount(site.mainsFrequency, Frequency), amount(d.busCapacitance, Capacitance)),
+               "A three-phase drive, more capacitance, or gentler ramps.");
+        return;
+    }
+    const double time = 0.25 / site.mainsFrequency
+                        + std::asin(std::clamp(bus.lowest / crest, -1.0, 1.0)) / (2 * pi * site.mainsFrequency);
+    if (Recorder* rec = c.steps())
+        rec->add({{"V_low", "lowest bus under the largest draw", "V", bus.lowest},
+                  "sqrt((sqrt(2)*{V}*(1-{t}))^2-2*{P}*{t_d}/{C})",
+                  {{"V", "supply", "V", site.mains},
+                   {"t", "tolerance of the supply", "1", site.mainsTolerance},
+                   {"P", "largest power from the bus", "W", draw},
+                   {"t_d", "from a crest until the next one feeds again", "s", time},
+                   {"C", "bus capacitor", "F", d.busCapacitance}},
+                  "energy of the capacitor between two crests, full-wave rectifier, derived"});
+    c.result("match.bus_lowest", "Lowest bus under load", Station::Match, Voltage, bus.lowest);
+}
+
+/// The states of the load beside the one that is computed, each by its tightest margin.
+void states(Context& c)
+{
+    for (const LoadState& s : otherStates(c.axis, *c.out.move.motion)) {
+        const MatchResult r = matchServo(*c.axis.actuator.motor(), *c.axis.actuator.drive(), s.path,
+                                         s.chain.reflectedInertia(c.out.move.maxPayload), c.out.match.conditions);
+        const auto n = static_cast<std::size_t>(r.tightestTest);
+        const Quantity q = c.atMotor(testQuantity(r.tightestTest));
+        const Demand& d = r.tests[n];
+        auto& k = c.check("match.state", "", Station::Match, q, d.demand, d.capacity,
+                          r.tightestTest == MatchTest::ContinuousTorque ? c.machine.site.continuousReserve
+                                                                        : c.machine.site.shortTimeReserve);
+        k.id = "match.state[" + s.name + "]";
+        k.title = "Motor and drive with the " + s.name;
+        k.reason = say("Tightest there: {}, {} of {}.", matchTestTitle(r.tightestTest), amount(d.demand, q),
+                       amount(d.capacity, q));
+        if (k.verdict != Verdict::Ok)
+            k.help = lever(r.tightestTest, false);
+    }
+}
+
 /// Loose from rest: compared with the peak at standstill alone, never with the rms.
 void breakaway(Context& c)
 {
@@ -301,8 +394,10 @@ void evaluateMatch(Context& c)
                "No motor and drive are chosen yet.", "Pick one from the candidates.");
         return;
     }
-    c.out.match.conditions = matchConditions(c.machine, c.axis, choice.motor()->maxWinding, choice.drive()->mainsPhases,
-                                             choice.drive()->busCapacitance);
+    c.out.match.conditions = matchConditions(
+        c.machine, c.axis, choice.motor()->maxWinding, choice.drive()->mainsPhases, choice.drive()->busCapacitance,
+        c.out.move.path ? largestDraw(*choice.motor(), *c.out.move.path, choice.rotor(), choice.drive()->standbyPower)
+                        : 0);
     if (!c.out.move.path || !c.out.load.chain) {
         c.fact("match.chosen", "Motor and drive chosen", Station::Match, std::nullopt,
                "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
@@ -380,7 +475,9 @@ void evaluateMatch(Context& c)
                       "torque-current curve of the catalogue"});
     }
     c.result("match.current_peak", "Peak current, rms of the sine", Station::Match, Current, r.currentPeak);
+    onePhaseBus(c);
     matchChecks(c, r);
+    states(c);
     breakaway(c);
     evaluateBrake(c);
     evaluateEnergy(c);

@@ -60,6 +60,28 @@ void layCycle(Context& c)
     }
 }
 
+namespace {
+/// What a segment's kind has no use for is told, not passed over.
+void unused(Context& c)
+{
+    for (std::size_t k = 0; k < c.axis.cycle.segments.size(); ++k) {
+        const Segment& s = c.axis.cycle.segments[k];
+        const auto keys = unusedValues(s);
+        if (keys.empty())
+            continue;
+        std::string names;
+        for (const std::string_view key : keys) {
+            const auto field = std::ranges::find(segmentFields(), key, &Field::key);
+            names += (names.empty() ? "" : ", ") + std::string(field == segmentFields().end() ? key : field->label);
+        }
+        Check& told = c.fact("move.unused", "Worth a look: a value without use", Station::Move, false,
+                             say("Segment {}: {}. A {} has no use for it.", k + 1, names, wordOf(s.kind)),
+                             "Clear it, or choose another kind of move.", Verdict::Watch);
+        told.id += "[" + std::to_string(k) + "]";
+    }
+}
+} // namespace
+
 void evaluateMove(Context& c)
 {
     using enum Quantity;
@@ -124,6 +146,7 @@ void evaluateMove(Context& c)
     c.fact("move.returns", "Cycle ends where it began", Station::Move, returns || endless,
            returns ? "The cycle closes." : say("The cycle ends {} from its start.", amount(gap, c.q(Travel))),
            "Add the move back, or accept it for an endless axis.", Verdict::Watch);
+    unused(c);
     double jump = 0;
     for (const Segment& s : c.axis.cycle.segments)
         if (s.kind == SegmentKind::Cam && s.law == CamLaw::Harmonic)

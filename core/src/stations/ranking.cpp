@@ -10,6 +10,7 @@
 #include <map>
 #include <mutex>
 #include <thread>
+#include <tuple>
 #include <utility>
 
 namespace ridge {
@@ -22,7 +23,23 @@ struct Trial {
     DutyPath path;
     double reflected = 0, brakeDemand = 0;
     GearDemand gear;
+    /// The same chain in the other states of the load, e.g. an empty core; the worst of all counts.
+    struct State {
+        DutyPath path;
+        double reflected = 0;
+    };
+    std::vector<State> others;
 };
+
+std::vector<Trial::State> statesOf(const Axis& axis, const Evaluation& e)
+{
+    std::vector<Trial::State> out;
+    for (LoadState& s : otherStates(axis, *e.move.motion)) {
+        const double reflected = s.chain.reflectedInertia(e.move.maxPayload);
+        out.push_back({std::move(s.path), reflected});
+    }
+    return out;
+}
 
 /// Loads on the output of the gearbox nearest to the motor; they hang on the chain outside it alone.
 struct GearLoad {
@@ -60,7 +77,8 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
                           *e.move.path,
                           e.load.chain->reflectedInertia(e.move.maxPayload),
                           brakeFactor * std::abs(worstTorque(*e.load.chain, e.move.held, 0).value),
-                          {}});
+                          {},
+                          statesOf(axis, e)});
     Axis trial = axis;
     GearLoad load;
     for (std::size_t g = 0; g < request.gearboxes.size() && !request.stop.stop_requested(); ++g) {
@@ -87,7 +105,8 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
                           {{load.peak, gearbox.peakTorque},
                            {load.mean, gearbox.ratedTorque},
                            {load.topSpeed * i, gearbox.maxSpeed},
-                           {load.meanSpeed * i, gearbox.ratedSpeed}}});
+                           {load.meanSpeed * i, gearbox.ratedSpeed}},
+                          statesOf(trial, e)});
     }
     return trials;
 }
@@ -168,17 +187,18 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
     for (std::size_t m = 0; m < request.motors.size(); ++m)
         if (!axis || kindFits(*axis, request.motors[m]))
             fitting.push_back(m);
-    // drives that see the same bus: on one phase its lowest voltage hangs on the capacitor, on three it does not
-    std::map<std::pair<double, double>, std::vector<std::size_t>> buses;
+    // drives that see the same bus: on one phase its lowest voltage hangs on capacitor and draw, on three it does not
+    std::map<std::tuple<double, double, double>, std::vector<std::size_t>> buses;
     for (std::size_t d = 0; d < request.drives.size(); ++d) {
-        const bool one = request.drives[d].mainsPhases == 1;
-        buses[{one ? 1 : 0, one ? request.drives[d].busCapacitance : 0}].push_back(d);
+        const ServoDrive& drive = request.drives[d];
+        const bool one = drive.mainsPhases == 1;
+        buses[{one ? 1 : 0, one ? drive.busCapacitance : 0, one ? drive.standbyPower : 0}].push_back(d);
     }
     std::vector<Group> groups;
     for (auto& [bus, drives] : buses) {
         const ServoDrive& first = request.drives[drives.front()];
         groups.push_back(
-            {std::move(drives), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance)});
+            {std::move(drives), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance, 0)});
     }
     const Order before(machine, request);
     Ranking ranking;
@@ -198,11 +218,24 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                     conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
                     if (std::exchange(first, false))
                         computeMotorDuty(duty, motor, trial.path, conditions); // the same for every supply
+                    const ServoDrive& any = request.drives[group.drives.front()];
+                    if (any.mainsPhases == 1) // its bus hangs on what this motor draws
+                        conditions.bus = busOn(machine.site, 1, any.busCapacitance,
+                                               largestDraw(motor, trial.path, duty.rotor, any.standbyPower));
                     computeVoltagePoint(duty, motor, trial.path, conditions);
                     for (const std::size_t d : group.drives) {
                         Candidate c{fitting[k], d, trial.gearbox,
                                     matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear,
                                                request.bestPerMotor)};
+                        for (const Trial::State& s : trial.others) {
+                            MotorDuty there;
+                            computeMotorDuty(there, motor, s.path, conditions);
+                            computeVoltagePoint(there, motor, s.path, conditions);
+                            const MatchResult r = matchDrive(there, motor, request.drives[d], s.reflected, conditions,
+                                                             trial.gear, request.bestPerMotor);
+                            if (r.tightest < c.result.tightest)
+                                c.result = r;
+                        }
                         if (!request.bestPerMotor)
                             mine.push_back(std::move(c));
                         else if (!best || before(c, *best))
@@ -280,7 +313,7 @@ std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path,
                                    std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
 {
     std::vector<Trial> trials;
-    trials.push_back({chainAsItIs, path, reflected, 0, {}});
+    trials.push_back({chainAsItIs, path, reflected, 0, {}, {}});
     return rankTrials(machine, nullptr, trials, {motors, drives}).candidates;
 }
 

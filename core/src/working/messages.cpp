@@ -8,7 +8,8 @@ namespace ridge {
 
 namespace {
 struct Sentence {
-    std::string_view code, text; ///< {x} what was entered, {limit} the bound, {allowed} what is accepted
+    std::string_view code, text; ///< {x} what was entered, {limit} the bound, {least} the same
+                                 ///< where more is accepted, {allowed} what is accepted
 };
 constexpr std::array sentences{
     Sentence{"missing", "This is needed for the result; enter a value."},
@@ -47,16 +48,20 @@ constexpr std::array sentences{
              "{limit} turns in one piece; enter a shorter one, the cycle repeats."},
     Sentence{"too-few-values", "Give three of distance, time, speed, acceleration, deceleration."},
     Sentence{"speed-below-mean", "This distance in this time needs more than {limit} even without ramps."},
-    Sentence{"accel-too-low", "This distance in this time needs at least {limit}."},
+    Sentence{"accel-too-low", "This distance in this time needs at least {least}."},
+    Sentence{"jerk-too-low", "This distance in this time needs at least {least} with this motion law."},
+    Sentence{"time-too-short", "Within the other values it takes at least {least}."},
+    Sentence{"time-too-long", "At the slower of its end speeds it takes {limit} already; longer is a dwell beside it."},
+    Sentence{"needs-three", "Give the distance and three of time, speed, acceleration and jerk."},
     Sentence{"over-determined", "These values contradict each other; clear one of them."},
     Sentence{"blend-speed", "Start and end speed lie between 0 and {limit}."},
-    Sentence{"blend-too-short", "Between these speeds the move takes at least {limit}."},
+    Sentence{"blend-too-short", "Between these speeds the move takes at least {least}."},
     Sentence{"starts-moving", "The segment before ends at speed; only a blend or a jog can start moving. Give it no "
                               "end speed, or change the kind."},
     Sentence{"turns-moving", "The segment before ends moving the other way; let it come to rest first."},
     Sentence{"payload-moving", "The payload can change only at rest; the segment before ends moving."},
-    Sentence{"jog-too-short", "The ramps alone take {limit}; give more time or a higher acceleration."},
-    Sentence{"cycle-too-short", "Dwells and speed limits alone take {limit}; give more time than that."},
+    Sentence{"jog-too-short", "The ramps alone take {least}; give more time or a higher acceleration."},
+    Sentence{"cycle-too-short", "Dwells and speed limits alone take {least}; give more time than that."},
     Sentence{"needs-two", "Give the distance and one of time, speed or acceleration."},
     Sentence{"recorded-short", "A recorded motion needs at least 8 samples of time and position."},
     Sentence{"recorded-order", "The times have to rise from line to line; they do not at sample {x}."},
@@ -148,6 +153,8 @@ constexpr std::array sentences{
     Sentence{"released", "Stopped: the button was let go."},
     Sentence{"cancelled", "Cancelled."},
 };
+/// Four digits are told, at most half a thousandth below the value.
+constexpr double roundedUp = 1.0006;
 } // namespace
 
 std::string messageFor(const Error& e, bool rotary, UnitSystem system)
@@ -169,7 +176,10 @@ std::string messageFor(const Error& e, bool rotary, UnitSystem system)
         if (put("{x}", e.actual.empty() ? e.subject.empty() ? e.code : e.subject : e.actual)
             || put("{allowed}", e.allowed)
             || put("{limit}",
-                   e.limit ? print(*e.limit, resolve(e.quantity, rotary), system) : std::string("what is allowed")))
+                   e.limit ? print(*e.limit, resolve(e.quantity, rotary), system) : std::string("what is allowed"))
+            // rounded up in the digits that are shown, so that what is told is accepted
+            || put("{least}", e.limit ? print(*e.limit * roundedUp, resolve(e.quantity, rotary), system, 4)
+                                      : std::string("what is allowed")))
             continue;
         out += text[i];
     }

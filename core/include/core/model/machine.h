@@ -33,6 +33,8 @@ inline constexpr std::array<std::string_view, 3> wordsOf<InertiaPolicy>{"fixed",
 struct Site {
     double mains = 400; ///< line voltage [V]
     double mainsPhases = 3;
+    double mainsFrequency = 50;    ///< [Hz]
+    double mainsTolerance = 0.10;  ///< by which the supply may be lower or higher
     Network network = Network::Tn; ///< of the earthing
     double ambient = 313.15;       ///< [K]
     double altitude = 0;

@@ -56,7 +56,7 @@ struct ConveyorBelt {
     double drumInertia = 0, beltMass = 0; ///< the whole loop
     double rollerInertia = 0, rollerRadius = 0, rollerCount = 0;
     double efficiency = 0.95, drag = 0;
-    std::optional<double> drumFriction, wrap, goodsFriction;
+    std::optional<double> drumFriction, wrap, slackTension, goodsFriction; ///< [rad], [N]
     bool operator==(const ConveyorBelt&) const = default;
 };
 struct HoistDrum {

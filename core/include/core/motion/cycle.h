@@ -67,6 +67,9 @@ struct Motion {
     [[nodiscard]] MotionPoint at(double time) const noexcept;
 };
 
+/// Values of a segment, by key, that are entered and that its kind has no use for.
+[[nodiscard]] std::vector<std::string_view> unusedValues(const Segment& segment);
+
 /// Solves every segment and lays them end to end. The error's subject is "segment[i].<field>".
 /// A cycle whose last segment ends moving begins with that speed: it repeats without a stop.
 /// @error those of trapezoid, sCurve, camLaw and blendPeak; missing, no-motion, starts-moving, turns-moving,

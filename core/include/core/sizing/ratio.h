@@ -37,6 +37,13 @@ struct InertiaSchools {
 [[nodiscard]] InertiaSchools inertiaSchools(double motorInertia, double loadInertia, double stiffness, double settle,
                                             double share = 1.0 / 3) noexcept;
 
+/// What a velocity loop reaches on a compliance, and what settling asks for [Hz].
+struct BandwidthSchool {
+    double reachable = 0, needed = 0, margin = 0;
+};
+/// @param settle  wanted settling to 2 % [s]; @param share  of the anti-resonance, 1/3 common practice
+[[nodiscard]] BandwidthSchool bandwidthSchool(double antiResonance, double settle, double share = 1.0 / 3) noexcept;
+
 struct GearPoint {
     double duration = 0, speed = 0, torque = 0;
 };

@@ -62,7 +62,7 @@ public:
         Mechanism mechanism;
         std::vector<StageElement> stages;
         CycleSettings cycle;
-        double rotor = 0;
+        double rotor = 0, attraction = 0; ///< of the motor chosen; attraction -1: none is
         bool operator==(const DutyInput&) const = default;
     };
     struct Duty {

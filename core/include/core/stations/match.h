@@ -1,4 +1,5 @@
 #pragma once
+#include "core/mechanics/chain.h"
 #include "core/model/machine.h"
 #include "core/sizing/match.h"
 #include "core/sizing/matchstepper.h"
@@ -6,6 +7,8 @@
 #include "core/sizing/thermal.h"
 
 #include <optional>
+#include <string>
+#include <vector>
 
 namespace ridge {
 
@@ -16,16 +19,31 @@ struct MatchFindings {
     std::optional<StepperElectric> electric; ///< of the stepper on its drive
     MatchConditions conditions;
     BusWalk bus;
+    std::optional<Modes> modes; ///< of the chain with every inertia in its place; none without a known stiffness
     std::optional<CycleTemperatures> heat; ///< winding and housing once the cycle has run for hours
 };
+
+/// The same axis in another state it has to run in, e.g. a reel with an empty core.
+struct LoadState {
+    std::string name;
+    AxisChain chain;
+    DutyPath path;
+};
+/// The other states of an axis: a reel's empty core and full roll. None for the rest.
+[[nodiscard]] std::vector<LoadState> otherStates(const Axis& axis, const Motion& motion);
 
 /// The inertia ratio that decides, 0 when none does: only a fixed policy has one, and a rotor fixed straight to the
 /// load (direct mount or linear motor without elements between) is not judged by it; nothing in between can twist.
 [[nodiscard]] double inertiaRatioLimit(const Machine& machine, const Axis& axis);
 /// Share of the heat that a motor with this winding limit [K] may make on this site, at most 1.
 [[nodiscard]] double heatBudget(const Site& site, double maxWinding_K);
-/// What surrounds the choice of motor and drive on this site.
+/// What surrounds the choice of motor and drive on this site. @param draw  largest power out of the bus, which pulls
+/// the bus of a one-phase drive down between two crests [W]
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K,
-                                              double drivePhases, double busCapacitance);
+                                              double drivePhases, double busCapacitance, double draw);
+/// The bus of a drive on this site; lowest 0 when its capacitor cannot carry the power.
+[[nodiscard]] BusRange busOn(const Site& site, double drivePhases, double capacitance, double draw);
+/// Largest power that a duty draws from the bus: shaft, hot copper, iron, and the drive's own [W].
+[[nodiscard]] double largestDraw(const ServoMotor& motor, const DutyPath& path, double rotor, double standby);
 
 } // namespace ridge

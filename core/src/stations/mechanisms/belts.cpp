@@ -45,6 +45,17 @@ void explainRadius(Recorder& recorder, const ToothedBelt& b, const Term& radius)
                   "pitch line of the belt, derived"});
 }
 
+std::optional<Step> complianceStep(const ToothedBelt& b)
+{
+    if (!b.specificStiffness || !b.spanTotal)
+        return {};
+    return Step{
+        {"c_m", "compliance of the mechanism at the load", "m/N", *b.spanTotal / (4 * *b.specificStiffness)},
+        "{l}/(4*{c})",
+        {{"l", "whole free loop", "m", *b.spanTotal}, {"c", "force per unit strain", "N", *b.specificStiffness}},
+        "both strands in parallel, softest with the carriage in the middle; derived"};
+}
+
 void checksOf(Context& c, const std::vector<Instant>& all, const ToothedBelt& b)
 {
     if (all.empty())
@@ -86,9 +97,41 @@ void checksOf(Context& c, const std::vector<Instant>& all, const ToothedBelt& b)
         limit.help = "A wider belt, or less pretension if the slack side stays taut.";
 }
 
+namespace {
+/// The drum drives the belt by friction: the slack side has to be pulled.
+void driveSlip(Context& c, const std::vector<Instant>& all, const ConveyorBelt& b)
+{
+    if (!b.drumFriction || !b.wrap)
+        return;
+    const double pull = largestForce(all), grip = std::exp(*b.drumFriction * *b.wrap) - 1;
+    const auto explain = [&] {
+        if (Recorder* rec = c.steps())
+            rec->add({{"F_2", "tension the slack side needs", "N", pull / grip},
+                      "{F}/(exp({mu}*{alpha})-1)",
+                      {{"F", "largest pull at the drum", "N", pull},
+                       {"mu", "friction drum to belt", "1", *b.drumFriction},
+                       {"alpha", "wrap of the drum", "rad", *b.wrap}},
+                      "capstan equation (Euler, Eytelwein)"});
+    };
+    explain();
+    c.result("load.slack_needed", "Tension the slack side needs", Station::Load, Force, pull / grip);
+    explain();
+    auto& k =
+        c.check("load.drum_slip", "Drum does not slip in the belt", Station::Load, Force, pull / grip, b.slackTension);
+    k.reason = b.slackTension ? say("{} of pull ask for {} on the slack side, {} are there.", amount(pull, Force),
+                                    amount(pull / grip, Force, 3), amount(*b.slackTension, Force))
+                              : "Enter the tension of the slack side.";
+    if (k.verdict != Verdict::Ok)
+        k.help = "More tension, more wrap by a snub roller, or a lagged drum.";
+}
+} // namespace
+
 void checksOf(Context& c, const std::vector<Instant>& all, const ConveyorBelt& b)
 {
-    if (all.empty() || !b.goodsFriction)
+    if (all.empty())
+        return;
+    driveSlip(c, all, b);
+    if (!b.goodsFriction)
         return;
     double fastest = 0;
     for (const Instant& i : all)

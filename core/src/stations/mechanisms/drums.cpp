@@ -85,7 +85,7 @@ void checksOf(Context& c, const std::vector<Instant>& all, const WinderReel& w)
     if (all.empty())
         return;
     const AxisChain& chain = *c.out.load.chain;
-    const double v = c.out.move.motion->peakSpeed, a = c.out.move.motion->peakAcceleration, i = std::abs(chain.ratio());
+    const double v = c.out.move.motion->peakSpeed, i = std::abs(chain.ratio());
     double efficiency = 1;
     for (int k = 0; k < chain.stageCount; ++k)
         efficiency *= chain.stages[static_cast<std::size_t>(k)].forward;
@@ -99,30 +99,50 @@ void checksOf(Context& c, const std::vector<Instant>& all, const WinderReel& w)
                   "kinematics, derived"});
     c.result("load.reel_core_speed", "Motor speed on the empty core", Station::Load, AngularSpeed, top);
     const ReelState full = reelAt(w, *w.full);
-    const double pull = w.way == ReelWay::Unwinds ? -full.tension : full.tension;
-    const double growth = w.way == ReelWay::Unwinds ? 1.0 : -1.0;
-    const double alpha = a / *w.full + growth * *w.thickness * v * v / (2 * pi * std::pow(*w.full, 3));
-    const double reel = std::abs(pull * *w.full) + full.inertia * std::abs(alpha) + w.drag,
-                 torque = reel / (i * efficiency);
+    const double growth = w.way == ReelWay::Unwinds ? 1.0 : -1.0, r = *w.full;
+    // every instant of the cycle on the full roll: the web pulls while the roll speeds up, and helps it to brake
+    struct Full {
+        double alpha = 0, reel = 0, motor = 0; ///< of the roll; its torque; the motor's without its rotor
+        Instant at;
+    } worst;
+    const double rotor = c.axis.actuator.rotor();
+    double mostWithRotor = 0;
+    for (const Instant& now : all) {
+        const double way = now.way, speed = now.motion.speed * way;
+        Full f{now.motion.acceleration * way / r + growth * *w.thickness * speed * speed / (2 * pi * std::pow(r, 3)), 0,
+               0, now};
+        f.reel = -growth * full.tension * r + full.inertia * f.alpha + (way != 0 ? w.drag : 0);
+        f.motor = f.reel > 0 ? f.reel / (i * efficiency) : f.reel * efficiency / i;
+        if (std::abs(f.motor) >= std::abs(worst.motor))
+            worst = f;
+        mostWithRotor = std::max(mostWithRotor, std::abs(f.motor + rotor * f.alpha * i));
+    }
+    const double torque = std::abs(worst.motor);
     if (Recorder* rec = c.steps()) {
-        rec->add({{"α", "angular acceleration of the full roll", "rad/s2", std::abs(alpha)},
-                  "abs({a}/{r}+{u}*{h}*{v}^2/(2*pi*{r}^3))",
-                  {{"a", "web acceleration", "m/s2", a},
-                   {"r", "radius of the full roll", "m", *w.full},
+        const double way = worst.at.way;
+        rec->add({{"α", "angular acceleration of the full roll", "rad/s2", worst.alpha},
+                  "{a}/{r}+{u}*{h}*{v}^2/(2*pi*{r}^3)",
+                  {{"a", "web acceleration at the worst instant", "m/s2", worst.at.motion.acceleration * way},
+                   {"r", "radius of the full roll", "m", r},
                    {"u", "−1 winding, +1 unwinding", "1", growth},
                    {"h", "web thickness", "m", *w.thickness},
-                   {"v", "web speed", "m/s", v}},
+                   {"v", "web speed then", "m/s", worst.at.motion.speed}},
                   "the roll slows as it grows, derived"});
-        rec->add({{"T_full", "motor torque at the full roll", "N*m", torque},
-                  "({F}*{r}+{J}*{α}+{T_f})/({i}*{η})",
-                  {{"F", "web tension there, with its taper", "N", full.tension},
-                   {"r", "radius of the full roll", "m", *w.full},
+        rec->add({{"T_R", "torque at the roll", "N*m", worst.reel},
+                  "-{u}*{F}*{r}+{J}*{α}+{T_f}",
+                  {{"u", "−1 winding, +1 unwinding", "1", growth},
+                   {"F", "web tension there, with its taper", "N", full.tension},
+                   {"r", "radius of the full roll", "m", r},
                    {"J", "core and web", "kg*m2", full.inertia},
-                   {"α", "angular acceleration", "rad/s2", std::abs(alpha)},
-                   {"T_f", "drag", "N*m", w.drag},
+                   {"α", "angular acceleration", "rad/s2", worst.alpha},
+                   {"T_f", "drag", "N*m", way != 0 ? w.drag : 0}},
+                  "the web brings the momentum of what it adds, derived"});
+        rec->add({{"T_full", "motor torque at the full roll", "N*m", torque},
+                  worst.reel > 0 ? "abs({T_R}/({i}*{η}))" : "abs({T_R}*{η}/{i})",
+                  {{"T_R", "torque at the roll", "N*m", worst.reel},
                    {"i", "ratio of the chain", "1", i},
                    {"η", "efficiency of the stages", "1", efficiency}},
-                  "the web brings the momentum of what it adds, derived"});
+                  "efficiency by power flow"});
     }
     c.result("load.reel_full_torque", "Motor torque at the full roll", Station::Load, Torque, torque);
     if (!c.axis.actuator.motor() || !c.axis.actuator.drive())
@@ -132,11 +152,10 @@ void checksOf(Context& c, const std::vector<Instant>& all, const WinderReel& w)
     speed.reason = say("{} of {}.", amount(top, AngularSpeed), amount(m.maxSpeed, AngularSpeed));
     if (speed.verdict != Verdict::Ok)
         speed.help = "A smaller ratio, or a larger core.";
-    const double rotor = c.axis.actuator.rotor() * std::abs(alpha) * i;
     auto& full_ =
-        c.check("load.reel_torque", "Torque at the full roll", Station::Load, Torque, torque + rotor, m.peakTorque);
+        c.check("load.reel_torque", "Torque at the full roll", Station::Load, Torque, mostWithRotor, m.peakTorque);
     full_.reason =
-        say("{} with the rotor, {} at peak.", amount(torque + rotor, Torque, 3), amount(m.peakTorque, Torque));
+        say("{} with the rotor, {} at peak.", amount(mostWithRotor, Torque, 3), amount(m.peakTorque, Torque));
     if (full_.verdict != Verdict::Ok)
         full_.help = "A larger ratio or motor, more taper, or a gentler ramp.";
 }

@@ -25,6 +25,11 @@ void explainRadius(Recorder& recorder, const Mechanism& m, double radius)
     std::visit([&](const auto& entries) { explainRadius(recorder, entries, r); }, m.kind);
 }
 
+std::optional<Step> mechanismCompliance(const Mechanism& m)
+{
+    return std::visit([](const auto& entries) { return complianceStep(entries); }, m.kind);
+}
+
 double largestForce(const std::vector<Instant>& all)
 {
     double most = 0;

@@ -45,6 +45,17 @@ void explainRadius(Recorder& recorder, const ToothedBelt& belt, const Term& radi
 void explainRadius(Recorder& recorder, const Rack& rack, const Term& radius);
 void explainRadius(Recorder& recorder, const HoistDrum& hoist, const Term& radius);
 
+/// How far the mechanism itself gives way at the load, per newton, where it is softest [m/N]; nothing when that is not
+/// known, or nothing of it bends.
+template <class Entries>
+[[nodiscard]] std::optional<Step> complianceStep(const Entries&)
+{
+    return {};
+}
+[[nodiscard]] std::optional<Step> complianceStep(const BallScrew& screw);
+[[nodiscard]] std::optional<Step> complianceStep(const LeadScrew& screw);
+[[nodiscard]] std::optional<Step> complianceStep(const ToothedBelt& belt);
+
 /// What happens at one instant of the cycle, seen where the mechanism is.
 struct Instant {
     ChainPoint point;
@@ -59,6 +70,7 @@ template <class Entries>
 void checksOf(Context&, const std::vector<Instant>&, const Entries&)
 {}
 void checksOf(Context& c, const std::vector<Instant>& all, const BallScrew& screw);
+void checksOf(Context& c, const std::vector<Instant>& all, const LeadScrew& screw);
 void checksOf(Context& c, const std::vector<Instant>& all, const ToothedBelt& belt);
 void checksOf(Context& c, const std::vector<Instant>& all, const Rack& rack);
 void checksOf(Context& c, const std::vector<Instant>& all, const ConveyorBelt& belt);

@@ -51,6 +51,80 @@ Result<void> into(AxisChain& c, const LeadScrew& s)
     return {};
 }
 
+namespace {
+/// Nut and bearings in series with the shaft: with one end fixed the whole free length is pulled and twisted, with both
+/// the middle is softest.
+std::optional<Step> screwCompliance(double lead, std::optional<double> root, std::optional<double> length,
+                                    ScrewEnds ends, double nut)
+{
+    Step step{{"c_m", "compliance of the mechanism at the load", "m/N", 0},
+              "",
+              {},
+              "springs in series: nut and bearings, shaft pulled and twisted; derived"};
+    if (nut > 0) {
+        step.formula = "1/{k_n}";
+        step.inputs.push_back({"k_n", "nut and bearings", "N/m", nut});
+        step.result.value = 1 / nut;
+    }
+    if (root && length) {
+        const bool both = ends == ScrewEnds::FixedFixed;
+        const auto k = screwStiffness(*root, *length, lead, both, both ? *length / 2 : *length);
+        if (!k)
+            return {};
+        step.formula += step.formula.empty() ? "" : "+";
+        step.formula += both ? "{L}/({pi}*{E}*{d}^2)+({p}/(2*{pi}))^2*16*{L}/({G}*{pi}*{d}^4)"
+                             : "4*{L}/({pi}*{E}*{d}^2)+({p}/(2*{pi}))^2*32*{L}/({G}*{pi}*{d}^4)";
+        for (const Term& t : {Term{"L", "free length", "m", *length}, Term{"d", "root diameter", "m", *root},
+                              Term{"p", "lead", "m", lead}, Term{"E", "modulus of steel", "Pa", steelModulus},
+                              Term{"G", "shear modulus of steel", "Pa", steelShear}, Term{"pi", "π", "1", pi}})
+            step.inputs.push_back(t);
+        step.result.value += 1 / k->total;
+    }
+    return step.formula.empty() ? std::nullopt : std::optional(step);
+}
+
+/// Whirling and buckling of a screw's shaft, whatever nut runs on it.
+void shaftChecks(Context& c, const std::vector<Instant>& all, std::optional<double> root, std::optional<double> length,
+                 ScrewEnds ends)
+{
+    const double fastest = c.out.move.motion ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
+    const std::optional<double> speed = c.out.move.motion ? std::optional(fastest) : std::nullopt;
+    std::optional<double> permitted, force;
+    if (root && length)
+        if (const auto r = criticalSpeed({*root, *length, ends}, 0.8, c.steps()))
+            permitted = r->permitted;
+    auto& whirl =
+        c.check("load.critical_speed", "Critical speed of the screw", Station::Load, AngularSpeed, speed, permitted);
+    whirl.reason = permitted ? say("The screw turns at up to {}; it may run at {}.", amount(fastest, AngularSpeed),
+                                   amount(*permitted, AngularSpeed))
+                             : "Enter root diameter and free length of the screw.";
+    if (whirl.verdict != Verdict::Ok)
+        whirl.help = "Shorter free length, thicker root, firmer ends, or a longer lead.";
+    if (root && length)
+        if (const auto r = buckling({*root, *length, ends}, 2.0, c.steps()))
+            force = r->permitted;
+    std::optional<double> compression;
+    if (c.out.move.path)
+        compression = largestForce(all);
+    auto& bend = c.check("load.buckling", "Buckling of the screw", Station::Load, Force, compression, force);
+    bend.reason = force && compression ? say("The screw carries up to {}; {} is permitted.",
+                                             amount(*compression, Force), amount(*force, Force))
+                                       : "Enter root diameter and free length of the screw.";
+    if (bend.verdict != Verdict::Ok)
+        bend.help = "Shorter loaded length, thicker root, or the thrust bearing where the load pulls.";
+}
+} // namespace
+
+std::optional<Step> complianceStep(const BallScrew& s)
+{
+    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, s.stiffness);
+}
+
+std::optional<Step> complianceStep(const LeadScrew& s)
+{
+    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, 0);
+}
+
 void explainRadius(Recorder& recorder, const BallScrew& s, const Term& radius)
 {
     recorder.add({radius, "{p}/(2*pi)", {{"p", "lead", "m", *s.lead}}, "kinematics, derived"});
@@ -63,33 +137,9 @@ void explainRadius(Recorder& recorder, const LeadScrew& s, const Term& radius)
 
 void checksOf(Context& c, const std::vector<Instant>& all, const BallScrew& s)
 {
-    const double fastest = c.out.move.motion ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
+    shaftChecks(c, all, s.rootDiameter, s.freeLength, s.ends);
     const bool moves = c.out.move.motion.has_value();
-    const std::optional<double> speed = moves ? std::optional(fastest) : std::nullopt;
-    std::optional<double> permitted, force;
-    if (s.rootDiameter && s.freeLength) {
-        if (const auto r = criticalSpeed({*s.rootDiameter, *s.freeLength, s.ends}, 0.8, c.steps()))
-            permitted = r->permitted;
-    }
-    auto& whirl =
-        c.check("load.critical_speed", "Critical speed of the screw", Station::Load, AngularSpeed, speed, permitted);
-    whirl.reason = permitted ? say("The screw turns at up to {}; it may run at {}.", amount(fastest, AngularSpeed),
-                                   amount(*permitted, AngularSpeed))
-                             : "Enter root diameter and free length of the screw.";
-    if (whirl.verdict != Verdict::Ok)
-        whirl.help = "Shorter free length, thicker root, firmer ends, or a longer lead.";
-    if (s.rootDiameter && s.freeLength)
-        if (const auto r = buckling({*s.rootDiameter, *s.freeLength, s.ends}, 2.0, c.steps()))
-            force = r->permitted;
-    std::optional<double> compression;
-    if (c.out.move.path)
-        compression = largestForce(all);
-    auto& bend = c.check("load.buckling", "Buckling of the screw", Station::Load, Force, compression, force);
-    bend.reason = force && compression ? say("The screw carries up to {}; {} is permitted.",
-                                             amount(*compression, Force), amount(*force, Force))
-                                       : "Enter root diameter and free length of the screw.";
-    if (bend.verdict != Verdict::Ok)
-        bend.help = "Shorter loaded length, thicker root, or the thrust bearing where the load pulls.";
+    const double fastest = moves ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
     std::optional<double> dn;
     if (s.diameter && moves)
         dn = dnValue(*s.diameter, fastest);
@@ -140,6 +190,11 @@ void checksOf(Context& c, const std::vector<Instant>& all, const BallScrew& s)
                 lasting.help = "A nut with a higher dynamic rating, or less force over the turning part of the cycle.";
         }
     }
+}
+
+void checksOf(Context& c, const std::vector<Instant>& all, const LeadScrew& s)
+{
+    shaftChecks(c, all, s.rootDiameter, s.freeLength, s.ends);
 }
 
 } // namespace ridge::detail
