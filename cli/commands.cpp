@@ -156,7 +156,8 @@ Outcome run(std::span<const std::string> arguments)
         {"axis", axisCommand},         {"facts", factsCommand},
         {"append", appendCommand},     {"steps", stepsCommand},
         {"verify", verifyCommand},     {"versions", versionsCommand},
-        {"duty", dutyCommand},         {"handbook", handbookCommand}};
+        {"duty", dutyCommand},         {"handbook", handbookCommand},
+        {"cycle", cycleCommand}};
     if (arguments.empty())
         return usage();
     const auto it = commands.find(arguments[0]);

@@ -52,6 +52,8 @@ Result<void> addSegment(GivenDuty& d, const json& s, double before, const std::s
         return refuse("not-positive", where + "/duration_s");
     if (*w0 * *w1 < 0)
         return refuse("segment-crosses-zero", where);
+    if (!d.path.pieces.empty() && std::abs(*w0 - before) > 1e-6 * std::max(std::abs(*w0), std::abs(before)))
+        return refuse("speed-jump", where + "/speed0_rad_s", fmt::format("{:.6g}", *w0), fmt::format("{:.6g}", before));
     const double a = (*w1 - *w0) / *dt;
     const int way = sign(*w0 + *w1);
     DutyPath& p = d.path;

@@ -1,6 +1,8 @@
+#include "core/model/fields.h"
 #include "core/model/solids.h"
 #include "core/motion/recorded.h"
 #include "core/stations/machinebus.h"
+#include "core/stations/phases.h"
 #include "core/stations/timing.h"
 #include "core/units/parse.h"
 #include "core/working/jsontext.h"
@@ -9,6 +11,8 @@
 
 #include "arguments.h"
 #include "outcomes.h"
+
+#include <fmt/format.h>
 
 namespace ridge::cli {
 
@@ -107,6 +111,52 @@ Outcome busCommand(std::span<const std::string> words)
                    {"to_resistor_apart_J", bus.resistorApart},
                    {"peak_returned_W", bus.peakReturned}};
     return {0, jsonText(out, 1) + "\n", {}};
+}
+
+Outcome cycleCommand(std::span<const std::string> words)
+{
+    const auto call = openAxis(words, 1, {"--axis"}, {"--csv"});
+    if (!call)
+        return call.error();
+    const Axis& axis = call->axes.front();
+    const Evaluation e = evaluate(call->machine, axis, {.sizingOnly = true});
+    const auto phases = cyclePhases(axis, e);
+    if (phases.empty())
+        return bad(e.problems.empty() ? std::string("Load and Move have to be complete first.")
+                                      : placeOf(axis, e.problems.front().subject) + ": "
+                                            + messageFor(e.problems.front(), axis.mechanism.rotary()));
+    const std::string way = axis.mechanism.rotary() ? "rad" : "m",
+                      torque = axis.mechanism.is<LinearDrive>() ? "N" : "Nm";
+    json rows = json::array();
+    std::string csv = "segment,start_s,duration_s,from_" + way + ",to_" + way + ",speed0_" + way + "_s,speed1_" + way
+                      + "_s,torque0_" + torque + ",torque1_" + torque + ",most_" + torque + ",least_" + torque + ",rms_"
+                      + torque + ",power_most_W,power_least_W,motoring_J,regenerated_J\n";
+    for (const CyclePhase& p : phases) {
+        csv += fmt::format(
+            "{},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},{:.9g},"
+            "{:.9g},{:.9g}\n",
+            p.segment + 1, p.start, p.duration, p.position0, p.position1, p.speed0, p.speed1, p.torque0, p.torque1,
+            p.torqueMost, p.torqueLeast, p.torqueRms, p.powerMost, p.powerLeast, p.motoring, p.regenerated);
+        rows.push_back({{"segment", p.segment + 1},
+                        {"start_s", p.start},
+                        {"duration_s", p.duration},
+                        {"from_" + way, p.position0},
+                        {"to_" + way, p.position1},
+                        {"speed0_" + way + "_s", p.speed0},
+                        {"speed1_" + way + "_s", p.speed1},
+                        {"torque0_" + torque, p.torque0},
+                        {"torque1_" + torque, p.torque1},
+                        {"most_" + torque, p.torqueMost},
+                        {"least_" + torque, p.torqueLeast},
+                        {"rms_" + torque, p.torqueRms},
+                        {"power_most_W", p.powerMost},
+                        {"power_least_W", p.powerLeast},
+                        {"motoring_J", p.motoring},
+                        {"regenerated_J", p.regenerated}});
+    }
+    if (call->arguments.has("--csv"))
+        return {0, csv, {}};
+    return {0, jsonText(json{{"axis", axis.id}, {"phases", rows}}, 1) + "\n", {}};
 }
 
 Outcome fitCommand(std::span<const std::string> words)

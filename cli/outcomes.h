@@ -22,6 +22,7 @@ using nlohmann::json;
 [[nodiscard]] Outcome machineCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome wiresCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome fitCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome cycleCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome dutyCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome handbookCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome inertiaCommand(std::span<const std::string> words);

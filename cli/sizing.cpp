@@ -94,6 +94,35 @@ tl::expected<store::Catalogue, Outcome> partsWith(const Arguments& a)
 
 } // namespace
 
+namespace {
+/// Steppers, connections and drives, as matchCommand does servos.
+Outcome matchSteppers(const Machine& machine, const Axis& axis, const Evaluation& e, const store::Catalogue& parts,
+                      std::size_t top)
+{
+    const auto ranked = rankSteppers(machine, axis, e, parts.steppers, parts.stepperDrives);
+    json out{{"axis", axis.name}, {"combinations", ranked.size()}, {"candidates", json::array()}};
+    for (std::size_t k = 0; k < std::min(top, ranked.size()); ++k) {
+        const StepperCandidate& c = ranked[k];
+        json margins = json::object();
+        for (int t = 0; t < stepperTestCount; ++t)
+            margins[std::string(stepperTestKey(static_cast<StepperTest>(t)))] =
+                c.result.tests[static_cast<std::size_t>(t)].margin();
+        out["candidates"].push_back({{"motor", parts.steppers[c.motor].name},
+                                     {"drive", parts.stepperDrives[c.drive].name},
+                                     {"connection", wordOf(c.connection)},
+                                     {"passes", c.result.passes()},
+                                     {"tightest", stepperTestKey(c.result.tightestTest)},
+                                     {"margin", c.result.tightest},
+                                     {"reason", plain(tightestWords(c.result))},
+                                     {"margins", margins},
+                                     {"inertia_ratio", c.result.inertiaRatio},
+                                     {"torque_peak_Nm", c.result.torquePeak},
+                                     {"holding_torque_Nm", c.result.holdingTorque}});
+    }
+    return {0, jsonText(out, 1) + "\n", {}};
+}
+} // namespace
+
 Outcome matchCommand(std::span<const std::string> words)
 {
     const Arguments a = parse(words, {"--axis", "--top", "--parts"}, {"--gearboxes"});
@@ -116,6 +145,8 @@ Outcome matchCommand(std::span<const std::string> words)
     const auto parts = partsWith(a);
     if (!parts)
         return parts.error();
+    if (axis.actuator.stepper())
+        return matchSteppers(call->machine, axis, e, *parts, *top);
     RankRequest request{parts->motors, parts->drives};
     if (a.has("--gearboxes"))
         request.gearboxes = parts->gearboxes;
@@ -125,9 +156,8 @@ Outcome matchCommand(std::span<const std::string> words)
     for (std::size_t k = 0; k < std::min(*top, ranking.candidates.size()); ++k)
         out["candidates"].push_back(
             candidateJson(ranking.candidates[k], parts->motors, parts->drives, parts->gearboxes));
-    request.bestPerMotor = true;
-    if (const std::string why =
-            plain(whyNotSmaller(axis, parts->motors, parts->drives, rank(call->machine, axis, e, request).candidates));
+    if (const std::string why = plain(
+            whyNotSmaller(axis, parts->motors, parts->drives, bestPerMotor(ranking.candidates, parts->motors.size())));
         !why.empty())
         out["why_not_smaller"] = why;
     return {0, jsonText(out, 1) + "\n", {}};

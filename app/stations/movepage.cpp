@@ -7,6 +7,7 @@
 #include "core/stations/timing.h"
 #include "core/units/print.h"
 
+#include "phasetable.h"
 #include "recordeddialog.h"
 #include "segmenttable.h"
 #include "station.h"
@@ -15,6 +16,7 @@
 #include <QFile>
 #include <QFileDialog>
 #include <QMenu>
+#include <QTabWidget>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -58,7 +60,14 @@ public:
         layout->addWidget(m_sentence);
         layout->addWidget(proposalRow());
         m_table = new SegmentTable(document);
-        layout->addWidget(m_table, 4);
+        m_phases = new PhaseTable(document);
+        m_tabs = new QTabWidget;
+        m_tabs->setObjectName(QStringLiteral("move.tabs"));
+        m_tabs->setDocumentMode(true);
+        m_tabs->addTab(m_table, tr("Segments"));
+        m_tabs->addTab(m_phases, tr("Phases at the motor"));
+        connect(m_tabs, &QTabWidget::currentChanged, this, &MovePage::refresh);
+        layout->addWidget(m_tabs, 4);
         layout->addLayout(buttons());
         layout->addWidget(
             quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")));
@@ -93,6 +102,8 @@ public:
         if (e.move.motion)
             draw(sampleCycle(m_document.axis(), e, 320), rotary);
         m_table->fill();
+        if (m_tabs->currentWidget() == m_phases)
+            m_phases->fill();
     }
 
     bool takeFile(const QString& path) override
@@ -443,6 +454,8 @@ private:
     Site m_proposedSite;
     QLabel *m_readout, *m_sentence;
     QComboBox* m_strip;
+    PhaseTable* m_phases;
+    QTabWidget* m_tabs;
     SegmentTable* m_table;
     int m_dragged = -1, m_dragRun = 0;
     double m_dragTime = 0;

@@ -17,8 +17,9 @@ namespace ridge::app {
 
 namespace {
 
-constexpr std::array<std::string_view, 11> columns{
-    "kind", "distance", "time", "speed", "acceleration", "deceleration", "endSpeed", "jerk", "law", "payload", "force"};
+constexpr std::array<std::string_view, 12> columns{"kind",         "distance",     "time",     "speed",
+                                                   "acceleration", "deceleration", "endSpeed", "jerk",
+                                                   "brakingJerk",  "law",          "payload",  "force"};
 
 QString shortHead(std::string_view key)
 {
@@ -28,6 +29,8 @@ QString shortHead(std::string_view key)
         return QObject::tr("Accel.");
     if (key == "deceleration")
         return QObject::tr("Decel.");
+    if (key == "brakingJerk")
+        return QObject::tr("Jerk, br.");
     if (key == "law")
         return QObject::tr("Law");
     if (key == "force")
@@ -93,7 +96,7 @@ void SegmentTable::fill()
     for (int c = 0; c < columnCount(); ++c) {
         const std::string_view key = columns[static_cast<std::size_t>(c)];
         setColumnHidden(c, (key == "endSpeed" && !any(SegmentKind::Jog) && !any(SegmentKind::Blend))
-                               || (key == "jerk" && !any(SegmentKind::JerkLimited))
+                               || ((key == "jerk" || key == "brakingJerk") && !any(SegmentKind::JerkLimited))
                                || (key == "law" && !any(SegmentKind::Cam)));
         if (!horizontalHeaderItem(c)) {
             auto* head = new QTableWidgetItem(shortHead(key));

@@ -15,6 +15,7 @@
 #include <set>
 #include <stdexcept>
 #include <unordered_map>
+#include <unordered_set>
 
 namespace ridge::store {
 
@@ -35,13 +36,13 @@ std::optional<Error> problemIn(std::span<const Field> fields, const void* object
 std::optional<Error> order(const ServoMotor& m)
 {
     if (!(m.ratedTorque <= m.stallTorque && m.stallTorque <= m.peakTorque))
-        return Error{"out-of-range",
+        return Error{"refused",
                      "stallTorque",
                      "Rated torque cannot exceed stall torque, nor stall torque the peak; check which column is which.",
                      {}};
     if (!(m.ratedCurrent <= m.stallCurrent && m.stallCurrent <= m.peakCurrent))
         return Error{
-            "out-of-range",
+            "refused",
             "stallCurrent",
             "Rated current cannot exceed stall current, nor stall current the peak; check which column is which.",
             {}};
@@ -82,8 +83,7 @@ void readRows(const json& document, const char* key, std::span<const Field> fiel
     const auto rows = document.find(key);
     if (rows == document.end())
         return;
-    if (!rows->is_array() || rows->size() > 1000000)
-        throw Wrong{std::string("/") + key, "a list was expected"};
+    (void)listOf(*rows, std::string("/") + key, 1000000);
     std::set<std::string> known;
     for (const Field& f : fields)
         known.insert(fileKey(f, false));
@@ -104,9 +104,12 @@ void readRows(const json& document, const char* key, std::span<const Field> fiel
         for (auto it = (*rows)[k].begin(); strange[k] && it != (*rows)[k].end(); ++it)
             if (known.insert(it.key()).second)
                 refused.push_back({"unknown-column", fmt::format("/{}/{}", key, k), it.key(), {}});
+    std::unordered_set<std::string> names;
     for (std::size_t k = 0; k < parts.size(); ++k)
         if (problems[k])
             refused.push_back(std::move(*problems[k]));
+        else if (!parts[k].name.empty() && !names.insert(parts[k].name).second)
+            refused.push_back({"twice", fmt::format("/{}/{}/name", key, k), parts[k].name, {}});
         else
             out.push_back(std::move(parts[k]));
 }
@@ -147,7 +150,7 @@ struct PartColumn {
 
 template <class T>
 void readCsvRow(const std::vector<PartColumn>& columns, const CsvLine& line, std::span<const Field> fields,
-                std::vector<T>& out, std::vector<Error>& refused)
+                std::unordered_set<std::string>& names, std::vector<T>& out, std::vector<Error>& refused)
 {
     const std::vector<std::string>& cells = line.cells;
     T part;
@@ -186,6 +189,10 @@ void readCsvRow(const std::vector<PartColumn>& columns, const CsvLine& line, std
         refused.push_back(std::move(*problem));
         return;
     }
+    if (!part.name.empty() && !names.insert(part.name).second) {
+        refused.push_back({"twice", fmt::format("line {}, name", line.number), part.name, {}});
+        return;
+    }
     out.push_back(std::move(part));
 }
 
@@ -193,6 +200,7 @@ template <class T>
 void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>& out, std::vector<Error>& refused)
 {
     std::vector<PartColumn> columns;
+    std::unordered_set<std::string> names;
     for (const CsvLine& line : csvLines(csv)) {
         if (columns.empty()) {
             for (const std::string& head : line.cells) {
@@ -212,7 +220,7 @@ void readCsv(std::string_view csv, std::span<const Field> fields, std::vector<T>
                                {}});
             continue;
         }
-        readCsvRow(columns, line, fields, out, refused);
+        readCsvRow(columns, line, fields, names, out, refused);
     }
 }
 

@@ -6,6 +6,15 @@
 
 namespace ridge::store {
 
+const json& listOf(const json& v, const std::string& where, std::size_t most)
+{
+    if (!v.is_array())
+        throw Wrong{where, "a list was expected"};
+    if (v.size() > most)
+        throw Wrong{where, fmt::format("{} entries, at most {} are taken", v.size(), most)};
+    return v;
+}
+
 std::string fileKey(const Field& field, bool rotary)
 {
     std::string key(field.key);
@@ -89,9 +98,7 @@ ServoMotor motorFrom(const json& in, const std::string& where)
     const auto rows = in.find("measured");
     if (rows == in.end() || rows->is_null())
         return motor;
-    if (!rows->is_array() || rows->size() > 1000)
-        throw Wrong{where + "/measured", "a list was expected"};
-    for (const json& row : *rows) {
+    for (const json& row : listOf(*rows, where + "/measured", 1000)) {
         MeasuredTorque point;
         readFields(row, measuredFields(), &point, false, where + "/measured");
         if ((!motor.measured.empty() && !(point.speed > motor.measured.back().speed))

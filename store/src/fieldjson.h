@@ -16,6 +16,9 @@ struct Wrong {
     std::string where, what;
 };
 
+/// What has to be a list, of at most so many entries. Throws Wrong with the place and both numbers.
+[[nodiscard]] const json& listOf(const json& value, const std::string& where, std::size_t most);
+
 /// Key of a field in a file: its name with the unit behind, e.g. "mass_kg".
 [[nodiscard]] std::string fileKey(const Field& field, bool rotary);
 

@@ -48,9 +48,7 @@ const json& list(const json& j, const char* key, const std::string& where, std::
     const json& v = member(j, key);
     if (v.is_null())
         return empty;
-    if (!v.is_array() || v.size() > most)
-        throw Wrong{where + "/" + key, "a list was expected"};
-    return v;
+    return listOf(v, where + "/" + key, most);
 }
 
 } // namespace ridge::store

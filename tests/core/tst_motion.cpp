@@ -493,6 +493,32 @@ private Q_SLOTS:
         s.kind = SegmentKind::Dwell;
         QCOMPARE(unusedValues(s).size(), std::size_t{4}); // distance, speed, acceleration, jerk
     }
+
+    /// Braking with a gentler jerk of its own: the move is sound, brakes longer, and each side keeps its jerk.
+    void aMoveBrakesWithItsOwnJerk()
+    {
+        Segment s = made(SegmentKind::JerkLimited, 0.8, {}, 2.0, 8.0);
+        s.jerk = 400;
+        const double same = layMotion({s})->duration;
+        s.brakingJerk = 40;
+        const auto m = layMotion({s});
+        QVERIFY(m.has_value());
+        QCOMPARE(unsound(*m), QString());
+        QVERIFY(m->duration > same);
+        QVERIFY(near(m->phases.front().j, 400) && near(m->phases.back().j, 40));
+    }
+
+    /// A value below zero is told at its own field, not at the distance.
+    void whatIsNegativeIsNamed()
+    {
+        Segment s = made(SegmentKind::Trapezoid, 0.4, {}, -1, 2);
+        QCOMPARE(layMotion({s}).error().subject, std::string("segment[0].speed"));
+        s = made(SegmentKind::Trapezoid, 0.4, -2, 1);
+        QCOMPARE(layMotion({s}).error().subject, std::string("segment[0].time"));
+        s = made(SegmentKind::JerkLimited, 0.4, {}, 1, 2);
+        s.jerk = -3;
+        QCOMPARE(layMotion({s}).error().subject, std::string("segment[0].jerk"));
+    }
 };
 
 QTEST_APPLESS_MAIN(TestMotion)

@@ -1,5 +1,6 @@
 #include "core/mechanics/stage.h"
 #include "core/stations/candidates.h"
+#include "core/stations/phases.h"
 #include "support/sizing.h"
 
 #include <QTest>
@@ -307,6 +308,89 @@ private Q_SLOTS:
         };
         QVERIFY(near(demand(MatchTest::GearMean), *torque->demand, 1e-9));
         QVERIFY(near(demand(MatchTest::GearMeanSpeed), *speed->demand, 1e-9));
+    }
+
+    /// Phase by phase: energies and squares sum up to those of the cycle, and each end is the equation of motion there.
+    void phasesSumUpToTheCycle()
+    {
+        for (const Axis& a : demo().axes) {
+            const Evaluation e = evaluate(demo(), a);
+            const auto phases = cyclePhases(a, e);
+            QCOMPARE(phases.size(), e.move.motion->phases.size());
+            double work = 0, back = 0, squares = 0, most = 0, time = 0;
+            for (const CyclePhase& p : phases) {
+                work += p.motoring;
+                back += p.regenerated;
+                squares += p.torqueRms * p.torqueRms * p.duration;
+                most = std::max({most, std::abs(p.torqueMost), std::abs(p.torqueLeast)});
+                QVERIFY(p.torqueLeast <= std::min(p.torque0, p.torque1) + 1e-12);
+                QVERIFY(p.torqueMost >= std::max(p.torque0, p.torque1) - 1e-12);
+                time += p.duration;
+            }
+            QVERIFY2(near(work, e.move.duty.energyMotoring, 1e-9), a.id.c_str());
+            QVERIFY(std::abs(back - e.move.duty.energyRegenerated) < 1e-9 * (1 + work));
+            QVERIFY(near(std::sqrt(squares / time), e.move.duty.torqueRms, 1e-9));
+            QVERIFY(near(most, e.move.duty.torquePeak, 1e-9));
+        }
+        // 0.05 kg·m² of inertia with its load level at 0: accelerating from rest at 4 rad/s²
+        const Axis a = tilting({trapezoid(turn / 2, 2, 4)});
+        const auto phases = cyclePhases(a, evaluate(demo(), a));
+        QVERIFY(near(phases.front().torque0, 0.05 * 4 + 6 * 0.08 * g));
+        QVERIFY(near(phases.back().torque1, -0.05 * 4 + 6 * 0.08 * g * std::cos(turn / 2)));
+    }
+
+    /// A worm drives with 60 % and is driven back with 25 %: lifting asks for T/(i·0.6), lowering gives back T·0.25/i.
+    void aWormHasAnEfficiencyEachWay()
+    {
+        Axis a = bare("rack");
+        Rack& r = a.mechanism.become<Rack>();
+        r.module = 0.002;
+        r.teeth = 25;
+        r.efficiency = 1;
+        a.load.moving = 50;
+        a.load.incline = std::numbers::pi / 2;
+        StageElement worm;
+        worm.type = StageKind::Gearbox;
+        worm.ratio = 40;
+        worm.efficiency = 0.6;
+        worm.backEfficiency = 0.25;
+        a.stages = {worm};
+        a.cycle.segments = {trapezoid(0.5, 2, 4), trapezoid(-0.5, 2, 4)};
+        Evaluation e = evaluate(demo(), a, {.working = true});
+        const double load = 50 * g * 0.025 / 40;
+        QVERIFY(near(value(e, "load.forward_torque"), load / 0.6));
+        QVERIFY(near(value(e, "load.backward_torque"), load * 0.25));
+        QCOMPARE(falseWorking(e), QString());
+        // one that locks has to be driven down too, and is held until it is shaken
+        a.stages[0].backEfficiency = -0.2;
+        chooseBraked(a, 0);
+        e = evaluate(demo(), a);
+        QVERIFY(near(value(e, "load.backward_torque"), -load * 0.2));
+        QVERIFY(e.check("load.secured")->verdict == Verdict::Watch);
+        QVERIFY(e.check("match.brake_holding")->verdict == Verdict::Watch);
+        a.stages[0].backEfficiency = 0.25;
+        e = evaluate(demo(), a);
+        QVERIFY(e.check("load.secured")->verdict == Verdict::Fail);
+        QVERIFY(e.check("match.brake_holding")->verdict == Verdict::Fail);
+    }
+
+    /// A bore of half the diameter takes a sixteenth of the inertia.
+    void aHollowScrewIsLighter()
+    {
+        Axis a = bare("ball-screw");
+        BallScrew& s = a.mechanism.become<BallScrew>();
+        s.lead = 0.01;
+        s.diameter = 0.04;
+        s.length = 1;
+        Evaluation e = evaluate(demo(), a);
+        const double full = e.load.chain->inertia;
+        a.mechanism.become<BallScrew>().bore = 0.02;
+        e = evaluate(demo(), a);
+        QVERIFY(near(e.load.chain->inertia, full * 15 / 16));
+        a.mechanism.become<BallScrew>().bore = 0.04;
+        e = evaluate(demo(), a);
+        QVERIFY(!e.load.chain);
+        QCOMPARE(e.problems.front().subject, std::string("mechanism.bore"));
     }
 };
 

@@ -202,6 +202,49 @@ private Q_SLOTS:
         QCOMPARE(QString::fromStdString(print(1.5e-6, Quantity::Area)), QStringLiteral("1.5\u00A0mm²"));
         QCOMPARE(QString::fromStdString(print(3.2, Quantity::Time)), QStringLiteral("3.2\u00A0s"));
     }
+
+    /// Inch fractions and feet with inches, as they stand on drawings.
+    void mixedMeasures_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<double>("metres");
+        QTest::newRow("fraction") << "3 1/2 in" << 3.5 * 0.0254;
+        QTest::newRow("sixteenths") << "12 11/16 in" << (12 + 11.0 / 16) * 0.0254;
+        QTest::newRow("alone") << "7/8 in" << 0.875 * 0.0254;
+        QTest::newRow("feet and inches") << "5 ft 6 in" << 66 * 0.0254;
+        QTest::newRow("feet and inches and a fraction") << "5 ft 6 1/4 in" << 66.25 * 0.0254;
+        QTest::newRow("below zero") << "-5 ft 6 in" << -66 * 0.0254;
+        QTest::newRow("in a sum") << "=5 ft 6 in - 6 in" << 60 * 0.0254;
+        QTest::newRow("taken from") << "=10 ft - 5 ft 6 in" << 54 * 0.0254;
+        QTest::newRow("metric") << "1 m 20 cm" << 1.2;
+        QTest::newRow("a product stays one") << "=2*3 in" << 6 * 0.0254;
+    }
+    void mixedMeasures()
+    {
+        QFETCH(QString, text);
+        QFETCH(double, metres);
+        const auto read = parseQuantity(text.toStdString(), Quantity::Length, "mm");
+        QVERIFY2(read.has_value(), read ? "" : messageFor(read.error()).c_str());
+        QVERIFY2(std::abs(*read - metres) < 1e-12, qPrintable(QString::number(*read, 'g', 12)));
+    }
+    void whatIsNoMixedMeasure()
+    {
+        for (const char* text : {"3 1/2/4 in", "3 5/2 in", "5 ft 6 kg", "3 kg 5", "1 2 in", "3 1/0 in"}) {
+            const auto read = parseQuantity(text, Quantity::Length, "mm");
+            QVERIFY2(!read.has_value(), text);
+        }
+    }
+
+    /// Who types a unit that is none is told which there are.
+    void anUnknownUnitNamesThoseThatFit()
+    {
+        const auto read = parseQuantity("12 apples", Quantity::Mass, "kg");
+        QVERIFY(!read);
+        QCOMPARE(QString::fromStdString(messageFor(read.error())),
+                 QStringLiteral("I do not know the unit “apples”. This is a mass, as in kg or lb."));
+        const auto plain = parseQuantity("3 apples", Quantity::Ratio);
+        QVERIFY(!plain && messageFor(plain.error()).ends_with("without a unit."));
+    }
 };
 
 QTEST_GUILESS_MAIN(TestUnits)

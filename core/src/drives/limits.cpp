@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <vector>
 
 namespace ridge {
 
@@ -34,15 +35,24 @@ I2tUse i2tCycle(std::span<const CurrentStep> steps, double continuous, double pe
         time += s.duration;
     }
     const double mean = squares / time;
+    // while the current stays on one side of the continuous one the accumulator runs one way: only the ends count
+    std::vector<double> runs;
+    for (const CurrentStep& s : steps) {
+        const double change = (s.current * s.current - continuous * continuous) * s.duration;
+        if (!runs.empty() && (runs.back() > 0) == (change > 0))
+            runs.back() += change;
+        else
+            runs.push_back(change);
+    }
     const int laps = mean <= continuous * continuous ? 50 : 1; // above continuous it never settles: one lap is shown
     double x = 0, top = 0;
     for (int lap = 0; lap < laps; ++lap) {
         const double before = x;
-        for (const CurrentStep& s : steps) {
-            x = std::max(0.0, x + (s.current * s.current - continuous * continuous) * s.duration);
+        for (const double change : runs) {
+            x = std::max(0.0, x + change);
             top = std::max(top, x);
         }
-        if (lap > 0 && x == before)
+        if (lap > 0 && std::abs(x - before) <= 1e-12 * capacity) // it repeats, but for the last digits
             break;
     }
     return {top / capacity, std::sqrt(mean) / continuous};

@@ -123,6 +123,8 @@ constexpr std::array segmentTable{
     number<&Segment::deceleration>("deceleration", "Deceleration", TravelAcceleration, {0, 1e5, true, "not-positive"},
                                    "Empty: as the acceleration."),
     number<&Segment::jerk>("jerk", "Jerk", TravelJerk, {0, 1e9, true, "not-positive"}),
+    number<&Segment::brakingJerk>("brakingJerk", "Jerk, braking", TravelJerk, {0, 1e9, true, "not-positive"},
+                                  "Of a jerk-limited move; empty: as the jerk of speeding up."),
     choice<&Segment::law>("law", "Motion law"),
     number<&Segment::payload>("payload", "Payload", TravelInertia, massLimits,
                               "Carried during this segment, on top of the moving mass."),
@@ -312,6 +314,8 @@ std::optional<Error> problemOf(const Field& f, std::optional<double> value)
         return Error{"count", std::string(f.label), {}, {}};
     if (l.code == "ratio-zero" && *value == 0)
         return Error{"ratio-zero", std::string(f.label), {}, {}};
+    if (l.lowOpen && l.low == 0 && *value <= 0 && l.code == "out-of-range") // no bound to compare with: it is missing
+        return Error{"not-positive", std::string(f.label), {}, {}};
     if (*value < l.low || (l.lowOpen && *value == l.low))
         return Error{std::string(l.code), std::string(f.label), {}, {}, l.low, f.quantity};
     if (*value > l.high)

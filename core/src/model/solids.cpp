@@ -53,7 +53,10 @@ const char* fieldFor(const std::string& code)
 Result<Body> shapeOf(const Solid& s, double density)
 {
     switch (s.shape) {
-    case SolidShape::Cylinder: return cylinderBody(density, s.a, s.c);
+    case SolidShape::Cylinder: // full; with a bore it is a tube
+        if (s.b != 0)
+            return refuse("full-cylinder", "b");
+        return cylinderBody(density, s.a, s.c);
     case SolidShape::Tube: return cylinderBody(density, s.a, s.c, s.b);
     case SolidShape::Block:
         if (!(s.c > 0))

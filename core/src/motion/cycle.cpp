@@ -102,7 +102,7 @@ const char* fieldOf(const Error& e)
                                                                                       {"time-too-short", "time"},
                                                                                       {"time-too-long", "time"},
                                                                                       {"jerk-too-low", "jerk"}}};
-    for (const auto field : {"distance", "time", "speed", "acceleration", "jerk", "force", "endSpeed"})
+    for (const auto field : {"distance", "time", "speed", "acceleration", "deceleration", "jerk", "force", "endSpeed"})
         if (e.subject == field)
             return field;
     for (const auto& [code, field] : fields)
@@ -131,7 +131,7 @@ Result<Trapezoid> layTrapezoid(const Segment& s, Motion& m, int index)
 /// where all are, they are limits, and the speed gives way. @error needs-three, missing, not-positive, time-too-short
 Result<SCurve> jerkLimitedIn(const Segment& s)
 {
-    SCurveLimits l{s.distance, s.speed, s.acceleration, s.jerk, s.deceleration};
+    SCurveLimits l{s.distance, s.speed, s.acceleration, s.jerk, s.deceleration, s.brakingJerk};
     if (!s.time)
         return l.distance && (!l.speed || !l.acceleration || !l.jerk) ? refuse("needs-three", "time") : sCurve(l);
     if (!(*s.time > 0))
@@ -466,11 +466,11 @@ std::vector<std::string_view> unusedValues(const Segment& s)
         switch (kind) {
         case Trapezoid:
         case Triangle:
-        case Thirds: return value != "jerk" && value != "endSpeed";
-        case JerkLimited:
-        case Cam: return value != "endSpeed";
+        case Thirds: return value != "jerk" && value != "brakingJerk" && value != "endSpeed";
+        case JerkLimited: return value != "endSpeed";
+        case Cam: return value != "brakingJerk" && value != "endSpeed";
         case Blend:
-        case Jog: return value != "jerk";
+        case Jog: return value != "jerk" && value != "brakingJerk";
         case Recorded:
         case Press:
         case Dwell: return value == "time";
@@ -489,6 +489,7 @@ std::vector<std::string_view> unusedValues(const Segment& s)
     look("deceleration", s.deceleration);
     look("endSpeed", s.endSpeed);
     look("jerk", s.jerk);
+    look("brakingJerk", s.brakingJerk);
     if (s.brakeClosed && !s.standing())
         out.push_back("brakeClosed");
     if (!s.recorded.empty() && s.kind != Recorded)

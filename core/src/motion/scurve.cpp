@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ridge {
 
@@ -23,15 +24,18 @@ Ramp ramp(double v, double a, double j)
 
 Result<SCurve> sCurve(const SCurveLimits& l)
 {
-    if (!l.distance || !l.speed || !l.acceleration || !l.jerk)
-        return refuse("missing");
+    for (const auto& [value, field] : {std::pair{l.distance, "distance"}, std::pair{l.speed, "speed"},
+                                       std::pair{l.acceleration, "acceleration"}, std::pair{l.jerk, "jerk"}})
+        if (!value)
+            return refuse("missing", field);
     const double a = *l.acceleration, j = *l.jerk, fastest = *l.speed;
     const double d = l.deceleration.value_or(a), jd = l.decelerationJerk.value_or(j);
     if (!std::isfinite(*l.distance))
         return refuse("not-a-number");
-    for (const double q : {fastest, a, j, d, jd})
+    for (const auto& [q, field] : {std::pair{fastest, "speed"}, std::pair{a, "acceleration"}, std::pair{j, "jerk"},
+                                   std::pair{d, "deceleration"}, std::pair{jd, "jerk"}})
         if (!(q > 0.0))
-            return refuse("not-positive");
+            return refuse("not-positive", field);
     const double s = std::abs(*l.distance);
     SCurve c;
     if (s == 0.0)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ridge {
 
@@ -26,9 +27,11 @@ Result<Trapezoid> trapezoid(const TrapezoidRequest& r)
     for (const auto& q : {r.distance, r.time, r.speed, r.acceleration, r.deceleration})
         if (q && !std::isfinite(*q))
             return refuse("not-a-number");
-    for (const auto& q : {r.time, r.speed, r.acceleration, r.deceleration})
+    for (const auto& [q, field] :
+         {std::pair{r.time, "time"}, std::pair{r.speed, "speed"}, std::pair{r.acceleration, "acceleration"},
+          std::pair{r.deceleration, "deceleration"}})
         if (q && !(*q > 0.0))
-            return refuse("not-positive");
+            return refuse("not-positive", field);
     if (!(r.decelerationRatio > 0.0))
         return refuse("not-positive");
     const int given = r.distance.has_value() + r.time.has_value() + r.speed.has_value() + r.acceleration.has_value()

@@ -7,6 +7,13 @@
 
 namespace ridge {
 
+bool AxisChain::locks() const noexcept
+{
+    return backward <= 0 || std::any_of(stages.begin(), stages.begin() + stageCount, [](const ChainStage& s) {
+               return s.backward <= 0;
+           });
+}
+
 double AxisChain::ratio() const noexcept
 {
     double i = 1;
@@ -195,8 +202,9 @@ private:
     {
         if (!(to - from > 0))
             return;
-        const double rate = std::max(24 / m_phase->duration, m_perSecond);
-        const int parts = m_smooth ? 1 : std::max(2, static_cast<int>(std::ceil(rate * (to - from))));
+        // a phase of a cam is a quarter of its law: in four parts the squares are good to eight digits
+        const double rate = std::max((m_phase->cam ? 4 : 2) / m_phase->duration, m_perSecond);
+        const int parts = m_smooth ? 1 : std::max(2, static_cast<int>(std::ceil(rate * (to - from) - 1e-9)));
         const ChainPoint p0 = at(from + 1e-9 * (to - from)), p1 = at(to - 1e-9 * (to - from));
         m_path.pieces.push_back({m_phase->start + from, to - from, p0.torque, p1.torque, p0.speed, p1.speed,
                                  p0.acceleration, p1.acceleration, m_phase->segment, m_phase->way, m_brake,
@@ -331,7 +339,10 @@ DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
     for (const DutyNode& n : path.extremes) {
         const double t = n.torque + rotor * n.acceleration, power = t * n.speed;
         f.torqueMax = std::max(f.torqueMax, t);
-        f.torqueMin = std::min(f.torqueMin, t);
+        if (t < f.torqueMin) {
+            f.torqueMin = t;
+            f.leastAt = n.at;
+        }
         if (std::abs(t) > f.torquePeak) {
             f.torquePeak = std::abs(t);
             f.peakAt = n.at;
@@ -339,7 +350,10 @@ DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
         }
         f.speedMax = std::max(f.speedMax, std::abs(n.speed));
         f.powerPeak = std::max(f.powerPeak, power);
-        f.powerLeast = std::min(f.powerLeast, power);
+        if (power < f.powerLeast) {
+            f.powerLeast = power;
+            f.powerLeastAt = n.at;
+        }
     }
     const double squares =
         path.torqueSquares + 2 * rotor * path.torqueAcceleration + rotor * rotor * path.accelerationSquares;

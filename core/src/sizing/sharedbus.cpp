@@ -82,7 +82,7 @@ Result<SharedBus> sharedBus(std::span<const BusLoad> axes, double time, double c
         if (!(axis.period > 0))
             return refuse("not-positive");
         for (const PowerPiece& p : axis.pieces)
-            if (p.start < 0 || p.start + p.duration > axis.period + 1e-9)
+            if (p.start < 0 || p.start + p.duration > axis.period * (1 + 1e-9) + 1e-9)
                 return refuse("outside-cycle");
         const double first = std::floor(-axis.offset / axis.period),
                      last = std::ceil((time - axis.offset) / axis.period);

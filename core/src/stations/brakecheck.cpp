@@ -48,9 +48,9 @@ void holding(Context& c)
                          : "No brake is chosen; the load is not held without power.";
     if (holding.verdict != Verdict::Ok)
         holding.help = "A motor with a stronger brake, or a counterbalance.";
-    if (chain.backward <= 0 && holding.verdict == Verdict::Fail) {
+    if (chain.locks() && holding.verdict == Verdict::Fail) {
         holding.verdict = Verdict::Watch;
-        holding.reason.then("The screw locks itself, until it is shaken.");
+        holding.reason.then("Screw or worm locks itself, until it is shaken.");
     }
     if (lost > hold * 1.001) {
         auto& failed = c.check("match.brake_counterbalance_lost", "Brake with the counterbalance lost", Station::Match,

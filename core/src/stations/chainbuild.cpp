@@ -58,7 +58,8 @@ Result<AxisChain> buildChain(const Axis& axis)
             return refuse("ratio-zero", "stages[" + std::to_string(c.stageCount) + "].ratio");
         const bool gear = s.type == StageKind::Gearbox;
         c.stages[static_cast<std::size_t>(c.stageCount++)] = {gear ? s.ratio : 1, gear ? s.efficiency : 1,
-                                                              gear ? s.efficiency : 1, s.inertia, s.drag};
+                                                              gear ? s.backEfficiency.value_or(s.efficiency) : 1,
+                                                              s.inertia, s.drag};
     }
     return c;
 }

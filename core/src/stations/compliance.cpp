@@ -102,7 +102,8 @@ void residual(Context& c, double antiResonance)
     double worst = 0;
     SCurve shape;
     for (const Segment& s : c.axis.cycle.segments) {
-        if (s.kind != SegmentKind::JerkLimited || (s.deceleration && s.deceleration != s.acceleration))
+        if (s.kind != SegmentKind::JerkLimited || s.time || s.brakingJerk
+            || (s.deceleration && s.deceleration != s.acceleration))
             continue;
         const SCurveLimits limits{s.distance, s.speed, s.acceleration, s.jerk};
         const auto swing = residualSwing(limits, antiResonance);

@@ -157,16 +157,17 @@ void secured(Context& c)
     const auto size = motor && c.axis.actuator.withBrake() && motor->brakeTorque > 0
                           ? brakeSize(need, 1, motor->brakeTorque)
                           : Result<BrakeSize>(refuse("missing"));
-    const bool brake = size && size->available >= need, locking = c.out.load.chain->backward <= 0;
+    const bool brake = size && size->available >= need, locking = c.out.load.chain->locks();
     const bool known = motor || c.axis.actuator.stepperMotor();
     c.fact("load.secured", "Load held without power", Station::Load, known ? std::optional(brake) : std::nullopt,
            brake ? Message("A holding brake is chosen. Prop or lower the load before anyone works under it.")
            : size
                ? say("The brake holds {} when hot or worn, {} is needed with factor {}.",
                      amount(size->available, Torque), amount(need, Torque), amount(c.machine.site.brakeFactor, Ratio))
-           : locking ? Message("The screw locks itself, until it is shaken. Prop or lower the load before anyone works "
-                               "under it.")
-           : !known  ? Message("No motor is chosen yet.")
+           : locking
+               ? Message("Screw or worm locks itself, until it is shaken. Prop or lower the load before anyone works "
+                         "under it.")
+           : !known ? Message("No motor is chosen yet.")
            : c.axis.load.counterbalance != Counterbalance::None
                ? Message("Only the counterbalance holds the load, and it can fail.")
                : Message("Nothing holds this load when torque goes off."),

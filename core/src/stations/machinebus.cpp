@@ -98,11 +98,15 @@ MachineBus machineBus(const Machine& machine)
         out.meets = false;
         shared = sharedBus(loads, out.cycle, out.capacitance, floor, on);
     }
-    if (shared) {
-        out.fromMains = shared->fromMains;
-        out.toResistor = shared->toResistor;
-        out.peakReturned = shared->peakReturned;
+    if (!shared) { // nothing is told that was not computed
+        for (const MachineBus::AxisPower& a : out.axes)
+            out.leftOut.push_back(a.name);
+        out.axes.clear();
+        return out;
     }
+    out.fromMains = shared->fromMains;
+    out.toResistor = shared->toResistor;
+    out.peakReturned = shared->peakReturned;
     out.shown = std::min(out.cycle, 2 * longest);
     for (std::size_t k = 0; k < loads.size(); ++k) {
         draw(loads[k], out.shown, out.axes[k]);

@@ -408,6 +408,12 @@ void evaluateMatch(Context& c)
     const MatchResult& r = *c.out.match.servo;
     explainPeak(c, r);
     c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
+    const DutyFigures& duty = c.out.move.duty;
+    if (duty.torqueMin < 0) {
+        if (c.steps())
+            explainTorqueAt(c, duty.leastAt, -duty.torqueMin, r.rotor);
+        c.result("match.torque_least", "Least torque at the motor", Station::Match, c.atMotor(Torque), duty.torqueMin);
+    }
     if (Recorder* rec = c.steps())
         rec->add(rmsStep(c, r));
     c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
@@ -433,6 +439,18 @@ void evaluateMatch(Context& c)
                   "power at a shaft"});
     }
     c.result("match.power_peak", "Peak shaft power", Station::Match, Power, c.out.move.duty.powerPeak);
+    if (duty.powerLeast < 0) {
+        const auto least = std::ranges::find_if(c.out.move.path->extremes, [&](const DutyNode& n) {
+            return n.at == duty.powerLeastAt && (n.torque + r.rotor * n.acceleration) * n.speed == duty.powerLeast;
+        });
+        if (Recorder* rec = c.steps(); rec && least != c.out.move.path->extremes.end())
+            rec->add({{"P_least", "shaft power", "W", duty.powerLeast},
+                      "{T}*{ω}",
+                      {{"T", "torque of the motor then", "N*m", least->torque + r.rotor * least->acceleration},
+                       {"ω", "its speed then", "rad/s", least->speed}},
+                      "power at a shaft"});
+        c.result("match.power_least", "Least shaft power", Station::Match, Power, duty.powerLeast);
+    }
     explainSum(c, "E_mot", "positive shaft energy of a cycle", "J", 1, [&r](const DutyNode& n) {
         return std::max(0.0, n.weight * (n.torque + r.rotor * n.acceleration) * n.speed);
     });

@@ -102,6 +102,11 @@ void ofChoice(Context& c, Remarks& r)
     r.look(std::abs(m.peakCurrent / m.stallCurrent - std::sqrt(2.0)) < 0.004, "remark.current", Station::Match,
            "Peak over stall current is √2: the peak of the sine and an rms value may have been mixed.",
            "Enter both as rms.");
+    r.look(m.ratedTorque > m.stallTorque * (1 + 1e-9) || m.stallTorque > m.peakTorque * (1 + 1e-9), "remark.torques",
+           Station::Match,
+           say("Rated {}, stall {}, peak {}: each is at most the next.", amount(m.ratedTorque, c.atMotor(Torque)),
+               amount(m.stallTorque, c.atMotor(Torque)), amount(m.peakTorque, c.atMotor(Torque))),
+           "Check which column of the data sheet is which.");
     r.look(!linear && m.torqueConstant < 0.005, "remark.constant", Station::Match, "The torque constant is very small.",
            "Millinewton metres taken for newton metres?");
     r.look(m.thermalResistance > 20, "remark.heat", Station::Match, "The thermal resistance is very large.",

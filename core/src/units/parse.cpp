@@ -91,12 +91,12 @@ private:
     {
         if (depth > deepest)
             return notANumber();
-        auto left = product(depth);
+        auto left = together(depth);
         while (left) {
             const bool plus = take("+");
             if (!plus && !take("-") && !take("\u2212"))
                 return left;
-            auto right = product(depth);
+            auto right = together(depth);
             if (!right)
                 return right;
             if (right->dimension != left->dimension)
@@ -104,6 +104,24 @@ private:
             left->value += plus ? right->value : -right->value;
         }
         return left;
+    }
+
+    /// "5 ft 6 in": measures of one kind behind one another are one measure, with the sign of the first.
+    Result<Measure> together(int depth)
+    {
+        auto all = product(depth);
+        while (all && !all->dimension.isNumber()) {
+            skip();
+            if (!isDigit(peek()))
+                return all;
+            const auto next = product(depth);
+            if (!next)
+                return next;
+            if (next->dimension != all->dimension)
+                return notANumber();
+            all->value += std::copysign(next->value, all->value);
+        }
+        return all;
     }
 
     Result<Measure> product(int depth)
@@ -177,7 +195,7 @@ private:
             const auto value = number();
             if (!value)
                 return tl::make_unexpected(value.error());
-            return Measure{*value, {}};
+            return Measure{*value + fractionBehind(*value), {}};
         }
         if (take("(")) {
             auto value = sum(depth + 1);
@@ -188,6 +206,30 @@ private:
         if (!isUnitStart(peek()))
             return notANumber();
         return named(depth);
+    }
+
+    /// The "1/2" of "3 1/2 in": two short whole numbers behind a whole one; nothing is taken when it is no fraction.
+    double fractionBehind(double whole)
+    {
+        if (whole != std::floor(whole) || (peek() != ' ' && peek() != '\xC2'))
+            return 0;
+        const std::size_t before = m_at;
+        skip();
+        const auto digits = [this] {
+            long n = -1;
+            const char* first = m_text.data() + m_at;
+            const auto [end, error] = std::from_chars(first, std::min(first + 4, m_text.data() + m_text.size()), n);
+            m_at += error == std::errc{} ? static_cast<std::size_t>(end - first) : 0;
+            return isDigit(peek()) || peek() == '.' || peek() == ',' ? -1 : n;
+        };
+        const long above = isDigit(peek()) ? digits() : -1;
+        if (above >= 0 && peek() == '/') {
+            ++m_at;
+            if (const long below = isDigit(peek()) ? digits() : -1; below > above && peek() != '/')
+                return static_cast<double>(above) / static_cast<double>(below);
+        }
+        m_at = before;
+        return 0;
     }
 
     /// A unit, a constant or a function.

@@ -20,6 +20,7 @@ inline constexpr std::array<std::string_view, 2> wordsOf<ReelWay>{"winds", "unwi
 struct BallScrew {
     std::optional<double> lead, diameter, rootDiameter, length;
     std::optional<double> freeLength; ///< longest stretch between supports
+    double bore = 0;                  ///< of a hollow shaft [m]
     ScrewEnds ends = ScrewEnds::FixedSupported;
     double efficiency = 0.9;
     std::optional<double> backEfficiency; ///< not entered: 2 - 1/efficiency
@@ -144,6 +145,7 @@ struct StageElement {
     StageKind type = StageKind::Coupling;
     std::string name;
     double ratio = 1, efficiency = 1, inertia = 0, drag = 0;
+    std::optional<double> backEfficiency; ///< when the load drives; not entered: as driving; 0 or less: it locks
     std::optional<double> stiffness, backlash, ratedTorque, peakTorque, maxSpeed;
     std::optional<double> ratedSpeed; ///< of a gearbox: mean input speed
     bool operator==(const StageElement&) const = default;

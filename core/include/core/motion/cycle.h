@@ -26,6 +26,7 @@ struct Segment {
     std::optional<double> acceleration; ///< [m/s² or rad/s²]
     std::optional<double> deceleration;
     std::optional<double> jerk;
+    std::optional<double> brakingJerk; ///< of a jerk-limited move; not entered: as jerk
     CamLaw law = CamLaw::Cycloidal;
     double payload = 0.0;           ///< added to the moving mass or inertia [kg or kg·m²]
     double force = 0.0;             ///< process force or torque, + resists + [N or N·m]

@@ -42,6 +42,7 @@ struct AxisChain {
     double forward = 1, backward = 1, inertia = 0, drag = 0; ///< at the mechanism's shaft
     std::array<ChainStage, 8> stages{};
     int stageCount = 0;
+    [[nodiscard]] bool locks() const noexcept;   ///< a screw or a worm that the load cannot turn back
     [[nodiscard]] double ratio() const noexcept; ///< product of all stages
     [[nodiscard]] double reflectedInertia(
         double payload) const noexcept; ///< at the motor shaft, without the rotor; of a crank the largest of a turn
@@ -101,7 +102,8 @@ struct DutyFigures {
     double period = 0, torqueMax = 0, torqueMin = 0, torquePeak = 0, torqueRms = 0, torqueMeanAbs = 0;
     double speedMax = 0, speedMeanAbs = 0, speedRms = 0, powerPeak = 0, powerLeast = 0;
     double energyMotoring = 0, energyRegenerated = 0, powerMean = 0;
-    double peakAt = 0, peakSpeed = 0; ///< instant of the largest torque [s] and the speed then [rad/s]
+    double leastAt = 0, powerLeastAt = 0; ///< instants of the most negative torque and power [s]
+    double peakAt = 0, peakSpeed = 0;     ///< instant of the largest torque [s] and the speed then [rad/s]
 };
 /// All shaft figures with a rotor of this inertia; exact when the path was cut for the same rotor.
 [[nodiscard]] DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept;

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace ridge::detail {
 
@@ -28,7 +29,10 @@ Result<void> into(AxisChain& c, const BallScrew& s)
             need({{s.lead, "mechanism.lead"}, {s.diameter, "mechanism.diameter"}, {s.length, "mechanism.length"}});
         !there)
         return there;
+    if (s.bore >= s.rootDiameter.value_or(*s.diameter))
+        return refuse("bore-not-smaller", "mechanism.bore");
     shaftInto(c, *s.lead, *s.diameter, *s.length, s.drag);
+    c.inertia -= shaftInertia(steelDensity, s.bore, *s.length);
     c.forward = s.efficiency;
     c.backward = s.backEfficiency.value_or(2 - 1 / s.efficiency);
     return {};
@@ -55,7 +59,7 @@ namespace {
 /// Nut and bearings in series with the shaft: with one end fixed the whole free length is pulled and twisted, with both
 /// the middle is softest.
 std::optional<Step> screwCompliance(double lead, std::optional<double> root, std::optional<double> length,
-                                    ScrewEnds ends, double nut)
+                                    ScrewEnds ends, double nut, double bore)
 {
     Step step{{"c_m", "compliance of the mechanism at the load", "m/N", 0},
               "",
@@ -68,14 +72,19 @@ std::optional<Step> screwCompliance(double lead, std::optional<double> root, std
     }
     if (root && length) {
         const bool both = ends == ScrewEnds::FixedFixed;
-        const auto k = screwStiffness(*root, *length, lead, both, both ? *length / 2 : *length);
+        // what the bore takes from area and polar moment
+        const double area = 1 - std::pow(bore / *root, 2), polar = 1 - std::pow(bore / *root, 4);
+        const auto k = screwStiffness(*root, *length, lead, both, both ? *length / 2 : *length,
+                                      std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity(),
+                                      steelModulus * area, steelShear * polar);
         if (!k)
             return {};
         step.formula += step.formula.empty() ? "" : "+";
-        step.formula += both ? "{L}/({pi}*{E}*{d}^2)+({p}/(2*{pi}))^2*16*{L}/({G}*{pi}*{d}^4)"
-                             : "4*{L}/({pi}*{E}*{d}^2)+({p}/(2*{pi}))^2*32*{L}/({G}*{pi}*{d}^4)";
+        step.formula += both ? "{L}/({pi}*{E}*({d}^2-{b}^2))+({p}/(2*{pi}))^2*16*{L}/({G}*{pi}*({d}^4-{b}^4))"
+                             : "4*{L}/({pi}*{E}*({d}^2-{b}^2))+({p}/(2*{pi}))^2*32*{L}/({G}*{pi}*({d}^4-{b}^4))";
         for (const Term& t : {Term{"L", "free length", "m", *length}, Term{"d", "root diameter", "m", *root},
-                              Term{"p", "lead", "m", lead}, Term{"E", "modulus of steel", "Pa", steelModulus},
+                              Term{"b", "bore", "m", bore}, Term{"p", "lead", "m", lead},
+                              Term{"E", "modulus of steel", "Pa", steelModulus},
                               Term{"G", "shear modulus of steel", "Pa", steelShear}, Term{"pi", "π", "1", pi}})
             step.inputs.push_back(t);
         step.result.value += 1 / k->total;
@@ -85,13 +94,14 @@ std::optional<Step> screwCompliance(double lead, std::optional<double> root, std
 
 /// Whirling and buckling of a screw's shaft, whatever nut runs on it.
 void shaftChecks(Context& c, const std::vector<Instant>& all, std::optional<double> root, std::optional<double> length,
-                 ScrewEnds ends)
+                 ScrewEnds ends, double bore = 0)
 {
     const double fastest = c.out.move.motion ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
     const std::optional<double> speed = c.out.move.motion ? std::optional(fastest) : std::nullopt;
     std::optional<double> permitted, force;
     if (root && length)
-        if (const auto r = criticalSpeed({*root, *length, ends}, 0.8, c.steps()))
+        if (const auto r =
+                criticalSpeed({*root, *length, ends, steelModulus, steelDensity, screwYield, bore}, 0.8, c.steps()))
             permitted = r->permitted;
     auto& whirl =
         c.check("load.critical_speed", "Critical speed of the screw", Station::Load, AngularSpeed, speed, permitted);
@@ -101,7 +111,8 @@ void shaftChecks(Context& c, const std::vector<Instant>& all, std::optional<doub
     if (whirl.verdict != Verdict::Ok)
         whirl.help = "Shorter free length, thicker root, firmer ends, or a longer lead.";
     if (root && length)
-        if (const auto r = buckling({*root, *length, ends}, 2.0, c.steps()))
+        if (const auto r =
+                buckling({*root, *length, ends, steelModulus, steelDensity, screwYield, bore}, 2.0, c.steps()))
             force = r->permitted;
     std::optional<double> compression;
     if (c.out.move.path)
@@ -117,12 +128,12 @@ void shaftChecks(Context& c, const std::vector<Instant>& all, std::optional<doub
 
 std::optional<Step> complianceStep(const BallScrew& s)
 {
-    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, s.stiffness);
+    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, s.stiffness, s.bore);
 }
 
 std::optional<Step> complianceStep(const LeadScrew& s)
 {
-    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, 0);
+    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, 0, 0);
 }
 
 void explainRadius(Recorder& recorder, const BallScrew& s, const Term& radius)
@@ -137,7 +148,7 @@ void explainRadius(Recorder& recorder, const LeadScrew& s, const Term& radius)
 
 void checksOf(Context& c, const std::vector<Instant>& all, const BallScrew& s)
 {
-    shaftChecks(c, all, s.rootDiameter, s.freeLength, s.ends);
+    shaftChecks(c, all, s.rootDiameter, s.freeLength, s.ends, s.bore);
     const bool moves = c.out.move.motion.has_value();
     const double fastest = moves ? c.out.move.motion->peakSpeed / c.out.load.chain->radius : 0;
     std::optional<double> dn;
