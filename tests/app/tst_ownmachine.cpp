@@ -14,6 +14,7 @@
 #include <QMimeData>
 #include <QTableWidget>
 #include <QTest>
+#include <QTextBrowser>
 
 using namespace ridge;
 using namespace ridge::app;
@@ -62,6 +63,9 @@ private Q_SLOTS:
         QVERIFY(!m->document().evaluation().problems.empty());
         m->window().goTo(0);
         m->settle();
+        runFor(150); // a page without a judgement says what is missing, by the name of its field
+        const QString missing = m->window().findChild<QTextBrowser*>(QStringLiteral("working"))->toPlainText();
+        QVERIFY2(missing.contains(QStringLiteral("Moving mass")), qPrintable(missing));
         m->type("load.moving", "12 kg");
         QCOMPARE(*m->document().axis().load.moving, 12.0);
         const auto file = store::MachineFile::open(m->path("own.vridge").toStdString());

@@ -167,12 +167,12 @@ private Q_SLOTS:
         m->settle();
         QString why;
         QVERIFY(m->document().stale(&why));
-        QVERIFY(why.contains(QStringLiteral("load.moving")));
+        QVERIFY(why.contains(QStringLiteral("Moving mass")));
         QCOMPARE(m->document().lastGood().result("match.torque_peak")->value, peak);
         QVERIFY(!m->document().evaluation().result("match.torque_peak"));
         bool said = false;
         for (const QLabel* l : m->window().findChildren<QLabel*>(QStringLiteral("sentence")))
-            said = said || (l->isVisible() && l->text().contains(QStringLiteral("load.moving")));
+            said = said || (l->isVisible() && l->text().contains(QStringLiteral("Moving mass")));
         QVERIFY(said);
         QVERIFY(waitFor([&] { return !candidates()->isEnabled(); }));
         for (const Station s : {Station::Load, Station::Move, Station::Match}) // nothing falls over on the way

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <initializer_list>
 
 namespace ridge {
 
@@ -51,10 +52,14 @@ public:
         return *this;
     }
     Hash& add(bool b) { return add(b ? 1.0 : 0.0); }
-    Hash& add(std::span<const Field> fields, const void* object)
+    /// @param later  fields that came later count from where they are entered: results of files of before stay good
+    Hash& add(std::span<const Field> fields, const void* object, std::initializer_list<std::string_view> later = {})
     {
-        for (const Field& f : fields)
+        for (const Field& f : fields) {
+            if (std::ranges::find(later, f.key) != later.end() && f.get(object).value_or(0) == 0)
+                continue;
             f.get ? add(f.get(object)) : add(std::string_view(f.getText(object)));
+        }
         return *this;
     }
     [[nodiscard]] std::uint64_t value() const { return m_value; }
@@ -75,9 +80,10 @@ double counts(const Axis& a) { return a.actuator.motor() ? a.actuator.motor()->c
 std::uint64_t coupling(const Axis& a)
 {
     Hash h;
-    h.add(mechanismType(a.mechanism)).add(mechanismFields(a.mechanism), mechanismObject(a.mechanism));
+    h.add(mechanismType(a.mechanism))
+        .add(mechanismFields(a.mechanism), mechanismObject(a.mechanism), {"bore", "slackTension"});
     for (const StageElement& s : a.stages)
-        h.add(wordOf(s.type)).add(stageFields(s.type), &s);
+        h.add(wordOf(s.type)).add(stageFields(s.type), &s, {"backEfficiency"});
     return h.value();
 }
 
@@ -136,6 +142,8 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         .add(a.load.unbalance);
     for (const Segment& s : a.cycle.segments) {
         ramps.add(s.acceleration).add(s.deceleration);
+        if (s.brakingJerk)
+            ramps.add(s.brakingJerk);
         mass.add(s.payload);
         speed.add(s.speed).add(s.distance).add(s.time);
     }

@@ -218,8 +218,8 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
         const double capacity = (d.peakCurrent * d.peakCurrent - continuous * continuous) * d.peakTime;
         set(MatchTest::DrivePeakTime, 0, capacity); // the accumulator does not even begin
         if (r.currentPeak > continuous) {
-            const bool bounded = quick || r.tightest < 0;
-            const double most = bounded ? accumulatorBound(duty, continuous * continuous) : capacity * 100;
+            const double most =
+                quick && r.currentRms <= continuous ? accumulatorBound(duty, continuous * continuous) : capacity * 100;
             set(MatchTest::DrivePeakTime,
                 1 - most / capacity > r.tightest
                     ? most

@@ -228,7 +228,7 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                     if (any.mainsPhases == 1) // its bus hangs on what this motor draws
                         conditions.bus = busOn(machine.site, 1, any.busCapacitance,
                                                largestDraw(motor, trial.path, duty.rotor, any.standbyPower));
-                    if (group.fits)
+                    if (group.fits || !request.bestPerMotor)
                         computeVoltagePoint(duty, motor, trial.path, conditions);
                     else
                         duty.voltage = {}; // none of these drives may stand on this supply: they fail by that

@@ -91,8 +91,7 @@ struct GearDemand {
 };
 
 /// @param reflected  inertia of everything but the rotor [kg·m²]
-/// The time at peak of a pair that fails something else is bounded from above where it cannot be the tightest test.
-/// @param quick  of every pair; the rest is the same
+/// @param quick  the time at peak is only bounded from above where it cannot be the tightest test; the rest is the same
 [[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive,
                                      double reflected, const MatchConditions& conditions, const GearDemand& gear = {},
                                      bool quick = false);
