@@ -115,7 +115,6 @@ std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Eva
 struct Group {
     std::vector<std::size_t> drives;
     MatchConditions conditions;
-    bool fits = true; ///< the supply is inside what one of them is made for
 };
 
 /// The order of candidates. What hangs on the parts alone is ranked once, so that no names are compared in the middle
@@ -198,13 +197,8 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
     std::vector<Group> groups;
     for (auto& [bus, drives] : buses) {
         const ServoDrive& first = request.drives[drives.front()];
-        const MatchConditions around =
-            matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance, 0);
-        const bool fits =
-            around.mains <= 0 || std::ranges::any_of(drives, [&](std::size_t d) {
-                return around.mains >= request.drives[d].mainsLowest && around.mains <= request.drives[d].mainsHighest;
-            });
-        groups.push_back({std::move(drives), around, fits});
+        groups.push_back(
+            {std::move(drives), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance, 0)});
     }
     const Order before(machine, request);
     Ranking ranking;
@@ -228,10 +222,7 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
                     if (any.mainsPhases == 1) // its bus hangs on what this motor draws
                         conditions.bus = busOn(machine.site, 1, any.busCapacitance,
                                                largestDraw(motor, trial.path, duty.rotor, any.standbyPower));
-                    if (group.fits || !request.bestPerMotor)
-                        computeVoltagePoint(duty, motor, trial.path, conditions);
-                    else
-                        duty.voltage = {}; // none of these drives may stand on this supply: they fail by that
+                    computeVoltagePoint(duty, motor, trial.path, conditions);
                     for (const std::size_t d : group.drives) {
                         Candidate c{fitting[k], d, trial.gearbox,
                                     matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear,
