@@ -225,6 +225,12 @@ QString MatchPictures::drawBus()
         c.label = QString::fromStdString(a.id);
         c.fill = a.id == m_document.axis().id;
         c.width = c.fill ? 2.2 : 1.2;
+        if (c.fill && !a.time.empty()) { // it begins in the middle of a cycle: the area ends on the line of no power
+            c.x.push_front(a.time.front());
+            c.y.push_front(0);
+            c.x.push_back(a.time.back());
+            c.y.push_back(0);
+        }
         curves.push_back(std::move(c));
     }
     m_plot.setCurves(curves);
