@@ -64,7 +64,7 @@ public:
             const auto* b = m_window.page()->findChild<QPushButton*>(QString::fromLatin1(button));
             return b && b->isVisible() && b->isEnabled();
         };
-        for (int tries = 0; tries < 4 && m_failed.isEmpty() && count() == before; ++tries) {
+        for (int tries = 0; tries < 12 && m_failed.isEmpty() && count() == before; ++tries) {
             for (int waited = 0; tries > 0 && waited < 5000 && !open(reset) && !open(name); waited += 25)
                 pause(25); // what the drive says of it is a moment away
             if (tries > 0 && open(reset))

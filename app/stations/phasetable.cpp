@@ -27,7 +27,7 @@ struct PhaseColumn {
 constexpr std::array phaseColumns{
     PhaseColumn{QT_TR_NOOP("Start\n"), QT_TR_NOOP("In the cycle"), Quantity::Time, &CyclePhase::start},
     PhaseColumn{QT_TR_NOOP("Takes\n"), QT_TR_NOOP("Duration of the phase"), Quantity::Time, &CyclePhase::duration},
-    PhaseColumn{QT_TR_NOOP("Speed\nfrom "), QT_TR_NOOP("Of the motor"), Quantity::AngularSpeed,
+    PhaseColumn{QT_TR_NOOP("Speed\n"), QT_TR_NOOP("Of the motor, at the start"), Quantity::AngularSpeed,
                 &CyclePhase::motorSpeed0},
     PhaseColumn{QT_TR_NOOP("\nto"), QT_TR_NOOP("Speed of the motor at the end"), Quantity::AngularSpeed,
                 &CyclePhase::motorSpeed1},
@@ -95,7 +95,8 @@ void PhaseTable::fill()
         for (std::size_t k = 0; k < phaseColumns.size(); ++k) {
             const double value = p.*phaseColumns[k].value;
             setCell(*this, r, static_cast<int>(k) + 1,
-                    QString::fromStdString(printNumber(std::abs(value) < 1e-9 ? 0 : value / scale[k], 4)));
+                    QString::fromStdString(printNumber(std::abs(value) < 1e-9 ? 0 : value / scale[k],
+                                                       std::abs(value / scale[k]) < 0.1 ? 3 : 4)));
             item(r, static_cast<int>(k) + 1)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         }
     }
