@@ -197,7 +197,7 @@ struct Kind {
     std::string_view type, title;
     std::span<const Field> fields;
 };
-const std::array<Kind, std::variant_size_v<Mechanism::Kind>> kinds{{
+const std::array<Kind, std::variant_size_v<Mechanism::Kind>> mechanismKinds{{
     {"ball-screw", "Ball screw", screwTable},
     {"lead-screw", "Lead screw", leadScrewTable},
     {"belt", "Toothed belt", beltTable},
@@ -220,14 +220,14 @@ Mechanism nth(std::size_t wanted, std::index_sequence<I...>)
     ((I == wanted ? static_cast<void>(m.kind.emplace<I>()) : static_cast<void>(0)), ...);
     return m;
 }
-const Kind& kindOf(const Mechanism& m) { return kinds.at(m.kind.index()); }
+const Kind& kindOf(const Mechanism& m) { return mechanismKinds.at(m.kind.index()); }
 } // namespace
 
 std::span<const std::string_view> mechanismTypes()
 {
     static const auto types = [] {
-        std::array<std::string_view, kinds.size()> all;
-        std::ranges::transform(kinds, all.begin(), &Kind::type);
+        std::array<std::string_view, mechanismKinds.size()> all;
+        std::ranges::transform(mechanismKinds, all.begin(), &Kind::type);
         return all;
     }();
     return types;
@@ -235,10 +235,11 @@ std::span<const std::string_view> mechanismTypes()
 
 std::optional<Mechanism> mechanismOf(std::string_view type)
 {
-    const auto it = std::ranges::find(kinds, type, &Kind::type);
-    if (it == kinds.end())
+    const auto it = std::ranges::find(mechanismKinds, type, &Kind::type);
+    if (it == mechanismKinds.end())
         return {};
-    return nth(static_cast<std::size_t>(it - kinds.begin()), std::make_index_sequence<kinds.size()>());
+    return nth(static_cast<std::size_t>(it - mechanismKinds.begin()),
+               std::make_index_sequence<mechanismKinds.size()>());
 }
 
 std::string_view mechanismType(const Mechanism& m) { return kindOf(m).type; }

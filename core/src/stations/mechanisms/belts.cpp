@@ -1,4 +1,5 @@
 #include "core/mechanics/belt.h"
+#include "core/mechanics/stage.h"
 #include "core/units/print.h"
 
 #include "mechanisms.h"
