@@ -307,10 +307,10 @@ private Q_SLOTS:
             m.site.mainsFrequency = frequency;
             const Evaluation e = evaluate(m, a, {.working = true});
             const double draw = largestDraw(*a.actuator.motor(), *e.move.path, a.actuator.rotor(), d.standbyPower);
-            double energy = 0, lowest = 1e9, t = 0.25 / frequency; // from a crest
             const double crest = std::sqrt(2.0) * 230 * 0.9, dt = 1e-7;
-            energy = d.busCapacitance * crest * crest / 2;
-            for (; t < 1 / frequency; t += dt) {
+            double energy = d.busCapacitance * crest * crest / 2, lowest = 1e9;
+            for (int k = 0; k < 300000; ++k) { // from a crest
+                const double t = 0.25 / frequency + k * dt;
                 energy -= draw * dt;
                 const double line = std::abs(crest * std::sin(2 * pi * frequency * t)),
                              bus = std::sqrt(2 * energy / d.busCapacitance);

@@ -88,10 +88,10 @@ Result<SharedBus> sharedBus(std::span<const BusLoad> axes, double time, double c
                      last = std::ceil((time - axis.offset) / axis.period);
         if (changes.size() + 2 * axis.pieces.size() * static_cast<std::size_t>(last - first + 1) > mostChanges)
             return refuseBeyond("too-many", static_cast<double>(mostChanges), Quantity::Count);
-        for (double n = first; n <= last; ++n)
+        for (auto n = static_cast<long>(first); n <= static_cast<long>(last); ++n)
             for (const PowerPiece& p : axis.pieces)
                 if (p.duration > 0)
-                    lay(p, axis.offset + n * axis.period + p.start, time, changes);
+                    lay(p, axis.offset + static_cast<double>(n) * axis.period + p.start, time, changes);
     }
     std::ranges::sort(changes, {}, &Change::at);
     SharedBus out;

@@ -45,10 +45,11 @@ namespace {
 /// Every repetition that is seen in the time shown.
 void draw(const BusLoad& load, double shown, MachineBus::AxisPower& a)
 {
-    const double first = std::floor(-load.offset / load.period), last = std::ceil((shown - load.offset) / load.period);
-    for (double n = first; n <= last; ++n)
+    const auto first = static_cast<long>(std::floor(-load.offset / load.period)),
+               last = static_cast<long>(std::ceil((shown - load.offset) / load.period));
+    for (long n = first; n <= last; ++n)
         for (const PowerPiece& p : load.pieces) {
-            const double from = load.offset + n * load.period + p.start, to = from + p.duration;
+            const double from = load.offset + static_cast<double>(n) * load.period + p.start, to = from + p.duration;
             if (from < -1e-12 || to > shown + 1e-9)
                 continue;
             a.time.push_back(from);
