@@ -5,6 +5,7 @@
 
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 #include <random>
 
@@ -113,9 +114,8 @@ private Q_SLOTS:
             }
             loads.push_back(std::move(l));
         }
-        std::vector<double> periods;
-        for (const BusLoad& l : loads)
-            periods.push_back(l.period);
+        std::vector<double> periods(loads.size());
+        std::ranges::transform(loads, periods.begin(), &BusLoad::period);
         const CommonCycle c = commonCycle(periods);
         QVERIFY(c.meets);
         const auto bus = sharedBus(loads, c.time, 600e-6, 560, 760);

@@ -73,10 +73,10 @@ CommonCycle commonCycle(std::span<const double> periods)
     return {static_cast<double>(times) * longest, true};
 }
 
-Result<SharedBus> sharedBus(std::span<const BusLoad> axes, double time, double capacitance, double floor, double on)
+namespace {
+/// Every change of every repetition inside the time looked at, in order. @error outside-cycle, not-positive, too-many
+Result<std::vector<Change>> changesOf(std::span<const BusLoad> axes, double time)
 {
-    if (!(time > 0))
-        return refuse("not-positive");
     std::vector<Change> changes;
     for (const BusLoad& axis : axes) {
         if (!(axis.period > 0))
@@ -84,16 +84,28 @@ Result<SharedBus> sharedBus(std::span<const BusLoad> axes, double time, double c
         for (const PowerPiece& p : axis.pieces)
             if (p.start < 0 || p.start + p.duration > axis.period * (1 + 1e-9) + 1e-9)
                 return refuse("outside-cycle");
-        const double first = std::floor(-axis.offset / axis.period),
-                     last = std::ceil((time - axis.offset) / axis.period);
+        const auto first = static_cast<long>(std::floor(-axis.offset / axis.period)),
+                   last = static_cast<long>(std::ceil((time - axis.offset) / axis.period));
         if (changes.size() + 2 * axis.pieces.size() * static_cast<std::size_t>(last - first + 1) > mostChanges)
             return refuseBeyond("too-many", static_cast<double>(mostChanges), Quantity::Count);
-        for (auto n = static_cast<long>(first); n <= static_cast<long>(last); ++n)
+        for (long n = first; n <= last; ++n)
             for (const PowerPiece& p : axis.pieces)
                 if (p.duration > 0)
                     lay(p, axis.offset + static_cast<double>(n) * axis.period + p.start, time, changes);
     }
     std::ranges::sort(changes, {}, &Change::at);
+    return changes;
+}
+} // namespace
+
+Result<SharedBus> sharedBus(std::span<const BusLoad> axes, double time, double capacitance, double floor, double on)
+{
+    if (!(time > 0))
+        return refuse("not-positive");
+    const auto laid = changesOf(axes, time);
+    if (!laid)
+        return tl::make_unexpected(laid.error());
+    const std::vector<Change>& changes = *laid;
     SharedBus out;
     std::vector<double> works;
     works.reserve(changes.size());
