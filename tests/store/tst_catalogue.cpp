@@ -1,4 +1,5 @@
 #include "core/drives/validate.h"
+#include "core/model/solids.h"
 #include "store/catalogue.h"
 #include "store/tables.h"
 
@@ -133,6 +134,49 @@ private Q_SLOTS:
         QVERIFY(!parseMeasured("0,1,000.5,2\n100,8,4,2\n").has_value());
         QVERIFY(!parseMeasured("n [rpm],T [N*m],T [N*m]\n0,1,000.5,2\n100,8,4\n").has_value());
         QVERIFY(parseMeasured("n [rpm],T [N*m],T [N*m],who\n0,10,5,x\n100,8,4,y\n").has_value());
+    }
+
+    /// Two parts of one name cannot be told apart: the second is refused with its place, in both formats.
+    void oneNameOnePart()
+    {
+        const auto csv = parseCatalogueCsv("resistors", "name,resistance_ohm,continuousPower_W,pulseEnergy_J\n"
+                                                        "A,50,100,900\nB,50,100,900\nA,60,100,900\n");
+        QVERIFY(csv && csv->resistors.size() == 2 && csv->refused.size() == 1);
+        QCOMPARE(csv->refused[0].code, std::string("twice"));
+        QCOMPARE(csv->refused[0].subject, std::string("line 4, name"));
+        const auto json = parseCatalogue(R"({"format":"vortex-ridge-catalogue","brakeResistors":[
+            {"name":"A","resistance_ohm":50,"continuousPower_W":100,"pulseEnergy_J":900},
+            {"name":"A","resistance_ohm":60,"continuousPower_W":100,"pulseEnergy_J":900}]})");
+        QVERIFY(json && json->resistors.size() == 1 && json->refused.size() == 1);
+        QCOMPARE(json->refused[0].subject, std::string("/brakeResistors/1/name"));
+    }
+
+    /// A list that is too long says how long it is and may be, not that it is none.
+    void aListThatIsTooLongSaysSo()
+    {
+        std::string many = R"({"format":"vortex-ridge-catalogue","servoMotors":[{"name":"A","measured":[)";
+        for (int k = 0; k < 1200; ++k)
+            many += k ? ",{}" : "{}";
+        const auto read = parseCatalogue(many + "]}]}");
+        QVERIFY(read && read->refused.size() == 1);
+        QVERIFY2(read->refused[0].actual.find("1200 entries, at most 1000") != std::string::npos,
+                 read->refused[0].actual.c_str());
+    }
+
+    /// A full cylinder with a bore is a slip, not a full cylinder.
+    void aFullCylinderHasNoBore()
+    {
+        Solid s;
+        s.a = 0.1;
+        s.c = 0.2;
+        QVERIFY(solidBody(s).has_value());
+        s.b = 0.05;
+        const auto refused = solidBody(s);
+        QVERIFY(!refused);
+        QCOMPARE(refused.error().code, std::string("full-cylinder"));
+        QCOMPARE(refused.error().subject, std::string("b"));
+        s.shape = SolidShape::Tube;
+        QVERIFY(solidBody(s).has_value());
     }
 };
 
