@@ -205,6 +205,9 @@ private Q_SLOTS:
         row("null duration", R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":null,"torque_Nm":1}]})",
             "segments/0/duration_s");
         row("not an object", R"({"reflectedInertia_kgm2":0,"segments":[7]})", "segments/0");
+        row("a speed that jumps",
+            R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":1,"torque_Nm":1,"speed1_rad_s":9},{"duration_s":1,"torque_Nm":1,"speed0_rad_s":5,"speed1_rad_s":0}]})",
+            "segments/1/speed0_rad_s");
         row("crosses zero",
             R"({"reflectedInertia_kgm2":0,"segments":[{"duration_s":1,"torque_Nm":1,"speed0_rad_s":-1,"speed1_rad_s":1}]})",
             "segments/0");
