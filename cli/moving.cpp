@@ -123,7 +123,7 @@ Outcome cycleCommand(std::span<const std::string> words)
     const auto phases = cyclePhases(axis, e);
     if (phases.empty())
         return bad(e.problems.empty() ? std::string("Load and Move have to be complete first.")
-                                      : placeOf(axis, e.problems.front().subject) + ": "
+                                      : fieldWords(axis, e.problems.front().subject) + ": "
                                             + messageFor(e.problems.front(), axis.mechanism.rotary()));
     const std::string way = axis.mechanism.rotary() ? "rad" : "m",
                       torque = axis.mechanism.is<LinearDrive>() ? "N" : "Nm";

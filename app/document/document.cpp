@@ -181,7 +181,7 @@ bool Document::stale(QString* why)
         return false;
     if (why && !present.problems.empty())
         *why = tr("Figures of before: %1: %2")
-                   .arg(said(placeOf(axis(), present.problems.front().subject)),
+                   .arg(said(fieldWords(axis(), present.problems.front().subject)),
                         QString::fromStdString(
                             messageFor(present.problems.front(), axis().mechanism.rotary(), unitSystem())));
     return true;

@@ -93,7 +93,7 @@ public:
         const bool begun = !m_document.axis().cycle.segments.empty(); // an empty cycle is no mistake
         for (const Error& p : e.problems)
             if (begun && (p.subject.starts_with("segment") || p.subject == "move"))
-                sentence = said(placeOf(m_document.axis(), p.subject)) + QStringLiteral(": ")
+                sentence = said(fieldWords(m_document.axis(), p.subject)) + QStringLiteral(": ")
                            + QString::fromStdString(messageFor(p, rotary, unitSystem()));
         setLabel(*m_sentence, sentence.isEmpty() ? QString() : sentence + tr("  The graph shows the last good cycle."));
         m_sentence->setVisible(!sentence.isEmpty());

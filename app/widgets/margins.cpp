@@ -196,7 +196,7 @@ QString MarginsPanel::whatIsMissing()
     for (std::size_t k = 0; k < most; ++k)
         html +=
             QStringLiteral("<p>%1<br><span style='color:%2'>%3</span></p>")
-                .arg(said(placeOf(m_document.axis(), problems[k].subject)).toHtmlEscaped(), theme().soft.name(),
+                .arg(said(fieldWords(m_document.axis(), problems[k].subject)).toHtmlEscaped(), theme().soft.name(),
                      QString::fromStdString(messageFor(problems[k], m_document.axis().mechanism.rotary(), unitSystem()))
                          .toHtmlEscaped());
     return html;

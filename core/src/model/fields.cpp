@@ -352,7 +352,7 @@ std::vector<Error> inputProblems(const Axis& axis)
     return problems;
 }
 
-std::string placeOf(const Axis& axis, std::string_view subject)
+std::string fieldWords(const Axis& axis, std::string_view subject)
 {
     std::string path(subject);
     if (path.starts_with("segment["))

@@ -93,7 +93,7 @@ void evaluateMove(Context& c)
                ? say(c.axis.cycle.segments.size() == 1 ? "{} segment, {} a cycle." : "{} segments, {} a cycle.",
                      c.axis.cycle.segments.size(), amount(c.out.move.motion->duration, Time))
            : problem != c.out.problems.end()
-               ? placeOf(c.axis, problem->subject) + ": " + messageFor(*problem, c.rotary())
+               ? fieldWords(c.axis, problem->subject) + ": " + messageFor(*problem, c.rotary())
                : "The cycle has no move.",
            c.axis.cycle.segments.empty() ? "Enter the first segment." : "Change the segment that the sentence names.");
     if (!c.out.move.motion)

@@ -45,7 +45,7 @@ namespace ridge {
 
 /// Where a subject such as "load.moving" or "segment[2].time" stands, in the words of the window: "Load, Moving mass".
 /// The subject itself where no field has it.
-[[nodiscard]] std::string placeOf(const Axis& axis, std::string_view subject);
+[[nodiscard]] std::string fieldWords(const Axis& axis, std::string_view subject);
 
 /// All input problems at once, so that every field can be marked; subject is "group.key".
 [[nodiscard]] std::vector<Error> inputProblems(const Axis& axis);
