@@ -212,7 +212,7 @@ private:
                 .arg(QString::fromStdString(a.name),
                      shown(a.turn.jogSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary())))
                 .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0)
-                .arg(link::Session::watchdogTime));
+                .arg(session.watchdogTime()));
     }
 
     /// What the drive does not say is asked, never assumed; an answer holds for this connection.

@@ -47,10 +47,10 @@ std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
 Session::Session(QObject* parent)
     : QObject(parent)
 {
+    m_patience = std::clamp(qEnvironmentVariableIntValue("VORTEX_RIDGE_LINK_PATIENCE"), 1, 5);
     m_poll.setInterval(pollEvery);
     connect(&m_poll, &QTimer::timeout, this, &Session::poll);
     m_watchdog.setSingleShot(true);
-    m_watchdog.setInterval(replyTimeout);
     connect(&m_watchdog, &QTimer::timeout, this,
             [this] { QTimer::singleShot(grace, this, [this, serial = m_serial] { noReply(serial); }); });
     m_connecting.setSingleShot(true);
@@ -222,7 +222,8 @@ void Session::next()
     }
     m_inFlight = true;
     ++m_serial;
-    m_watchdog.start();
+    // before a drive has said who it is nothing moves: then nobody is hurt by patience either
+    m_watchdog.start(replyTimeout * (!m_identified || simulated() ? m_patience : 1));
     if (reply->isFinished())
         finished(reply, m_serial);
     else

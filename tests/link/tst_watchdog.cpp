@@ -19,7 +19,7 @@ constexpr ObjectKey statusword{0x6041, 0}, powerBits{0x2210, 5}, velocity{0x606C
 /// Watchdog 400 ms, from the last feed that got through; the ramp from 0.3 m/s at 5 m/s² takes 60 ms and its tail, the
 /// brake 19 ms and the delay before torque goes off; the rest is what the reading of a looker-on and two busy cores
 /// take.
-constexpr qint64 statedTime = Session::watchdogTime + 350;
+constexpr qint64 statedTime = Session::statedWatchdog + 350;
 } // namespace
 
 /// Who stops the axis: not the window. The program is killed, or the cable cut, at many moments of every run; the drive

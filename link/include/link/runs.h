@@ -90,9 +90,12 @@ private:
     /// Quick stop: ramp down, brake, torque off; then the caller is told. Nothing drops while the brake closes.
     void end(const Error* error);
     void fail(const Error& error) { end(&error); }
-    /// The stop, ahead of everything, again and again until the drive's state proves it.
-    void bringToRest(int triesLeft, std::optional<std::int64_t> before);
-    static constexpr int restTries = 240; ///< some six seconds
+    /// The stop, ahead of everything, again and again until the drive's state proves it or the time for that is over.
+    void stopping();
+    void bringToRest(int asked, std::optional<std::int64_t> before);
+    static constexpr int askedInVain = 7;   ///< enabled after so many requests: not fed any longer, our choice
+    static constexpr int restWithin = 6000; ///< a longer ramp is told as a stop that is not proved [ms], our choice
+    static constexpr int unheardFor = 2000; ///< nor is a stop whose state is not told for so long [ms], our choice
     /// At rest: what the run still wants to read is read, then it is over.
     void atRest();
     void finished();
@@ -127,6 +130,7 @@ private:
     std::optional<Error> m_error;
     std::optional<std::int64_t> m_start; ///< position where test moves begin
     bool m_running = false, m_ending = false, m_releaseEndsWell = false, m_enablingDevice = false;
+    QElapsedTimer m_stopping, m_heard; ///< since a stop was asked for, since the drive last told its state
     std::uint64_t m_run = 0;
     std::uint64_t m_restAt = 0; ///< snapshots of the session when the last run was over
 };

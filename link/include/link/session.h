@@ -130,8 +130,10 @@ public:
     /// While on, the drive's watchdog is fed; when the feed stops, for whatever reason, the drive itself stops the
     /// axis.
     void feed(bool on);
-    static constexpr int feedEvery = 150;    ///< [ms], our choice
-    static constexpr int watchdogTime = 400; ///< set in the drive before torque goes on [ms], our choice
+    static constexpr int feedEvery = 150;      ///< [ms], our choice
+    static constexpr int statedWatchdog = 400; ///< set in the drive before torque goes on [ms], our choice
+    /// The same, longer with a simulated drive on a machine that stands still for moments (docs/reliability.md) [ms].
+    [[nodiscard]] int watchdogTime() const { return statedWatchdog * (simulated() ? m_patience : 1); }
 
 Q_SIGNALS:
     void connectionChanged();
@@ -177,6 +179,7 @@ private:
     QString m_address;
     std::uint64_t m_serial = 0; ///< of the request in flight
     int m_controlRegister = 0;  ///< of the control word
+    int m_patience = 1;         ///< factor on what is waited for a simulated drive
     std::uint64_t m_snapshots = 0, m_connections = 0;
     QTimer m_connecting, m_poll, m_watchdog, m_feed;
     Snapshot m_snapshot;

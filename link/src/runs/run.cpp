@@ -58,7 +58,7 @@ void Runs::end(const Error* error)
     ++m_run; // whatever is still under way belongs to nobody
     m_error = error ? std::optional(*error) : std::nullopt;
     m_session.cancelCapture();
-    bringToRest(restTries, {});
+    stopping();
 }
 
 void Runs::stopNow()
@@ -75,26 +75,34 @@ void Runs::stopNow()
     m_error.reset();
     m_lastReads.clear();
     m_finish = {};
-    bringToRest(restTries, {});
+    stopping();
 }
 
-void Runs::bringToRest(int triesLeft, std::optional<std::int64_t> before)
+void Runs::stopping()
+{
+    m_stopping.start();
+    m_heard.start();
+    m_session.sendNow({0x6040, 0}, quickStop); // the first word waits for no answer, however late answers come
+    bringToRest(0, {});
+}
+
+void Runs::bringToRest(int asked, std::optional<std::int64_t> before)
 {
     const auto refused = std::make_shared<bool>(false);
-    if (triesLeft == restTries) // the first word waits for no answer, however late answers come
-        m_session.sendNow({0x6040, 0}, quickStop);
     m_session.urgentWrite(targetVelocity, 0);
     m_session.urgentWrite({0x6040, 0}, quickStop, [refused](const Result<void>& taken) { *refused = !taken; });
-    m_session.urgentRead({statusword}, [this, triesLeft, before, refused, run = m_run](const Result<Values>& v) {
+    m_session.urgentRead({statusword}, [this, asked, before, refused, run = m_run](const Result<Values>& v) {
         if (run != m_run)
             return;
         const auto status = v ? std::optional(v->at(statusword)) : std::nullopt;
+        if (status)
+            m_heard.start();
         const DriveState state =
             status ? driveState(static_cast<std::uint16_t>(*status)) : DriveState::OperationEnabled;
         const bool torque = state == DriveState::OperationEnabled || state == DriveState::QuickStopActive
                             || state == DriveState::FaultReactionActive;
         // a drive that does not take the stop, or does not say so, is no longer fed: its own watchdog takes the torque
-        if (torque && (*refused || (state == DriveState::OperationEnabled && triesLeft < restTries - 8))) {
+        if (torque && (*refused || (state == DriveState::OperationEnabled && asked > askedInVain))) {
             m_session.feed(false);
             if (status) // whatever ended the run, this is what has to be known
                 m_error = Error{"stop-refused", {}, {}, {}};
@@ -102,8 +110,8 @@ void Runs::bringToRest(int triesLeft, std::optional<std::int64_t> before)
         // one answer may be anything; at rest is what says the same twice
         if (!torque && before == status) {
             atRest();
-        } else if (triesLeft > 0) {
-            later(torque ? 25 : 5, [this, triesLeft, status] { bringToRest(triesLeft - 1, status); });
+        } else if (m_stopping.elapsed() < restWithin && m_heard.elapsed() < unheardFor) {
+            later(torque ? 25 : 5, [this, asked, status] { bringToRest(asked + 1, status); });
         } else {
             m_error = Error{"stop-not-proved", {}, {}, {}};
             finished();
@@ -225,7 +233,7 @@ void Runs::armWatchdog(Next next)
             fail({"no-watchdog", {}, {}, {}});
         return;
     }
-    checked({{watchdogTime, Session::watchdogTime}}, [this, next = std::move(next)] {
+    checked({{detail::watchdogTime, m_session.watchdogTime()}}, [this, next = std::move(next)] {
         m_session.feed(true);
         next();
     });
