@@ -108,7 +108,9 @@ void constants(Table& t)
         return continuousTorque(motorOf(i.at("m")), num(i, "w"), num(i, "loss_factor", 1));
     };
     t["fe_share_mean"] = [](const json& i) -> json {
-        return ironShareMean(motorOf(i.at("m")), num(i, "w0"), num(i, "w1"));
+        const ServoMotor m = motorOf(i.at("m"));
+        const double t = m.ratedTorque / m.stallTorque;
+        return (1 - t * t) * threeHalvesMean(num(i, "w0") / m.ratedSpeed, num(i, "w1") / m.ratedSpeed);
     };
 }
 

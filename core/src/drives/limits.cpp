@@ -26,36 +26,60 @@ Result<double> i2tTime(double i, double continuous, double peak, double peakTime
     return (1 - preload) * (peak * peak - continuous * continuous) * peakTime / (i * i - continuous * continuous);
 }
 
-I2tUse i2tCycle(std::span<const CurrentStep> steps, double continuous, double peak, double peakTime)
+void stretchesOf(std::span<const CurrentStep> steps, std::vector<CurrentStretch>& stretches)
 {
-    const double capacity = (peak * peak - continuous * continuous) * peakTime;
+    constexpr std::size_t length = 8;
+    stretches.clear();
+    for (std::size_t first = 0; first < steps.size(); first += length) {
+        CurrentStretch s{
+            0, 0, steps[first].current, steps[first].current, first, std::min(length, steps.size() - first)};
+        for (const CurrentStep& step : steps.subspan(first, s.count)) {
+            s.time += step.duration;
+            s.squares += step.duration * step.current * step.current;
+            s.least = std::min(s.least, step.current);
+            s.most = std::max(s.most, step.current);
+        }
+        stretches.push_back(s);
+    }
+}
+
+I2tUse i2tCycle(std::span<const CurrentStep> steps, std::span<const CurrentStretch> stretches, double continuous,
+                double peak, double peakTime)
+{
+    const double capacity = (peak * peak - continuous * continuous) * peakTime, square = continuous * continuous;
     double squares = 0, time = 0;
-    for (const CurrentStep& s : steps) {
-        squares += s.duration * s.current * s.current;
-        time += s.duration;
+    for (const CurrentStretch& s : stretches) {
+        squares += s.squares;
+        time += s.time;
     }
     const double mean = squares / time;
-    // while the current stays on one side of the continuous one the accumulator runs one way: only the ends count
-    std::vector<double> runs;
-    for (const CurrentStep& s : steps) {
-        const double change = (s.current * s.current - continuous * continuous) * s.duration;
-        if (!runs.empty() && (runs.back() > 0) == (change > 0))
-            runs.back() += change;
-        else
-            runs.push_back(change);
-    }
-    const int laps = mean <= continuous * continuous ? 50 : 1; // above continuous it never settles: one lap is shown
+    const int laps = mean <= square ? 50 : 1; // above continuous it never settles: one lap is shown
     double x = 0, top = 0;
     for (int lap = 0; lap < laps; ++lap) {
         const double before = x;
-        for (const double change : runs) {
-            x = std::max(0.0, x + change);
+        for (const CurrentStretch& s : stretches) {
+            // while the current stays on one side of the continuous one the accumulator runs one way: the end counts
+            if (s.most <= continuous || s.least >= continuous) {
+                x = std::max(0.0, x + s.squares - square * s.time);
+            } else {
+                for (const CurrentStep& step : steps.subspan(s.first, s.count)) {
+                    x = std::max(0.0, x + (step.current * step.current - square) * step.duration);
+                    top = std::max(top, x);
+                }
+            }
             top = std::max(top, x);
         }
-        if (lap > 0 && std::abs(x - before) <= 1e-12 * capacity) // it repeats, but for the last digits
+        if (std::abs(x - before) <= 1e-12 * capacity) // it repeats, but for the last digits
             break;
     }
     return {top / capacity, std::sqrt(mean) / continuous};
+}
+
+I2tUse i2tCycle(std::span<const CurrentStep> steps, double continuous, double peak, double peakTime)
+{
+    std::vector<CurrentStretch> stretches;
+    stretchesOf(steps, stretches);
+    return i2tCycle(steps, stretches, continuous, peak, peakTime);
 }
 
 double currentRipple(double bus, double inductance, double f) noexcept { return bus / (6 * (inductance / 2) * f); }

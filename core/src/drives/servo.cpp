@@ -154,13 +154,12 @@ double ironShare(const ServoMotor& m, double speed) noexcept
     return (1 - t * t) * w * std::sqrt(w);
 }
 
-double ironShareMean(const ServoMotor& m, double from, double to) noexcept
+double threeHalvesMean(double from, double to) noexcept
 {
-    const double a = std::abs(from) / m.ratedSpeed, b = std::abs(to) / m.ratedSpeed, t = m.ratedTorque / m.stallTorque;
-    const double c = 1 - t * t;
-    if (std::abs(a - b) < 1e-9 * std::max({a, b, 1e-9}))
-        return c * a * std::sqrt(a);
-    return c * (b * b * std::sqrt(b) - a * a * std::sqrt(a)) / (2.5 * (b - a));
+    const double a = std::abs(from), b = std::abs(to);
+    if (std::abs(a - b) <= 1e-9 * std::max(a, b))
+        return a * std::sqrt(a);
+    return (b * b * std::sqrt(b) - a * a * std::sqrt(a)) / (2.5 * (b - a));
 }
 
 double continuousTorque(const ServoMotor& m, double speed, double lossFactor) noexcept

@@ -324,6 +324,13 @@ ChainPoint chainAt(const AxisChain& chain, const Motion& motion, const std::vect
                       motionAt(phase, std::clamp(node.at - phase.start, 0.0, phase.duration)), phase.way);
 }
 
+double torqueRms(const DutyPath& path, double rotor) noexcept
+{
+    const double squares =
+        path.torqueSquares + 2 * rotor * path.torqueAcceleration + rotor * rotor * path.accelerationSquares;
+    return std::sqrt(std::max(0.0, squares) / path.period);
+}
+
 DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
 {
     DutyFigures f;
@@ -355,9 +362,7 @@ DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept
             f.powerLeastAt = n.at;
         }
     }
-    const double squares =
-        path.torqueSquares + 2 * rotor * path.torqueAcceleration + rotor * rotor * path.accelerationSquares;
-    f.torqueRms = std::sqrt(std::max(0.0, squares) / path.period);
+    f.torqueRms = torqueRms(path, rotor);
     f.torqueMeanAbs = meanAbs / path.period;
     f.speedMeanAbs = speed / path.period;
     f.speedRms = std::sqrt(speedSquares / path.period);

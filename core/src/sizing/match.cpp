@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <limits>
 
 namespace ridge {
@@ -32,19 +33,37 @@ double Demand::margin() const noexcept
     return demand > 0 ? -10.0 : 1.0;
 }
 
-double ironMean(const ServoMotor& m, const DutyPath& path)
+PathDigest digestOf(const DutyPath& path)
 {
-    double iron = 0;
+    PathDigest d;
     for (const DutyPiece& p : path.pieces) {
         const double change = std::abs(p.acceleration0 - p.acceleration1);
-        if (change <= 1e-9 * (std::abs(p.acceleration0) + std::abs(p.acceleration1))) { // linear speed: closed form
-            iron += p.duration * ironShareMean(m, p.speed0, p.speed1);
-            continue;
+        if (change <= 1e-9 * (std::abs(p.acceleration0) + std::abs(p.acceleration1))) {
+            d.speedThreeHalves += p.duration * threeHalvesMean(p.speed0, p.speed1);
+        } else {
+            for (std::size_t n = p.firstNode; n < p.firstNode + p.nodeCount; ++n) {
+                const double w = std::abs(path.nodes[n].speed);
+                d.speedThreeHalves += path.nodes[n].weight * w * std::sqrt(w);
+            }
         }
-        for (std::size_t n = p.firstNode; n < p.firstNode + p.nodeCount; ++n)
-            iron += path.nodes[n].weight * ironShare(m, path.nodes[n].speed);
+        d.fastestFirst.push_back({0, p.torque0, p.speed0, p.acceleration0, p.start});
+        d.fastestFirst.push_back({0, p.torque1, p.speed1, p.acceleration1, p.start + p.duration});
     }
-    return iron / path.period;
+    d.fastestFirst.insert(d.fastestFirst.end(), path.extremes.begin(), path.extremes.end());
+    std::ranges::stable_sort(d.fastestFirst, std::greater{}, [](const DutyNode& n) { return std::abs(n.speed); });
+    for (const DutyNode& n : path.extremes)
+        d.speedMax = std::max(d.speedMax, std::abs(n.speed));
+    for (const DutyNode& n : path.nodes)
+        d.speedMeanAbs += n.weight * std::abs(n.speed);
+    d.speedMeanAbs /= path.period;
+    d.speedThreeHalves /= path.period;
+    return d;
+}
+
+double ironMean(const ServoMotor& m, const PathDigest& digest)
+{
+    const double t = m.ratedTorque / m.stallTorque;
+    return (1 - t * t) * digest.speedThreeHalves / (m.ratedSpeed * std::sqrt(m.ratedSpeed));
 }
 
 namespace {
@@ -85,101 +104,87 @@ void tightest(MatchResult& r, const MatchConditions& c)
 
 /// The instant nearest to the voltage boundary, of the worse of the cold and the hot motor. The limit of the current is
 /// left to the drive: the use of both together is the larger of the two uses.
-void computeVoltagePoint(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const MatchConditions& c)
+void computeVoltagePoint(MotorDuty& r, const ServoMotor& m, const MatchConditions& c)
 {
-    r.voltage = {-1, 0, 0, 0, 0};
+    r.voltage = {-1, 0, 0, 0, 0, false};
     const double v = phaseVoltage(c.bus.lowest);
     const std::array states{phaseData(m), phaseData(m, celsius(m.maxWinding), celsius(m.hotMagnet))};
     constexpr double unlimited = 1e9, root2 = 1.4142135623730951;
-    bool motoring = false;
-    const auto consider = [&](double torque, double acceleration, double speed, double at) {
-        const double t = torque + r.rotor * acceleration;
-        // less torque at less speed than an instant that motors: the boundary falls with speed, so it cannot be nearer
-        if (motoring && std::abs(t) <= r.voltage.torque && std::abs(speed) <= r.voltage.speed && m.measured.empty())
-            return;
-        double capacity = 0;
+    for (MotorDuty::Point p : r.boundary) {
         if (m.measured.empty()) {
-            const double worst = std::min(largestCurrent(states[0], speed, v, unlimited, t * speed < 0),
-                                          largestCurrent(states[1], speed, v, unlimited, t * speed < 0));
-            capacity = torqueOfCurrent(m, worst / root2);
+            const double worst = std::min(largestCurrent(states[0], p.speed, v, unlimited, p.generates),
+                                          largestCurrent(states[1], p.speed, v, unlimited, p.generates));
+            p.capacity = torqueOfCurrent(m, worst / root2);
         } else {
-            capacity = measuredTorque(m, speed).shortTime;
+            p.capacity = measuredTorque(m, p.speed).shortTime;
         }
-        const double use = capacity > 0 ? std::abs(t) / capacity : (t != 0 ? 1e9 : 0.0);
-        if (use > r.voltage.use) {
-            r.voltage = {use, std::abs(t), capacity, at, std::abs(speed)};
-            motoring = t * speed >= 0;
-        }
-    };
-    // the fastest and the strongest instants first: most of the others are then passed over
-    const DutyNode* fast = nullptr;
-    const DutyNode* strong = nullptr;
-    for (const DutyNode& n : path.extremes) {
-        if (!fast || std::abs(n.speed) > std::abs(fast->speed))
-            fast = &n;
-        if (!strong
-            || std::abs((n.torque + r.rotor * n.acceleration) * n.speed)
-                   > std::abs((strong->torque + r.rotor * strong->acceleration) * strong->speed))
-            strong = &n;
+        p.use = p.capacity > 0 ? p.torque / p.capacity : (p.torque != 0 ? 1e9 : 0.0);
+        if (p.use > r.voltage.use)
+            r.voltage = p;
     }
-    for (const DutyNode* n : {strong, fast})
-        if (n)
-            consider(n->torque, n->acceleration, n->speed, n->at);
-    for (const DutyPiece& p : path.pieces) {
-        consider(p.torque0, p.acceleration0, p.speed0, p.start);
-        consider(p.torque1, p.acceleration1, p.speed1, p.start + p.duration);
-    }
-    for (const DutyNode& n : path.extremes)
-        consider(n.torque, n.acceleration, n.speed, n.at);
-}
-
-void computeMotorDuty(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const MatchConditions& c)
-{
-    r.rotor = m.inertia + (c.withBrake ? m.brakeInertia : 0.0);
-    r.figures = dutyFigures(path, r.rotor);
-    r.ironMean = ironMean(m, path);
-    r.continuous = m.measured.empty() ? m.stallTorque * std::sqrt(std::max(0.0, c.lossFactor - r.ironMean))
-                                      : measuredTorque(m, r.figures.speedMeanAbs).continuous * std::sqrt(c.lossFactor);
-    double squares = 0;
-    r.currents.clear();
-    r.weights.clear();
-    r.squares.clear();
-    for (const DutyNode& n : path.nodes) {
-        const double i = currentOfTorque(m, n.torque + r.rotor * n.acceleration);
-        squares += n.weight * i * i;
-        r.currents.push_back({n.weight, i});
-        r.weights.push_back(n.weight);
-        r.squares.push_back(i * i);
-    }
-    r.currentRms = std::sqrt(squares / path.period);
-    r.currentPeak = currentOfTorque(m, r.figures.torquePeak);
 }
 
 namespace {
-/// All that ever goes into the accumulator of a drive in one cycle: its top is never above, once the cycle repeats.
-double accumulatorBound(const MotorDuty& duty, double continuousSquare)
+/// Peak, and the instants that can be nearest to the voltage boundary.
+void peakAndBoundary(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const PathDigest& digest)
 {
-    std::array<double, 4> sums{}; // four at a time: a sum in strict order cannot be overlapped
-    const std::size_t n = duty.squares.size();
-    std::size_t k = 0;
-    for (; k + 4 <= n; k += 4)
-        for (std::size_t q = 0; q < 4; ++q)
-            sums[q] += std::max(0.0, duty.squares[k + q] - continuousSquare) * duty.weights[k + q];
-    for (; k < n; ++k)
-        sums[0] += std::max(0.0, duty.squares[k] - continuousSquare) * duty.weights[k];
-    return sums[0] + sums[1] + sums[2] + sums[3];
+    r.torquePeak = 0;
+    for (const DutyNode& n : path.extremes) {
+        const double t = std::abs(n.torque + r.rotor * n.acceleration);
+        if (t > r.torquePeak) {
+            r.torquePeak = t;
+            r.peakAt = n.at;
+            r.peakSpeed = std::abs(n.speed);
+        }
+    }
+    // the boundary falls with speed: less torque at less speed than an instant that motors cannot be nearer to it
+    const bool falls = m.measured.empty();
+    r.boundary.clear();
+    double motoring = -1;
+    for (const DutyNode& n : digest.fastestFirst) {
+        const double t = n.torque + r.rotor * n.acceleration;
+        if (falls && std::abs(t) <= motoring)
+            continue;
+        const bool generates = t * n.speed < 0;
+        r.boundary.push_back({0, std::abs(t), 0, n.at, std::abs(n.speed), generates});
+        if (!generates)
+            motoring = std::abs(t);
+    }
 }
 } // namespace
 
+void computeMotorDuty(MotorDuty& r, const ServoMotor& m, const DutyPath& path, const PathDigest& digest,
+                      const MatchConditions& c)
+{
+    r.rotor = m.inertia + (c.withBrake ? m.brakeInertia : 0.0);
+    r.speedMax = digest.speedMax;
+    r.torqueRms = torqueRms(path, r.rotor);
+    peakAndBoundary(r, m, path, digest);
+    r.ironMean = ironMean(m, digest);
+    r.continuous = m.measured.empty() ? m.stallTorque * std::sqrt(std::max(0.0, c.lossFactor - r.ironMean))
+                                      : measuredTorque(m, digest.speedMeanAbs).continuous * std::sqrt(c.lossFactor);
+    r.currents.resize(path.nodes.size());
+    for (std::size_t k = 0; k < path.nodes.size(); ++k) {
+        const DutyNode& n = path.nodes[k];
+        r.currents[k] = {n.weight, currentOfTorque(m, n.torque + r.rotor * n.acceleration)};
+    }
+    stretchesOf(r.currents, r.stretches);
+    double squares = 0;
+    for (const CurrentStretch& s : r.stretches)
+        squares += s.squares;
+    r.currentRms = std::sqrt(squares / path.period);
+    r.currentPeak = currentOfTorque(m, r.torquePeak);
+}
+
 MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDrive& d, double reflected,
-                       const MatchConditions& c, const GearDemand& gear, bool quick)
+                       const MatchConditions& c, const GearDemand& gear)
 {
     MatchResult r;
     r.rotor = duty.rotor;
     r.inertiaRatio = reflected / r.rotor;
-    r.torqueRms = duty.figures.torqueRms;
-    r.torquePeak = duty.figures.torquePeak;
-    r.speedMax = duty.figures.speedMax;
+    r.torqueRms = duty.torqueRms;
+    r.torquePeak = duty.torquePeak;
+    r.speedMax = duty.speedMax;
     r.ironMean = duty.ironMean;
     r.currentRms = duty.currentRms;
     r.currentPeak = duty.currentPeak;
@@ -191,8 +196,8 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
     const double byCurrent = torqueOfCurrent(m, std::min(m.peakCurrent, d.peakCurrent));
     if (r.torquePeak >= duty.voltage.use * byCurrent) { // the current limit is nearer than the voltage
         set(MatchTest::ShortTimeTorque, r.torquePeak, byCurrent);
-        r.shortTimeAt = duty.figures.peakAt;
-        r.shortTimeSpeed = duty.figures.peakSpeed;
+        r.shortTimeAt = duty.peakAt;
+        r.shortTimeSpeed = duty.peakSpeed;
     } else {
         set(MatchTest::ShortTimeTorque, duty.voltage.torque, duty.voltage.capacity);
         r.shortTimeAt = duty.voltage.at;
@@ -213,21 +218,15 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
     r.tests[static_cast<std::size_t>(MatchTest::GearMean)] = gear.mean;
     r.tests[static_cast<std::size_t>(MatchTest::GearTopSpeed)] = gear.topSpeed;
     r.tests[static_cast<std::size_t>(MatchTest::GearMeanSpeed)] = gear.meanSpeed;
-    tightest(r, c);
     if (d.peakTime > 0 && d.peakCurrent > continuous) {
         const double capacity = (d.peakCurrent * d.peakCurrent - continuous * continuous) * d.peakTime;
         set(MatchTest::DrivePeakTime, 0, capacity); // the accumulator does not even begin
-        if (r.currentPeak > continuous) {
-            const double most =
-                quick && r.currentRms <= continuous ? accumulatorBound(duty, continuous * continuous) : capacity * 100;
+        if (r.currentPeak > continuous)
             set(MatchTest::DrivePeakTime,
-                1 - most / capacity > r.tightest
-                    ? most
-                    : i2tCycle(duty.currents, continuous, d.peakCurrent, d.peakTime).accumulator * capacity,
+                i2tCycle(duty.currents, duty.stretches, continuous, d.peakCurrent, d.peakTime).accumulator * capacity,
                 capacity);
-        }
-        tightest(r, c);
     }
+    tightest(r, c);
     return r;
 }
 
@@ -235,8 +234,8 @@ MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath&
                        const MatchConditions& c)
 {
     MotorDuty duty;
-    computeMotorDuty(duty, m, path, c);
-    computeVoltagePoint(duty, m, path, c);
+    computeMotorDuty(duty, m, path, digestOf(path), c);
+    computeVoltagePoint(duty, m, c);
     MatchResult r = matchDrive(duty, m, d, reflected, c);
     if (c.fieldWeakening) {
         weakened(r, m, d, path, c);

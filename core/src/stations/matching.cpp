@@ -64,9 +64,9 @@ double largestDraw(const ServoMotor& motor, const DutyPath& path, double rotor, 
 {
     double most = 0;
     for (const DutyNode& n : path.extremes)
-        most = std::max(
-            most, busPowerAt(motor, n.torque + rotor * n.acceleration, n.speed, celsius(motor.maxWinding), standby));
-    return most;
+        most =
+            std::max(most, busPowerAt(motor, n.torque + rotor * n.acceleration, n.speed, celsius(motor.maxWinding), 0));
+    return most + standby;
 }
 
 MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases,

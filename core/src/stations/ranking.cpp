@@ -7,6 +7,7 @@
 #include <array>
 #include <atomic>
 #include <cmath>
+#include <iterator>
 #include <map>
 #include <mutex>
 #include <thread>
@@ -22,13 +23,15 @@ struct Trial {
     std::size_t gearbox = chainAsItIs;
     DutyPath path;
     double reflected = 0, brakeDemand = 0;
-    GearDemand gear;
+    GearDemand gear = {};
     /// The same chain in the other states of the load, e.g. an empty core; the worst of all counts.
     struct State {
         DutyPath path;
         double reflected = 0;
+        PathDigest digest = {};
     };
-    std::vector<State> others;
+    std::vector<State> others = {};
+    PathDigest digest = {};
 };
 
 std::vector<Trial::State> statesOf(const Axis& axis, const Evaluation& e)
@@ -36,7 +39,8 @@ std::vector<Trial::State> statesOf(const Axis& axis, const Evaluation& e)
     std::vector<Trial::State> out;
     for (LoadState& s : otherStates(axis, *e.move.motion)) {
         const double reflected = s.chain.reflectedInertia(e.move.maxPayload);
-        out.push_back({std::move(s.path), reflected});
+        PathDigest digest = digestOf(s.path);
+        out.push_back({std::move(s.path), reflected, std::move(digest)});
     }
     return out;
 }
@@ -68,46 +72,101 @@ GearLoad gearLoad(const AxisChain& chain, std::size_t stage, const Motion& motio
     return load;
 }
 
+/// Runs `each` for 0 to count - 1 on so many threads.
+template <class Each>
+void shared(unsigned threads, std::size_t count, Each each)
+{
+    std::atomic<std::size_t> next{0};
+    const auto work = [&] {
+        for (std::size_t k = next++; k < count; k = next++)
+            each(k);
+    };
+    std::vector<std::jthread> others;
+    for (unsigned k = 1; k < threads; ++k)
+        others.emplace_back(work);
+    work();
+}
+
+/// A chain and what follows from it for every motor; none when its chain or its duty is refused.
+std::optional<Trial> trialOf(const Machine& machine, const Axis& axis, const Evaluation& e, const AxisChain& chain,
+                             DutyPath path)
+{
+    PathDigest digest = digestOf(path);
+    return Trial{chainAsItIs,
+                 std::move(path),
+                 chain.reflectedInertia(e.move.maxPayload),
+                 machine.site.brakeFactor * std::abs(worstTorque(chain, e.move.held, 0).value),
+                 {},
+                 statesOf(axis, e),
+                 std::move(digest)};
+}
+std::optional<Trial> trialOf(const Machine& machine, const Axis& axis, const Evaluation& e)
+{
+    const auto chain = buildChain(axis);
+    if (!chain)
+        return {};
+    auto path = dutyPath(*chain, *e.move.motion, axis.cycle.segments);
+    if (!path)
+        return {};
+    return trialOf(machine, axis, e, *chain, std::move(*path));
+}
+
+/// Loads on the output of the gearbox that is tried; the same for every gearbox.
+std::optional<GearLoad> loadOfGearbox(const Axis& trial, const Evaluation& e)
+{
+    const auto chain = buildChain(trial);
+    if (!chain)
+        return {};
+    const auto path = dutyPath(*chain, *e.move.motion, trial.cycle.segments);
+    if (!path)
+        return {};
+    std::size_t stage = trial.stages.size() - 1;
+    while (trial.stages[stage].type != StageKind::Gearbox)
+        --stage;
+    return gearLoad(*chain, stage, *e.move.motion, trial.cycle.segments, *path);
+}
+
+std::vector<Trial> gearboxTrials(const Machine& machine, const Axis& axis, const Evaluation& e,
+                                 const RankRequest& request)
+{
+    const auto with = [&axis](const Gearbox& gearbox) {
+        Axis trial = axis;
+        chooseGearbox(trial, gearbox);
+        return trial;
+    };
+    if (request.gearboxes.empty())
+        return {};
+    const auto load = loadOfGearbox(with(request.gearboxes.front()), e);
+    if (!load)
+        return {};
+    std::vector<std::optional<Trial>> tried(request.gearboxes.size());
+    shared(request.threads, tried.size(), [&](std::size_t g) {
+        if (request.stop.stop_requested())
+            return;
+        const Gearbox& gearbox = request.gearboxes[g];
+        tried[g] = trialOf(machine, with(gearbox), e);
+        if (!tried[g])
+            return;
+        const double i = std::abs(gearbox.ratio);
+        tried[g]->gearbox = g;
+        tried[g]->gear = {{load->peak, gearbox.peakTorque},
+                          {load->mean, gearbox.ratedTorque},
+                          {load->topSpeed * i, gearbox.maxSpeed},
+                          {load->meanSpeed * i, gearbox.ratedSpeed}};
+    });
+    std::vector<Trial> trials;
+    for (auto& t : tried)
+        if (t)
+            trials.push_back(std::move(*t));
+    return trials;
+}
+
 std::vector<Trial> trialsFor(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
 {
     std::vector<Trial> trials;
-    const double brakeFactor = machine.site.brakeFactor;
     if (request.chainToo || request.gearboxes.empty())
-        trials.push_back({chainAsItIs,
-                          *e.move.path,
-                          e.load.chain->reflectedInertia(e.move.maxPayload),
-                          brakeFactor * std::abs(worstTorque(*e.load.chain, e.move.held, 0).value),
-                          {},
-                          statesOf(axis, e)});
-    Axis trial = axis;
-    GearLoad load;
-    for (std::size_t g = 0; g < request.gearboxes.size() && !request.stop.stop_requested(); ++g) {
-        const Gearbox& gearbox = request.gearboxes[g];
-        trial.stages = axis.stages;
-        chooseGearbox(trial, gearbox);
-        const auto chain = buildChain(trial);
-        if (!chain)
-            continue;
-        auto path = dutyPath(*chain, *e.move.motion, axis.cycle.segments);
-        if (!path)
-            continue;
-        if (g == 0) {
-            std::size_t stage = trial.stages.size() - 1;
-            while (trial.stages[stage].type != StageKind::Gearbox)
-                --stage;
-            load = gearLoad(*chain, stage, *e.move.motion, axis.cycle.segments, *path);
-        }
-        const double i = std::abs(gearbox.ratio);
-        trials.push_back({g,
-                          std::move(*path),
-                          chain->reflectedInertia(e.move.maxPayload),
-                          brakeFactor * std::abs(worstTorque(*chain, e.move.held, 0).value),
-                          {{load.peak, gearbox.peakTorque},
-                           {load.mean, gearbox.ratedTorque},
-                           {load.topSpeed * i, gearbox.maxSpeed},
-                           {load.meanSpeed * i, gearbox.ratedSpeed}},
-                          statesOf(trial, e)});
-    }
+        trials.push_back(*trialOf(machine, axis, e, *e.load.chain, *e.move.path));
+    std::ranges::move(gearboxTrials(machine, axis, e, request), std::back_inserter(trials));
     return trials;
 }
 
@@ -195,6 +254,8 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
         buses[{one ? 1 : 0, one ? drive.busCapacitance : 0, one ? drive.standbyPower : 0}].push_back(d);
     }
     std::vector<Group> groups;
+    const bool anyOnOnePhase =
+        std::ranges::any_of(request.drives, [](const ServoDrive& d) { return d.mainsPhases == 1; });
     for (auto& [bus, drives] : buses) {
         const ServoDrive& first = request.drives[drives.front()];
         groups.push_back(
@@ -203,78 +264,67 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
     const Order before(machine, request);
     Ranking ranking;
     std::mutex guard;
-    std::atomic<std::size_t> next{0}, judged{0};
-    const auto work = [&] {
+    std::atomic<std::size_t> judged{0};
+    shared(request.threads, fitting.size(), [&](std::size_t k) {
+        if (request.stop.stop_requested())
+            return;
+        const ServoMotor& motor = request.motors[fitting[k]];
         std::vector<Candidate> mine;
+        std::optional<Candidate> best;
         MotorDuty duty;
-        for (std::size_t k = next++; k < fitting.size() && !request.stop.stop_requested(); k = next++) {
-            const ServoMotor& motor = request.motors[fitting[k]];
-            std::optional<Candidate> best;
-            for (const Trial& trial : trials) {
-                bool first = true;
-                for (const Group& group : groups) {
-                    MatchConditions conditions = group.conditions;
-                    conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
-                    conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
-                    if (std::exchange(first, false))
-                        computeMotorDuty(duty, motor, trial.path, conditions); // the same for every supply
-                    const ServoDrive& any = request.drives[group.drives.front()];
-                    if (any.mainsPhases == 1) // its bus hangs on what this motor draws
-                        conditions.bus = busOn(machine.site, 1, any.busCapacitance,
-                                               largestDraw(motor, trial.path, duty.rotor, any.standbyPower));
-                    computeVoltagePoint(duty, motor, trial.path, conditions);
-                    for (const std::size_t d : group.drives) {
-                        Candidate c{fitting[k], d, trial.gearbox,
-                                    matchDrive(duty, motor, request.drives[d], trial.reflected, conditions, trial.gear,
-                                               request.bestPerMotor)};
-                        for (const Trial::State& s : trial.others) {
-                            MotorDuty there;
-                            computeMotorDuty(there, motor, s.path, conditions);
-                            computeVoltagePoint(there, motor, s.path, conditions);
-                            const MatchResult r = matchDrive(there, motor, request.drives[d], s.reflected, conditions,
-                                                             trial.gear, request.bestPerMotor);
-                            if (r.tightest < c.result.tightest)
-                                c.result = r;
-                        }
-                        if (!request.bestPerMotor)
-                            mine.push_back(std::move(c));
-                        else if (!best || before(c, *best))
-                            best = c;
+        std::vector<MotorDuty> there;
+        for (const Trial& trial : trials) {
+            MatchConditions conditions = groups.empty() ? MatchConditions{} : groups.front().conditions;
+            conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
+            conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
+            // the same for every supply
+            computeMotorDuty(duty, motor, trial.path, trial.digest, conditions);
+            there.resize(trial.others.size());
+            for (std::size_t s = 0; s < there.size(); ++s)
+                computeMotorDuty(there[s], motor, trial.others[s].path, trial.others[s].digest, conditions);
+            const double draw = anyOnOnePhase ? largestDraw(motor, trial.path, duty.rotor, 0) : 0;
+            for (const Group& group : groups) {
+                conditions.bus = group.conditions.bus;
+                const ServoDrive& any = request.drives[group.drives.front()];
+                if (any.mainsPhases == 1) // its bus hangs on what this motor draws
+                    conditions.bus = busOn(machine.site, 1, any.busCapacitance, draw + any.standbyPower);
+                computeVoltagePoint(duty, motor, conditions);
+                for (MotorDuty& state : there)
+                    computeVoltagePoint(state, motor, conditions);
+                for (const std::size_t d : group.drives) {
+                    const ServoDrive& drive = request.drives[d];
+                    Candidate c{fitting[k], d, trial.gearbox,
+                                matchDrive(duty, motor, drive, trial.reflected, conditions, trial.gear)};
+                    for (std::size_t s = 0; s < there.size(); ++s) {
+                        const MatchResult r =
+                            matchDrive(there[s], motor, drive, trial.others[s].reflected, conditions, trial.gear);
+                        if (r.tightest < c.result.tightest)
+                            c.result = r;
                     }
-                    judged += group.drives.size();
+                    if (!request.bestPerMotor)
+                        mine.push_back(std::move(c));
+                    else if (!best || before(c, *best))
+                        best = c;
                 }
-            }
-            if (best)
-                mine.push_back(*best);
-            if (request.progress) {
-                const std::lock_guard lock(guard);
-                request.progress(static_cast<double>(k + 1) / static_cast<double>(fitting.size()));
+                judged += group.drives.size();
             }
         }
+        if (best)
+            mine.push_back(*best);
         const std::lock_guard lock(guard);
         ranking.candidates.insert(ranking.candidates.end(), mine.begin(), mine.end());
-    };
-    {
-        std::vector<std::jthread> others;
-        for (unsigned k = 1; k < request.threads; ++k)
-            others.emplace_back(work);
-        work();
-    }
+        if (request.progress)
+            request.progress(static_cast<double>(k + 1) / static_cast<double>(fitting.size()));
+    });
     std::ranges::sort(ranking.candidates, before);
     ranking.combinations = judged;
     ranking.complete = !request.stop.stop_requested();
     return ranking;
 }
 
-} // namespace
-
-Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
+/// A coil hangs and rubs on the axis itself: every motor has a duty of its own.
+Ranking rankLinear(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
 {
-    if (!e.move.path || !e.load.chain || !e.move.motion)
-        return {};
-    if (!axis.mechanism.is<LinearDrive>())
-        return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
-    // a coil hangs and rubs on the axis itself: every motor has a duty of its own
     Ranking all;
     for (std::size_t m = 0; m < request.motors.size() && all.complete; ++m) {
         if (!kindFits(axis, request.motors[m]))
@@ -282,20 +332,15 @@ Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, cons
         RankRequest one = request;
         one.motors = request.motors.subspan(m, 1);
         one.progress = {};
-        Axis trial = axis;
-        LinearActuator& parts = trial.actuator.become<LinearActuator>();
+        Axis with = axis;
+        LinearActuator& parts = with.actuator.become<LinearActuator>();
         parts.motor = request.motors[m];
         parts.withBrake = axis.actuator.withBrake() || loadHangs(axis);
-        Evaluation own = e;
-        const auto chain = buildChain(trial);
-        if (!chain)
-            continue;
-        auto path = dutyPath(*chain, *e.move.motion, axis.cycle.segments);
-        if (!path)
-            continue;
-        own.load.chain = *chain;
-        own.move.path = std::move(*path);
-        Ranking r = rankTrials(machine, &axis, trialsFor(machine, trial, own, one), one);
+        std::vector<Trial> trials = gearboxTrials(machine, with, e, one);
+        if (request.chainToo || request.gearboxes.empty())
+            if (auto own = trialOf(machine, with, e))
+                trials.insert(trials.begin(), std::move(*own));
+        Ranking r = rankTrials(machine, &axis, trials, one);
         for (Candidate& c : r.candidates) {
             c.motor = m;
             all.candidates.push_back(std::move(c));
@@ -309,11 +354,22 @@ Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, cons
     return all;
 }
 
+} // namespace
+
+Ranking rank(const Machine& machine, const Axis& axis, const Evaluation& e, const RankRequest& request)
+{
+    if (!e.move.path || !e.load.chain || !e.move.motion)
+        return {};
+    if (axis.mechanism.is<LinearDrive>())
+        return rankLinear(machine, axis, e, request);
+    return rankTrials(machine, &axis, trialsFor(machine, axis, e, request), request);
+}
+
 std::vector<Candidate> rankForDuty(const Machine& machine, const DutyPath& path, double reflected,
                                    std::span<const ServoMotor> motors, std::span<const ServoDrive> drives)
 {
     std::vector<Trial> trials;
-    trials.push_back({chainAsItIs, path, reflected, 0, {}, {}});
+    trials.push_back({chainAsItIs, path, reflected, 0, {}, {}, digestOf(path)});
     return rankTrials(machine, nullptr, trials, {motors, drives}).candidates;
 }
 

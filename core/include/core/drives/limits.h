@@ -2,6 +2,7 @@
 #include "core/working/result.h"
 
 #include <span>
+#include <vector>
 
 namespace ridge {
 
@@ -19,6 +20,16 @@ struct I2tUse {
     double accumulator = 0, rms = 0; ///< shares of what is permitted
 };
 /// Accumulator x' = I² - I_c², run round the cycle until it repeats.
+/// A few steps one after another: their time, the integral of the squared current, the smallest and largest current.
+struct CurrentStretch {
+    double time = 0, squares = 0, least = 0, most = 0;
+    std::size_t first = 0, count = 0;
+};
+/// @param stretches  written anew; keeps its memory
+void stretchesOf(std::span<const CurrentStep> steps, std::vector<CurrentStretch>& stretches);
+/// The same for steps whose stretches are known: for many drives in turn.
+[[nodiscard]] I2tUse i2tCycle(std::span<const CurrentStep> steps, std::span<const CurrentStretch> stretches,
+                              double continuous, double peak, double peakTime);
 [[nodiscard]] I2tUse i2tCycle(std::span<const CurrentStep> steps, double continuous, double peak, double peakTime);
 
 /// Largest ripple, peak to peak, of centred three-phase PWM.

@@ -62,8 +62,8 @@ struct SpeedLimits {
 
 /// Share of the heat budget taken by iron loss: (1 - (Tn/T0)²)·(|w|/wn)^1.5, exponent common practice.
 [[nodiscard]] double ironShare(const ServoMotor& m, double speed) noexcept;
-/// Its mean while the speed runs linearly between two values of one sign; closed form.
-[[nodiscard]] double ironShareMean(const ServoMotor& m, double from, double to) noexcept;
+/// Mean of |w|^1.5 while the speed runs linearly between two values of one sign; closed form.
+[[nodiscard]] double threeHalvesMean(double from, double to) noexcept;
 /// T_c = T0·sqrt(k - f).
 [[nodiscard]] double continuousTorque(const ServoMotor& m, double speed, double lossFactor = 1.0) noexcept;
 

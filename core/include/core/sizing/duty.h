@@ -105,6 +105,7 @@ struct DutyFigures {
     double leastAt = 0, powerLeastAt = 0; ///< instants of the most negative torque and power [s]
     double peakAt = 0, peakSpeed = 0;     ///< instant of the largest torque [s] and the speed then [rad/s]
 };
+[[nodiscard]] double torqueRms(const DutyPath& path, double rotor) noexcept; ///< exact, from the integrals of the path
 /// All shaft figures with a rotor of this inertia; exact when the path was cut for the same rotor.
 [[nodiscard]] DutyFigures dutyFigures(const DutyPath& path, double rotor) noexcept;
 

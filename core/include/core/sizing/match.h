@@ -62,28 +62,38 @@ struct MatchResult {
     [[nodiscard]] bool passes() const noexcept { return tightest >= 0; }
 };
 
-/// Mean over the cycle of the share of iron loss; closed form where the speed is linear.
-[[nodiscard]] double ironMean(const ServoMotor& motor, const DutyPath& path);
+/// What of a duty hangs on no motor: a ranking computes it once for all of them.
+struct PathDigest {
+    double speedMax = 0, speedMeanAbs = 0;
+    double speedThreeHalves = 0;        ///< mean of |w|^1.5, closed form where the speed is linear
+    std::vector<DutyNode> fastestFirst; ///< ends of the pieces and extremes, by falling speed
+};
+[[nodiscard]] PathDigest digestOf(const DutyPath& path);
+/// Mean over the cycle of the share of iron loss.
+[[nodiscard]] double ironMean(const ServoMotor& motor, const PathDigest& digest);
 
 /// What a duty asks of one motor, whatever drive feeds it: a ranking computes it once for all drives of one supply.
 struct MotorDuty {
-    DutyFigures figures;
+    double torqueRms = 0, torquePeak = 0, peakAt = 0, peakSpeed = 0; ///< at the shaft with its rotor
+    double speedMax = 0;
     double rotor = 0, ironMean = 0, continuous = 0; ///< [kg·m²], share, torque the heat budget leaves [N·m]
     double currentRms = 0, currentPeak = 0;         ///< [A rms]
     /// The instant that comes nearest to the voltage boundary: use, torque, what the voltage allows, when and at which
     /// speed.
     struct Point {
         double use = 0, torque = 0, capacity = 0, at = 0, speed = 0;
+        bool generates = false;
     } voltage;
-    std::vector<CurrentStep> currents;    ///< along the cycle
-    std::vector<double> weights, squares; ///< the same as durations and squared currents
+    /// Instants that can be nearest to the voltage boundary: none other has more torque at more speed and motors.
+    std::vector<Point> boundary;
+    std::vector<CurrentStep> currents; ///< along the cycle
+    std::vector<CurrentStretch> stretches;
 };
 /// Everything but the voltage. @param duty  written anew; keeps its memory from motor to motor
-void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path,
+void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const PathDigest& digest,
                       const MatchConditions& conditions);
 /// The instant nearest to the voltage boundary of this supply.
-void computeVoltagePoint(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path,
-                         const MatchConditions& conditions);
+void computeVoltagePoint(MotorDuty& duty, const ServoMotor& motor, const MatchConditions& conditions);
 
 /// What a gearbox is asked for and stands; zero capacities are not judged.
 struct GearDemand {
@@ -91,10 +101,8 @@ struct GearDemand {
 };
 
 /// @param reflected  inertia of everything but the rotor [kg·m²]
-/// @param quick  the time at peak is only bounded from above where it cannot be the tightest test; the rest is the same
 [[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive,
-                                     double reflected, const MatchConditions& conditions, const GearDemand& gear = {},
-                                     bool quick = false);
+                                     double reflected, const MatchConditions& conditions, const GearDemand& gear = {});
 /// Both at once. @param path  duty at the motor shaft without rotor
 [[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path,
                                      double reflected, const MatchConditions& conditions);

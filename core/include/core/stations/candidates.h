@@ -24,8 +24,7 @@ struct RankRequest {
     std::span<const Gearbox> gearboxes =
         {};               ///< each in place of the gearbox nearest to the motor, or at the motor where there is none
     bool chainToo = true; ///< the chain as it is, beside the gearboxes
-    bool bestPerMotor =
-        false; ///< keep the best of every motor instead of all; a time at peak that is not the tightest is then a bound
+    bool bestPerMotor = false; ///< keep the best of every motor instead of all
     unsigned threads = 1;
     std::stop_token stop = {};
     std::function<void(double)> progress = {}; ///< share that is done; called from any of the threads, one at a time
