@@ -3,6 +3,7 @@
 #include "core/model/fields.h"
 #include "core/stations/candidates.h"
 #include "core/stations/evaluate.h"
+#include "core/stations/machinebus.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
@@ -167,6 +168,56 @@ void rankMillion(benchmark::State& state)
     state.counters["combinations"] = static_cast<double>(combinations);
 }
 BENCHMARK(rankMillion)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// Aim: all shipped motors, drives and gearboxes over 200 cams on a dial under 2 s on both cores.
+void rankOverCams(benchmark::State& state)
+{
+    Axis axis = demo().axes[2];
+    axis.cycle.segments.clear();
+    for (int k = 0; k < 200; ++k) {
+        Segment s;
+        s.kind = SegmentKind::Cam;
+        s.law = k % 2 ? CamLaw::ModifiedSine : CamLaw::Cycloidal;
+        s.distance = 0.5 + 0.002 * k;
+        s.time = 0.3 + 0.001 * k;
+        axis.cycle.segments.push_back(s);
+    }
+    const Evaluation e = evaluate(demo(), axis, {.sizingOnly = true});
+    if (!e.move.path)
+        state.SkipWithError("refused");
+    const auto& c = store::shippedCatalogue();
+    RankRequest request{c.motors, c.drives};
+    request.gearboxes = c.gearboxes;
+    request.threads = 2;
+    std::size_t combinations = 0;
+    for (auto _ : state)
+        combinations = rank(demo(), axis, e, request).combinations;
+    state.counters["combinations"] = static_cast<double>(combinations);
+}
+BENCHMARK(rankOverCams)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// Aim: six axes of 1000 segments on one bus under 1 s.
+void busOfLongCycles(benchmark::State& state)
+{
+    Machine machine = demo();
+    for (std::size_t k = 0; k < machine.axes.size(); ++k) {
+        Axis axis = demo().axes[0];
+        axis.id = "B" + std::to_string(k);
+        axis.name = axis.id;
+        axis.cycle.segments.clear();
+        for (int n = 0; n < 1000; ++n) {
+            Segment s;
+            s.distance = n % 2 ? -0.01 : 0.01;
+            s.time = 0.1 + 0.01 * static_cast<double>(k);
+            axis.cycle.segments.push_back(s);
+        }
+        machine.axes[k] = axis;
+    }
+    for (auto _ : state)
+        if (machineBus(machine).axes.size() != machine.axes.size())
+            state.SkipWithError("an axis is left out");
+}
+BENCHMARK(busOfLongCycles)->Unit(benchmark::kMillisecond);
 
 /// The sizing half alone, as sweeps and solvers use it.
 void evaluateSizing(benchmark::State& state)

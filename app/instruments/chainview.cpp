@@ -51,17 +51,20 @@ ChainView::ChainView(QWidget* parent)
                   "Ctrl+Right."));
 }
 
-void ChainView::setChain(std::vector<ChainElement> elements, bool vertical, const QString& chosen)
+void ChainView::setChain(std::vector<ChainElement> elements, bool vertical, const QString& chosen, const QString& modes)
 {
-    if (m_elements == elements && m_vertical == vertical && m_chosen == chosen)
+    if (m_elements == elements && m_vertical == vertical && m_chosen == chosen && m_modes == modes)
         return;
     m_elements = std::move(elements);
     m_vertical = vertical;
     m_chosen = chosen;
+    m_modes = modes;
     QStringList words;
     for (const ChainElement& e : m_elements)
         words +=
             e.inertiaShare ? tr("%1: %2 % of the inertia").arg(e.name).arg(*e.inertiaShare * 100, 0, 'f', 0) : e.name;
+    if (!modes.isEmpty())
+        words += modes;
     setAccessibleDescription(words.join(QStringLiteral(", ")));
     update();
 }
@@ -139,6 +142,7 @@ void ChainView::paintEvent(QPaintEvent*)
     p.drawText(QRectF(10, height() - 20, width() - 20, 18), Qt::AlignLeft,
                tr("Share at the motor shaft:  solid – inertia,  hatched – torque while accelerating in the positive "
                   "direction"));
+    p.drawText(QRectF(10, 4, width() - 20, 18), Qt::AlignLeft, m_modes);
 }
 
 void ChainView::mousePressEvent(QMouseEvent* event)

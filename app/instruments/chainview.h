@@ -31,7 +31,8 @@ class ChainView : public QWidget {
 
 public:
     explicit ChainView(QWidget* parent = nullptr);
-    void setChain(std::vector<ChainElement> elements, bool vertical, const QString& chosen);
+    /// @param modes  the resonances of the whole chain in words; empty when they are not known
+    void setChain(std::vector<ChainElement> elements, bool vertical, const QString& chosen, const QString& modes);
     [[nodiscard]] const std::vector<ChainElement>& elements() const { return m_elements; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {500, 250}; }
 
@@ -54,7 +55,7 @@ private:
     void paintHandles(QPainter& p, const ChainLayout& l) const;
     std::vector<ChainElement> m_elements;
     bool m_vertical = false;
-    QString m_chosen;
+    QString m_chosen, m_modes;
 };
 
 } // namespace ridge::app

@@ -20,8 +20,12 @@ namespace {
 /// The station whose form holds the fields of a group.
 int stationOfGroup(const std::string& key)
 {
-    constexpr std::array<std::pair<std::string_view, Station>, 4> known{
-        {{"wiring", Station::Wire}, {"turn", Station::Turn}, {"tune", Station::Tune}, {"guard", Station::Guard}}};
+    constexpr std::array<std::pair<std::string_view, Station>, 6> known{{{"travel", Station::Move},
+                                                                         {"mounting", Station::Match},
+                                                                         {"wiring", Station::Wire},
+                                                                         {"turn", Station::Turn},
+                                                                         {"tune", Station::Tune},
+                                                                         {"guard", Station::Guard}}};
     for (const auto& [name, station] : known)
         if (key == name)
             return static_cast<int>(station);

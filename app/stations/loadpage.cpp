@@ -75,7 +75,7 @@ public:
     {
         const Axis& axis = m_document.axis();
         const Evaluation& e = m_document.lastGood();
-        m_chain->setChain(elements(axis, e), std::abs(std::sin(axis.load.incline)) > 0.05, m_key);
+        m_chain->setChain(elements(axis, e), std::abs(std::sin(axis.load.incline)) > 0.05, m_key, modes(e));
         std::vector<std::string> ids;
         for (const ResultValue& r : e.results)
             if (r.station == Station::Load)
@@ -105,6 +105,21 @@ private:
     {
         const int form = m_form ? m_form->sizeHint().height() + m_title->sizeHint().height() : 0;
         m_below->setMaximumHeight(std::max({200, form + 40, m_figures->sizeHint().height() + 50}));
+    }
+
+    /// Every mode of the chain; with a motor chosen and something in it that bends.
+    static QString modes(const Evaluation& e)
+    {
+        if (!e.match.modes || e.match.modes->resonances.empty())
+            return e.load.chain ? tr("Modes: not known without a motor and a stiffness.") : QString();
+        const auto list = [](const std::vector<double>& all) {
+            QStringList words;
+            for (const double f : all)
+                words << shown(f, Quantity::Frequency, 3);
+            return words.join(QStringLiteral(", "));
+        };
+        return tr("Modes:  resonances %1,  anti-resonances seen from the motor %2")
+            .arg(list(e.match.modes->resonances), list(e.match.modes->antiResonances));
     }
 
     /// The chain as it is in the model, also while it cannot be computed yet.

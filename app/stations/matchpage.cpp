@@ -10,6 +10,8 @@
 #include "station.h"
 
 #include <QComboBox>
+#include <QDialog>
+#include <QDialogButtonBox>
 #include <QFile>
 #include <QFileDialog>
 #include <QMenu>
@@ -230,6 +232,26 @@ private:
             });
     }
 
+    /// Heat path, fit, bond and clearances of the motor as it is built in.
+    void mount()
+    {
+        QDialog dialog(this);
+        dialog.setObjectName(QStringLiteral("match.mounting"));
+        dialog.setWindowTitle(tr("Mounting of the motor"));
+        auto* layout = new QVBoxLayout(&dialog);
+        layout->addWidget(quiet(tr("Entries act at once; what they say stands among the checks of this station.")));
+        auto* form = new FieldForm(
+            axisTarget(m_document,
+                       [](Axis& a) -> void* { return a.actuator.servo() ? &a.actuator.servo()->mounting : nullptr; }),
+            QStringLiteral("mounting"), mountingFields(), 3);
+        form->refresh();
+        layout->addWidget(form, 1);
+        auto* close = new QDialogButtonBox(QDialogButtonBox::Close);
+        connect(close, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+        layout->addWidget(close);
+        dialog.exec();
+    }
+
     void offerParts()
     {
         const auto parts = m_candidates->parts();
@@ -246,6 +268,7 @@ private:
                 m_document.edit(tr("Fit or leave out the brake"), {},
                                 [](Axis& a) { a.actuator.servo()->withBrake = !a.actuator.withBrake(); });
             });
+            menu.addAction(tr("Mounting …"), this, [this] { mount(); });
             menu.addSeparator();
             menu.addAction(tr("Measured torque table …"), this, [this] {
                 const QString path = QFileDialog::getOpenFileName(

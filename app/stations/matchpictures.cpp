@@ -175,9 +175,10 @@ QString MatchPictures::drawHeat(const Evaluation& e)
     axes(withUnit(QObject::tr("temperature"), Quantity::Temperature), QObject::tr("time from cold, min"));
     m_plot.setMarks({}, {});
     const Actuator& c = m_document.lastGoodAxis().actuator;
-    const auto curve = c.motor() && e.move.path && e.match.servo
-                           ? heatFromCold(m_document.machine().site, *c.motor(), *e.move.path, e.match.servo->rotor)
-                           : std::nullopt;
+    const auto curve =
+        c.motor() && e.move.path && e.match.servo
+            ? heatFromCold(m_document.machine().site, asBuiltIn(*c.servo()), *e.move.path, e.match.servo->rotor)
+            : std::nullopt;
     if (!curve) {
         m_plot.setCurves({});
         return QObject::tr("No heat to show: the part has no thermal data.");

@@ -11,6 +11,7 @@
 #include "recordeddialog.h"
 #include "segmenttable.h"
 #include "station.h"
+#include "travelpanel.h"
 
 #include <QComboBox>
 #include <QFile>
@@ -66,6 +67,8 @@ public:
         m_tabs->setDocumentMode(true);
         m_tabs->addTab(m_table, tr("Segments"));
         m_tabs->addTab(m_phases, tr("Phases at the motor"));
+        m_travel = new TravelPanel(document);
+        m_tabs->addTab(m_travel, tr("Travel and stops"));
         connect(m_tabs, &QTabWidget::currentChanged, this, &MovePage::refresh);
         layout->addWidget(m_tabs, 4);
         layout->addLayout(buttons());
@@ -104,6 +107,8 @@ public:
         m_table->fill();
         if (m_tabs->currentWidget() == m_phases)
             m_phases->fill();
+        if (m_tabs->currentWidget() == m_travel)
+            m_travel->fill();
     }
 
     bool takeFile(const QString& path) override
@@ -454,6 +459,7 @@ private:
     Site m_proposedSite;
     QLabel *m_readout, *m_sentence;
     QComboBox* m_strip;
+    TravelPanel* m_travel = nullptr;
     PhaseTable* m_phases;
     QTabWidget* m_tabs;
     SegmentTable* m_table;

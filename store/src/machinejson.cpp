@@ -108,6 +108,8 @@ json actuatorJson(const Actuator& actuator)
         j["motor"] = servo->motor ? motorJson(*servo->motor) : json();
         j["drive"] = part(servo->drive, driveFields());
         j["resistor"] = part(servo->resistor, resistorFields());
+        j["mounting"] = json::object();
+        writeFields(j["mounting"], mountingFields(), &servo->mounting, false);
         j["withBrake"] = servo->withBrake;
         return j;
     }
@@ -158,6 +160,8 @@ Actuator actuatorFrom(const json& j, const Mechanism& mechanism)
         parts.motor = motorFrom(motor, "/choice/motor");
     parts.drive = partFrom<ServoDrive>(member(j, "drive"), driveFields(), "/choice/drive");
     parts.resistor = partFrom<BrakeResistor>(member(j, "resistor"), resistorFields(), "/choice/resistor");
+    if (const json& mounting = member(j, "mounting"); !mounting.is_null())
+        readFields(mounting, mountingFields(), &parts.mounting, false, "/choice/mounting");
     parts.withBrake = truth(j, "withBrake", "/choice");
     if (kind == "linear")
         actuator.kind = LinearActuator{std::move(parts)};
@@ -188,6 +192,8 @@ json axisJson(const Axis& a)
     writeFields(j["cycle"], cycleFields(), &a.cycle, rotary);
     for (const Segment& s : a.cycle.segments)
         j["cycle"]["segments"].push_back(segmentJson(s, rotary));
+    j["travel"] = json::object();
+    writeFields(j["travel"], travelFields(), &a.travel, rotary);
     if (!a.bodies.empty())
         j["bodies"] = bodiesJson(a.bodies);
     j["choice"] = actuatorJson(a.actuator);
@@ -214,8 +220,8 @@ Axis axisFrom(const json& j)
     a.name = text(j, "name", "");
     a.note = text(j, "note", "");
     extraKeys(j,
-              {"id", "name", "note", "load", "mechanism", "stages", "cycle", "bodies", "choice", "wiring", "parameters",
-               "turn", "tune", "guard", "sign"},
+              {"id", "name", "note", "load", "mechanism", "stages", "cycle", "travel", "bodies", "choice", "wiring",
+               "parameters", "turn", "tune", "guard", "sign"},
               a.extra);
     if (const json& mechanism = groupIn(j, "mechanism"); !mechanism.is_null()) {
         const std::string type = text(mechanism, "type", "/mechanism");
@@ -247,6 +253,7 @@ Axis axisFrom(const json& j)
             a.cycle.segments.push_back(
                 segmentFrom(e, rotary, "/cycle/segments/" + std::to_string(a.cycle.segments.size())));
     }
+    group("travel", travelFields(), &a.travel);
     a.bodies = bodiesFrom(member(j, "bodies"));
     if (const json& choice = groupIn(j, "choice"); !choice.is_null())
         a.actuator = actuatorFrom(choice, a.mechanism);

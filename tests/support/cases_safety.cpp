@@ -1,3 +1,4 @@
+#include "core/mechanics/fits.h"
 #include "core/mechanics/stage.h"
 #include "core/objects/enable.h"
 #include "core/safety/readings.h"
@@ -99,6 +100,37 @@ void readings(Table& t)
     };
 }
 
+/// Chapter D: a frameless motor in its housing.
+void fits(Table& t)
+{
+    t["fit"] = [](const json& i) -> json {
+        const Fit f =
+            need(fitOf(num(i, "d") * 1e-3, i.at("hole").get<std::string>(), i.at("shaft").get<std::string>()));
+        return {{"hole", {f.holeLow * 1e6, f.holeHigh * 1e6}},
+                {"shaft", {f.shaftLow * 1e6, f.shaftHigh * 1e6}},
+                {"clearance", {f.least() * 1e6, f.most() * 1e6}}};
+    };
+    t["it_formula"] = [](const json& i) -> json {
+        return need(toleranceByFormula(num(i, "d") * 1e-3, static_cast<int>(num(i, "grade")))) * 1e6;
+    };
+    t["fit_thermal"] = [](const json& i) -> json {
+        return fitWarmed(num(i, "clearance_um") * 1e-6, num(i, "d_mm") * 1e-3, num(i, "alpha_hole"),
+                         num(i, "alpha_shaft"), num(i, "dt_k"))
+               * 1e6;
+    };
+    t["bond_torque"] = [](const json& i) -> json {
+        return bondTorque(num(i, "tau_mpa") * 1e6, num(i, "d_mm") * 1e-3, num(i, "l_mm") * 1e-3, num(i, "fill"));
+    };
+    t["end_turn"] = [](const json& i) -> json {
+        json found = json::array();
+        if (num(i, "radial_mm") * 1e-3 < endTurnSpace)
+            found.push_back("end-turn-close");
+        if (num(i, "cable_space_mm") * 1e-3 < cableExitSpace)
+            found.push_back("cable-space");
+        return found;
+    };
+}
+
 void conductors(Table& t)
 {
     t["cond_resistance"] = [](const json& i) -> json {
@@ -182,6 +214,7 @@ void addSafety(Table& t, const json& document)
 {
     stops(t);
     readings(t);
+    fits(t);
     conductors(t);
     const json plans = document.value("plans", json::object());
     t["plan"] = [plans](const json& i) -> json {

@@ -51,6 +51,22 @@ constexpr std::array loadTable{
     number<&Load::moving>(
         "moving", "Moving mass", TravelInertia, massLimits,
         "Everything that moves with the load, without the payload. A counterweight is entered under counterbalance."),
+    number<&Load::emptyMoving>("emptyMoving", "Moving, empty", TravelInertia, massLimits,
+                               "Another state the axis runs in; judged beside the one entered above."),
+    number<&Load::toolMoving>("toolMoving", "Moving, with tool", TravelInertia, massLimits,
+                              "Another state the axis runs in; judged beside the one entered above."),
+    number<&Load::fullMoving>("fullMoving", "Moving, full", TravelInertia, massLimits,
+                              "Another state the axis runs in; judged beside the one entered above."),
+    number<&Load::gantrySpan>("gantrySpan", "Gantry span", Length, lengthLimits,
+                              "Between the two drives of one beam. This axis is then one side: the moving mass above "
+                              "is its own, beam and carriage are shared."),
+    number<&Load::gantryBeam>("gantryBeam", "Beam", Mass, massLimits, "Half of it is carried by each side."),
+    number<&Load::gantryCarriage>("gantryCarriage", "Carriage on the beam", Mass, massLimits,
+                                  "The nearer it is to this side, the more this side carries; the payload with it."),
+    number<&Load::carriageNear>("carriageNear", "Carriage from", Length, {0, 1000, false, "length"},
+                                "Its nearest place, measured from this side. Empty: at this side."),
+    number<&Load::carriageFar>("carriageFar", "Carriage to", Length, {0, 1000, false, "length"},
+                               "Its farthest place, measured from this side. Empty: at the other side."),
     number<&Load::incline>("incline", "Incline", Angle, inclineLimits,
                            "+90° lifts straight up in the positive direction."),
     number<&Load::friction>("friction", "Friction coefficient", Ratio, frictionLimits,
@@ -132,6 +148,54 @@ constexpr std::array segmentTable{
                             "Positive when it resists the positive direction."),
     flag<&Segment::brakeClosed>("brakeClosed", "Brake holds in this dwell"),
 };
+constexpr std::array travelTable{
+    number<&TravelPlan::hardLow>("hardLow", "Hard stop, low", Travel, anyLimits),
+    number<&TravelPlan::switchLow>("switchLow", "Limit switch, low", Travel, anyLimits, "Where it opens."),
+    number<&TravelPlan::softLow>("softLow", "Soft limit, low", Travel, anyLimits),
+    number<&TravelPlan::safeLow>("safeLow", "Safe limit, low", Travel, anyLimits,
+                                 "Of a safely limited position (SLP); empty without one."),
+    number<&TravelPlan::home>("home", "Home", Travel, anyLimits),
+    number<&TravelPlan::safeHigh>("safeHigh", "Safe limit, high", Travel, anyLimits),
+    number<&TravelPlan::softHigh>("softHigh", "Soft limit, high", Travel, anyLimits),
+    number<&TravelPlan::switchHigh>("switchHigh", "Limit switch, high", Travel, anyLimits, "Where it opens."),
+    number<&TravelPlan::hardHigh>("hardHigh", "Hard stop, high", Travel, anyLimits),
+    number<&TravelPlan::quickStop>("quickStop", "Quick stop ramp", TravelAcceleration, {0, 1e5, true, "not-positive"},
+                                   "At a limit switch and at a quick stop; apart from the working ramp."),
+    number<&TravelPlan::haltStop>("haltStop", "Halt ramp", TravelAcceleration, {0, 1e5, true, "not-positive"}),
+    number<&TravelPlan::faultStop>("faultStop", "Fault ramp", TravelAcceleration, {0, 1e5, true, "not-positive"}),
+    number<&TravelPlan::linkStop>("linkStop", "Lost link ramp", TravelAcceleration, {0, 1e5, true, "not-positive"},
+                                  "When nobody commands any more; the drive's watchdog time comes before it."),
+};
+constexpr std::array mountingTable{
+    number<&Mounting::thermalResistance>("thermalResistance", "Heat path of the housing", ThermalResistance,
+                                         {0, 1000, true, "not-positive"},
+                                         "Winding to ambient as built in; empty: as on the plate of the data sheet."),
+    number<&Mounting::diameter>("diameter", "Fit diameter", Length, {0, 0.5, true, "out-of-range"}),
+    choice<&Mounting::hole>("hole", "Bore"),
+    choice<&Mounting::shaft>("shaft", "Shaft or stator", "g slides in, h is tight; others are not covered."),
+    number<&Mounting::measuredBore>("measuredBore", "Bore, measured", Length, lengthLimits, "At 20 °C."),
+    number<&Mounting::measuredShaft>("measuredShaft", "Shaft, measured", Length, lengthLimits, "At 20 °C."),
+    number<&Mounting::holeExpansion>("holeExpansion", "Expansion, bore", Expansion, {0, 1e-3, false, "out-of-range"},
+                                     "Aluminium 23.5, steel 11.5 µm/(m·K)."),
+    number<&Mounting::shaftExpansion>("shaftExpansion", "Expansion, shaft", Expansion,
+                                      {0, 1e-3, false, "out-of-range"}),
+    number<&Mounting::warming>("warming", "Hot, above 20 °C", TemperatureDifference, {0, 200, false, "out-of-range"}),
+    number<&Mounting::cooling>("cooling", "Cold, below 20 °C", TemperatureDifference, {0, 100, false, "out-of-range"}),
+    number<&Mounting::bondDiameter>("bondDiameter", "Bond diameter", Length, lengthLimits),
+    number<&Mounting::bondLength>("bondLength", "Bond length", Length, lengthLimits),
+    number<&Mounting::bondStrength>("bondStrength", "Adhesive, hot strength", Pressure, positive,
+                                    "Shear strength at the temperature of the rotor."),
+    number<&Mounting::bondFill>("bondFill", "Bond fill", Share, {0, 1, true, "share"}, "Not above 70 % without proof."),
+    number<&Mounting::endTurn>("endTurn", "End turns to metal", SmallLength, {0, 0.1, false, "length"},
+                               "1.4 mm and more (common practice); insulation rules may ask for more."),
+    number<&Mounting::cableSpace>("cableSpace", "Space for the cables", SmallLength, {0, 0.1, false, "length"}),
+    number<&Mounting::stackLength>("stackLength", "Stack length", Length, lengthLimits),
+    number<&Mounting::axialOffset>("axialOffset", "Rotor off centre, axially", SmallLength, {0, 0.1, false, "length"}),
+    number<&Mounting::axialLimit>("axialLimit", "Axial limit of the sheet", SmallLength, {0, 0.1, true, "length"}),
+    number<&Mounting::airGap>("airGap", "Air gap", SmallLength, {0, 0.1, true, "length"}),
+    number<&Mounting::bearingPlay>("bearingPlay", "Bearing play", SmallLength, {0, 0.1, false, "length"}, "Radial."),
+    number<&Mounting::runOut>("runOut", "Run-out", SmallLength, {0, 0.1, false, "length"}),
+};
 constexpr std::array wiringTable{
     number<&WiringPlan::motorCable>("motorCable", "Motor cable", Length, lengthLimits),
     number<&WiringPlan::feedbackCable>("feedbackCable", "Feedback cable", Length, lengthLimits),
@@ -174,6 +238,10 @@ constexpr std::array tuneTable{
     number<&TuneSettings::band>("band", "In-position band", Travel, positive),
     number<&TuneSettings::followLimit>("followLimit", "Following error limit", Travel, positive),
     number<&TuneSettings::settleLimit>("settleLimit", "Settling limit", Time, positive),
+    number<&TuneSettings::slowSpeed>("slowSpeed", "Slowest even speed", TravelSpeed, speedLimits,
+                                     "The slowest speed at which the process wants an even run."),
+    number<&TuneSettings::evenness>("evenness", "Evenness there, ±", Share, {0, 1, true, "share"},
+                                    "Permitted ripple of the speed, up and down."),
 };
 constexpr std::array guardTable{
     number<&GuardPlan::reaction>("reaction", "Reaction time", Time, notNegative, "Request to start of the ramp."),
@@ -229,6 +297,8 @@ bool counts(std::string_view key, bool rotary, Counterbalance counterbalance)
         return counterbalance == Counterbalance::Cylinder;
     if (key == "unbalance" || key == "tilt")
         return rotary;
+    if (key.starts_with("gantry") || key.starts_with("carriage"))
+        return !rotary;
     if (key == "incline" || key == "friction" || key == "leadError" || key == "warming" || key == "expansion")
         return !rotary;
     return true;
@@ -260,6 +330,8 @@ std::span<const Field> segmentFields() { return segmentTable; }
 std::span<const Field> cycleFields() { return cycleTable; }
 std::span<const Field> solidFields() { return solidTable; }
 std::span<const Field> steppingFields() { return steppingTable; }
+std::span<const Field> travelFields() { return travelTable; }
+std::span<const Field> mountingFields() { return mountingTable; }
 std::span<const Field> wiringFields() { return wiringTable; }
 std::span<const Field> turnFields() { return turnTable; }
 std::span<const Field> tuneFields() { return tuneTable; }
@@ -268,7 +340,7 @@ std::span<const Field> guardFields() { return guardTable; }
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups;
-    groups.reserve(10 + a.stages.size() + a.cycle.segments.size());
+    groups.reserve(12 + a.stages.size() + a.cycle.segments.size());
     groups.push_back({"load", "Load", &a.load, loadFieldsOf(a)});
     groups.push_back({"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
                       mechanismFields(a.mechanism)});
@@ -279,6 +351,7 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
     for (std::size_t k = 0; k < a.cycle.segments.size(); ++k)
         groups.push_back({"segments[" + std::to_string(k) + "]", "Segment " + std::to_string(k + 1),
                           &a.cycle.segments[k], segmentFields()});
+    groups.push_back({"travel", "Travel and stops", &a.travel, travelTable});
     const auto part = [&](const char* key, const char* title, auto& chosen, std::span<const Field> fields) {
         if (chosen)
             groups.push_back({key, title, &*chosen, fields});
@@ -287,6 +360,7 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
         part("motor", "Motor", servo->motor, motorFields());
         part("drive", "Drive", servo->drive, driveFields());
         part("resistor", "Brake resistor", servo->resistor, resistorFields());
+        groups.push_back({"mounting", "Mounting", &servo->mounting, mountingTable});
     } else {
         StepperActuator& stepper = *a.actuator.stepper();
         part("stepper", "Stepper motor", stepper.motor, stepperMotorFields());

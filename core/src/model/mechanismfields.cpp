@@ -70,6 +70,13 @@ constexpr std::array beltTable{
     number<&ToothedBelt::specificStiffness>("specificStiffness", "Specific stiffness", Force, stiffnessLimits,
                                             "Force per unit strain."),
     number<&ToothedBelt::spanTotal>("spanTotal", "Free loop", Length, lengthLimits),
+    number<&ToothedBelt::nearSpan>("nearSpan", "Drive to carriage", Length, lengthLimits,
+                                   "Along the pulled side, at the begin of the travel. Empty: only the softest place, "
+                                   "the middle of the loop, is known."),
+    number<&ToothedBelt::lineMass>("lineMass", "Belt mass per length", LineMass, positive),
+    number<&ToothedBelt::strandLength>("strandLength", "Plucked strand", Length, lengthLimits, "Its free length."),
+    number<&ToothedBelt::strandTone>("strandTone", "Tone of the strand", Frequency, {0, 5000, true, "out-of-range"},
+                                     "Pluck it at standstill and measure its tone: the tension follows."),
 };
 constexpr std::array rackTable{
     number<&Rack::module>("module", "Module", Length, lengthLimits),

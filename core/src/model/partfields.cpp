@@ -44,6 +44,11 @@ constexpr std::array motorTable{
     number<&ServoMotor::windingHeat>("windingHeat", "Heat capacity, winding", HeatCapacity, notNegative),
     number<&ServoMotor::housingHeat>("housingHeat", "Heat capacity, housing", HeatCapacity, notNegative),
     number<&ServoMotor::mass>("mass", "Mass", Mass, massLimits),
+    number<&ServoMotor::cogging>("cogging", "Cogging, peak to peak", Share, {0, 1, false, "share"},
+                                 "Of the rated torque; 1 to 5 % is usual. Zero when it is not stated."),
+    number<&ServoMotor::coggingPeriods>("coggingPeriods", "Cogging periods a turn", Count, {0, 10000, false, "count"},
+                                        "The least common multiple of slots and poles; of a linear motor a magnet "
+                                        "period. Zero when it is not stated."),
     number<&ServoMotor::countsPerTurn>("countsPerTurn", "Encoder counts per turn", Count,
                                        {0, 4294967296.0, true, "count"},
                                        "After quadrature: 1000 lines are 4000 counts."),

@@ -140,6 +140,12 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         .add(a.load.constantForce)
         .add(a.load.counterMass)
         .add(a.load.unbalance);
+    for (const auto& ramp : {a.travel.quickStop, a.travel.haltStop, a.travel.faultStop, a.travel.linkStop})
+        if (ramp)
+            ramps.add(ramp);
+    for (const auto& state : {a.load.emptyMoving, a.load.toolMoving, a.load.fullMoving, a.load.gantrySpan})
+        if (state)
+            mass.add(state).add(a.load.gantryBeam).add(a.load.gantryCarriage);
     for (const Segment& s : a.cycle.segments) {
         ramps.add(s.acceleration).add(s.deceleration);
         if (s.brakingJerk)

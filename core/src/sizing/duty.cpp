@@ -39,13 +39,13 @@ double AxisChain::loadInertia(double payload) const noexcept
         for (int k = 0; k < 360; ++k) // smooth and periodic: a degree is far finer than its shape
             if (const auto p = ridge::crank(load.crank, k * pi / 180, 0, 0, 0, 0, 0))
                 most = std::max(most, p->inertia);
-    return load.moving + load.rolling + payload + most;
+    return load.moving + load.rolling + load.payloadShare * payload + most;
 }
 
 namespace {
 double loadForce(const LoadModel& l, double payload, double force, const MotionPoint& p, int way) noexcept
 {
-    const double m = l.moving + payload;
+    const double m = l.moving + l.payloadShare * payload;
     double total = (m + l.rolling) * p.acceleration + force + l.viscous * p.speed - l.counterForce;
     double rubbing = l.coulomb;
     if (!l.rotary) {

@@ -10,6 +10,20 @@ namespace ridge {
 namespace {
 tl::unexpected<Error> missing(const char* field) { return refuse("missing", field); }
 
+/// Half of the beam, and of the carriage what a moment balance leaves on this side.
+Result<void> gantryInto(LoadModel& load, const Load& l)
+{
+    if (!l.gantrySpan || load.rotary)
+        return {};
+    const double near = l.carriageNear.value_or(0);
+    if (near > *l.gantrySpan)
+        return refuseBeyond("carriage", *l.gantrySpan, Quantity::Length, "load.carriageNear");
+    if (l.carriageFar && (*l.carriageFar > *l.gantrySpan || *l.carriageFar < near))
+        return refuseBeyond("carriage", *l.gantrySpan, Quantity::Length, "load.carriageFar");
+    load.payloadShare = 1 - near / *l.gantrySpan;
+    load.moving += l.gantryBeam / 2 + l.gantryCarriage * load.payloadShare;
+    return {};
+}
 } // namespace
 
 Result<AxisChain> buildChain(const Axis& axis)
@@ -20,6 +34,8 @@ Result<AxisChain> buildChain(const Axis& axis)
         return missing("load.moving");
     c.load.rotary = axis.mechanism.rotary();
     c.load.moving = *l.moving;
+    if (const auto gantry = gantryInto(c.load, l); !gantry)
+        return tl::make_unexpected(gantry.error());
     c.load.incline = l.incline;
     c.load.friction = l.friction;
     c.load.coulomb = l.coulomb;
@@ -121,7 +137,7 @@ void explainTorque(Recorder& rec, const AxisChain& c, double payload, double for
                   {"s_max", "stroke", "m", l.spring.stroke}},
                  "gas spring, linear, common practice"});
     }
-    const double m = l.moving + payload;
+    const double m = l.moving + l.payloadShare * payload;
     const double rubbing = l.coulomb + springFriction;
     if (!l.rotary) {
         rec.add({{"F_L", "force at the load", "N", at.force},

@@ -125,7 +125,7 @@ void mains(Context& c)
 /// Winding and housing once the cycle has run for hours, and how long an overload may last from there.
 void heat(Context& c, const MatchResult& r)
 {
-    const ServoMotor& m = *c.axis.actuator.motor();
+    const ServoMotor m = asBuiltIn(*c.axis.actuator.servo());
     const auto model = heatModel(c.machine.site, m);
     if (!model)
         return;

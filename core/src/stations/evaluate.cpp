@@ -75,7 +75,9 @@ void evaluateSizing(detail::Context& c)
     layDuty(c);
     detail::evaluateLoad(c);
     detail::evaluateMove(c);
+    detail::evaluateTravel(c);
     c.axis.actuator.stepper() ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
+    detail::evaluateMounting(c);
     detail::evaluateRemarks(c);
 }
 
@@ -107,9 +109,9 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     EvaluationMemo::SizingInput input;
     const bool whole = options.memo && out.problems.empty();
     if (whole)
-        input = {axis.load,      axis.mechanism, axis.stages, axis.cycle,
-                 axis.actuator,  machine.site,   axis.tune,   axis.wiring.resistorWiring,
-                 options.working};
+        input = {axis.load,     axis.mechanism,      axis.stages,    axis.cycle,
+                 axis.actuator, machine.site,        axis.tune,      axis.wiring.resistorWiring,
+                 axis.travel,   axis.guard.reaction, options.working};
     const bool again = whole && options.memo->sizing && options.memo->sizing->input == input;
     if (again && options.memo->sizing->found) {
         out = *options.memo->sizing->found;

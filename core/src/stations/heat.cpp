@@ -7,6 +7,14 @@
 
 namespace ridge {
 
+ServoMotor asBuiltIn(const ServoParts& parts)
+{
+    ServoMotor m = *parts.motor;
+    if (parts.mounting.thermalResistance && m.thermalResistance > 0)
+        m.thermalResistance = *parts.mounting.thermalResistance;
+    return m;
+}
+
 std::optional<TwoNode> heatModel(const Site& site, const ServoMotor& m)
 {
     if (!(m.thermalResistance > 0) || !(m.windingHeat > 0) || !(m.housingHeat > 0))

@@ -18,9 +18,9 @@ using enum Quantity;
 void reflectedInertia(Context& c)
 {
     const AxisChain& chain = *c.out.load.chain;
-    const double payload = c.out.move.maxPayload, m = chain.load.moving + payload;
+    const double payload = c.out.move.maxPayload * chain.load.payloadShare, m = chain.load.moving + payload;
     if (Recorder* rec = c.steps()) {
-        const double slide = chain.loadInertia(payload) - m - chain.load.rolling;
+        const double slide = chain.loadInertia(c.out.move.maxPayload) - m - chain.load.rolling;
         double j = (m + chain.load.rolling + slide) * chain.radius * chain.radius;
         const char* unit = chain.load.rotary ? "kg*m2" : "kg";
         Step step{{"J_0", "load at the mechanism's shaft", "kg*m2", j},
@@ -54,7 +54,31 @@ void reflectedInertia(Context& c)
         }
     }
     c.result("load.reflected_inertia", "Reflected inertia at the motor", Station::Load, c.atMotor(Inertia),
-             chain.reflectedInertia(payload));
+             chain.reflectedInertia(c.out.move.maxPayload));
+}
+
+/// What each side of a gantry carries, with the carriage where it is worst for it.
+void gantrySides(Context& c)
+{
+    const Load& l = c.axis.load;
+    if (!l.gantrySpan || c.rotary())
+        return;
+    const double span = *l.gantrySpan, near = l.carriageNear.value_or(0), far = l.carriageFar.value_or(span),
+                 carried = l.gantryCarriage + c.out.move.maxPayload;
+    const auto side = [&](const char* id, const char* label, double own, double share) {
+        if (Recorder* rec = c.steps())
+            rec->add({{"m", "mass on the side", "kg", own + l.gantryBeam / 2 + carried * share},
+                      "{m_s}+{m_b}/2+{m_c}*{k}",
+                      {{"m_s", "the side's own", "kg", own},
+                       {"m_b", "beam", "kg", l.gantryBeam},
+                       {"m_c", "carriage with the largest payload", "kg", carried},
+                       {"k", "share of the carriage", "1", share}},
+                      "moment balance of the beam, derived"});
+        c.result(id, label, Station::Load, Mass, own + l.gantryBeam / 2 + carried * share);
+    };
+    side("load.gantry_most", "This side at most", l.moving.value_or(0), 1 - near / span);
+    side("load.gantry_least", "This side at least", l.moving.value_or(0), 1 - far / span);
+    side("load.gantry_other", "Other side at most, without its own", 0, far / span);
 }
 
 void staticTorques(Context& c)
@@ -196,6 +220,7 @@ void evaluateLoad(Context& c)
         c.result("load.radius", "Transmission radius", Station::Load, linear ? Length : Number,
                  c.out.load.chain->radius);
         reflectedInertia(c);
+        gantrySides(c);
         staticTorques(c);
         shares(c);
         couplingChecks(c);

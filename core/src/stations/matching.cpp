@@ -27,17 +27,38 @@ double heatBudget(const Site& site, double maxWinding)
     return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0));
 }
 
+namespace {
+/// The axis in every state but the one that is entered.
+std::vector<std::pair<std::string, Axis>> inOtherStates(const Axis& axis)
+{
+    std::vector<std::pair<std::string, Axis>> out;
+    if (const WinderReel* reel = axis.mechanism.as<WinderReel>(); reel && reel->core && reel->full)
+        for (const auto& [name, radius] : {std::pair{"empty core", *reel->core}, std::pair{"full roll", *reel->full}})
+            if (radius != reel->radius.value_or(*reel->full)) {
+                out.emplace_back(name, axis);
+                out.back().second.mechanism.become<WinderReel>().radius = radius;
+            }
+    for (const auto& [name, moving] :
+         {std::pair{"axis empty", axis.load.emptyMoving}, std::pair{"axis with its tool", axis.load.toolMoving},
+          std::pair{"axis full", axis.load.fullMoving}})
+        if (moving && moving != axis.load.moving) {
+            out.emplace_back(name, axis);
+            out.back().second.load.moving = moving;
+        }
+    if (axis.load.gantrySpan && !axis.mechanism.rotary()) {
+        out.emplace_back("carriage at the other side", axis);
+        Load& l = out.back().second.load;
+        l.carriageNear = l.carriageFar.value_or(*l.gantrySpan);
+        l.carriageFar.reset();
+    }
+    return out;
+}
+} // namespace
+
 std::vector<LoadState> otherStates(const Axis& axis, const Motion& motion)
 {
     std::vector<LoadState> out;
-    const WinderReel* reel = axis.mechanism.as<WinderReel>();
-    if (!reel || !reel->core || !reel->full)
-        return out;
-    for (const auto& [name, radius] : {std::pair{"empty core", *reel->core}, std::pair{"full roll", *reel->full}}) {
-        if (radius == reel->radius.value_or(*reel->full))
-            continue; // that is the state the axis is computed in
-        Axis at = axis;
-        at.mechanism.become<WinderReel>().radius = radius;
+    for (const auto& [name, at] : inOtherStates(axis)) {
         const auto chain = buildChain(at);
         if (!chain)
             continue;
@@ -77,6 +98,8 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
     k.bus = busOn(s, drivePhases, capacitance, draw);
     k.mains = s.mains;
     k.lossFactor = heatBudget(s, maxWinding);
+    if (const ServoParts* parts = axis.actuator.servo(); parts && parts->motor)
+        k.lossFactor *= housingFactor(parts->mounting, *parts->motor);
     k.driveDerating = driveDerating(celsius(s.ambient), s.altitude).value_or(0.0);
     k.inertiaLimit = inertiaRatioLimit(machine, axis);
     k.withBrake = axis.actuator.withBrake();

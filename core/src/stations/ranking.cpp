@@ -276,6 +276,8 @@ Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<T
         for (const Trial& trial : trials) {
             MatchConditions conditions = groups.empty() ? MatchConditions{} : groups.front().conditions;
             conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
+            if (axis && axis->actuator.servo()) // in the housing of this axis every candidate cools alike
+                conditions.lossFactor *= housingFactor(axis->actuator.servo()->mounting, motor);
             conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
             // the same for every supply
             computeMotorDuty(duty, motor, trial.path, trial.digest, conditions);

@@ -68,6 +68,8 @@ constexpr std::array sentences{
     Sentence{"needs-two", "Give the distance and one of time, speed or acceleration."},
     Sentence{"recorded-short", "A recorded motion needs at least 8 samples of time and position."},
     Sentence{"recorded-order", "The times have to rise from line to line; they do not at sample {x}."},
+    Sentence{"carriage", "The carriage stays between the two sides: from 0 to the span of {limit}, from before to."},
+    Sentence{"not-covered", "Only bores H6 to H8 with shafts g5 to g7 or h5 to h8 are covered."},
     Sentence{"reel-radius", "The radius now lies between the core and the full roll."},
     Sentence{"measured-order", "The speeds of a measured table rise from row to row, and the continuous torque is not "
                                "above the short-time torque."},

@@ -46,7 +46,8 @@ struct ServoMotor {
     double thermalResistance = 0;            ///< winding to ambient on its plate [K/W]
     double windingHeat = 0, housingHeat = 0; ///< [J/K]
     double mass = 0;
-    double countsPerTurn = 0; ///< of the built-in encoder
+    double cogging = 0, coggingPeriods = 0; ///< peak to peak as a share of rated torque, periods a turn; 0: not stated
+    double countsPerTurn = 0;               ///< of the built-in encoder
     std::string encoder = "serial absolute";
     double brakeTorque = 0; ///< of the brake option; 0: none offered [N·m]
     double brakeInertia = 0, brakeCurrent = 0, brakeRelease = 0, brakeEngage = 0;

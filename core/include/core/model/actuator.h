@@ -7,12 +7,38 @@
 
 namespace ridge {
 
+/// Hole and shaft of a fit, by the letters and grades that are covered.
+enum class HoleFit { H6, H7, H8 };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<HoleFit>{"H6", "H7", "H8"};
+enum class ShaftFit { G5, G6, G7, H5, H6, H7 };
+template <>
+inline constexpr std::array<std::string_view, 6> wordsOf<ShaftFit>{"g5", "g6", "g7", "h5", "h6", "h7"};
+
+/// How a motor is built into the machine: its heat path, and of a frameless one fit, bond and clearances.
+struct Mounting {
+    std::optional<double> thermalResistance; ///< winding to ambient in its own housing [K/W]
+    std::optional<double> diameter;          ///< of the fit [m]
+    HoleFit hole = HoleFit::H7;
+    ShaftFit shaft = ShaftFit::G6;
+    std::optional<double> measuredShaft, measuredBore;            ///< at 20 °C [m]
+    double holeExpansion = 23.5e-6, shaftExpansion = 11.5e-6;     ///< [1/K]
+    double warming = 0, cooling = 0;                              ///< from 20 °C, magnitudes [K]
+    std::optional<double> bondDiameter, bondLength, bondStrength; ///< of the rotor's bond [m], [m], hot [Pa]
+    double bondFill = 0.7;                                        ///< share of the area that holds
+    std::optional<double> endTurn, cableSpace;                    ///< from metal; at the cable exit [m]
+    std::optional<double> stackLength, axialOffset, axialLimit;   ///< rotor against stator [m]
+    std::optional<double> airGap, bearingPlay, runOut;            ///< radial [m]
+    bool operator==(const Mounting&) const = default;
+};
+
 /// Motor, drive and what belongs to them; copies of catalogue parts, so that the record stays what it was when a
 /// catalogue changes. What is not chosen yet is not there.
 struct ServoParts {
     std::optional<ServoMotor> motor;
     std::optional<ServoDrive> drive;
     std::optional<BrakeResistor> resistor;
+    Mounting mounting;
     bool withBrake = false;
     bool operator==(const ServoParts&) const = default;
 };

@@ -27,6 +27,7 @@ struct Axis {
     Mechanism mechanism;
     std::vector<StageElement> stages;
     CycleSettings cycle;
+    TravelPlan travel;
     Actuator actuator;
     std::map<std::string, std::vector<Solid>> bodies; ///< how the value of a field was built, by "group.key"
     WiringPlan wiring;

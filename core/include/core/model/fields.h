@@ -35,6 +35,8 @@ namespace ridge {
 [[nodiscard]] std::span<const Field> measuredFields();
 [[nodiscard]] std::span<const Field> cycleFields();
 [[nodiscard]] std::span<const Field> steppingFields();
+[[nodiscard]] std::span<const Field> travelFields();
+[[nodiscard]] std::span<const Field> mountingFields();
 [[nodiscard]] std::span<const Field> wiringFields();
 [[nodiscard]] std::span<const Field> turnFields();
 [[nodiscard]] std::span<const Field> tuneFields();

@@ -13,10 +13,15 @@ inline constexpr std::array<std::string_view, 5> wordsOf<Counterbalance>{"none",
 
 /// What moves. Linear axes in kg and N, rotary axes in kg·m² and N·m.
 struct Load {
-    std::optional<double> moving; ///< mass or inertia without payload
-    double incline = 0;           ///< [rad], + climbs in the positive direction
-    double friction = 0;          ///< coefficient of the guide
-    double coulomb = 0;           ///< load-independent friction
+    std::optional<double> moving;                              ///< mass or inertia without payload
+    std::optional<double> emptyMoving, toolMoving, fullMoving; ///< of the other states it has to run in
+    /// Of a gantry side: `moving` is its own, the beam and a carriage on it are shared with the other side.
+    std::optional<double> gantrySpan;                ///< between the two drives [m]; not entered: no gantry
+    double gantryBeam = 0, gantryCarriage = 0;       ///< [kg]; the payload rides on the carriage
+    std::optional<double> carriageNear, carriageFar; ///< its range, from this side [m]; all of the span
+    double incline = 0;                              ///< [rad], + climbs in the positive direction
+    double friction = 0;                             ///< coefficient of the guide
+    double coulomb = 0;                              ///< load-independent friction
     double viscous = 0;
     Counterbalance counterbalance = Counterbalance::None;
     double springForce = 0, springRatio = 1.3, springStroke = 0, springCount = 2, springAtZero = 0, springFriction = 0;

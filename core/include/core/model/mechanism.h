@@ -44,6 +44,8 @@ struct ToothedBelt {
     double beltMass = 0, efficiency = 0.96, drag = 0;
     double idlerInertia = 0, idlerRadius = 0, idlerCount = 0;
     std::optional<double> width, pretension, toothForce, tensionLimit, specificStiffness, spanTotal;
+    std::optional<double> lineMass, strandLength, strandTone; ///< of a plucked strand [kg/m], [m], [Hz]
+    std::optional<double> nearSpan; ///< driven pulley to carriage, pulled side, at the begin of the travel [m]
     bool operator==(const ToothedBelt&) const = default;
 };
 struct Rack {

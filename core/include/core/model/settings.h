@@ -25,6 +25,13 @@ struct WiringPlan {
     bool operator==(const WiringPlan&) const = default;
 };
 
+/// Where the axis ends, and how it is stopped there; rotary axes count angles.
+struct TravelPlan {
+    std::optional<double> hardLow, hardHigh, switchLow, switchHigh, softLow, softHigh, safeLow, safeHigh, home;
+    std::optional<double> quickStop, haltStop, faultStop, linkStop; ///< decelerations, apart from the working ramp
+    bool operator==(const TravelPlan&) const = default;
+};
+
 /// What is wanted of the drive's parameters beyond what follows from the axis.
 struct ParameterPlan {
     bool positiveIsNegative = false; ///< polarity: positive user direction turns the motor backwards
@@ -48,6 +55,7 @@ struct TuneSettings {
     double testDistance = 0.1, testSpeed = 0.25, testAcceleration = 2.5;
     std::optional<double> band; ///< in-position band at the load
     std::optional<double> followLimit, settleLimit;
+    std::optional<double> slowSpeed, evenness; ///< slowest even speed of the process and its permitted ripple, ± share
     bool operator==(const TuneSettings&) const = default;
 };
 

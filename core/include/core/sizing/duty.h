@@ -12,10 +12,11 @@ namespace ridge {
 /// What the load asks for, linear [kg, N] or rotary [kg·m², N·m].
 struct LoadModel {
     bool rotary = false;
-    double moving = 0;   ///< without payload
-    double incline = 0;  ///< [rad]
-    double friction = 0; ///< mu
-    double coulomb = 0;  ///< load-independent friction
+    double moving = 0;       ///< without payload
+    double payloadShare = 1; ///< of the payload that this axis carries, e.g. one side of a gantry
+    double incline = 0;      ///< [rad]
+    double friction = 0;     ///< mu
+    double coulomb = 0;      ///< load-independent friction
     double viscous = 0;
     double rolling = 0;      ///< mass that is only accelerated: belt loop and rollers of a conveyor
     double dragging = 0;     ///< mass that rubs but does not climb: the belt of a conveyor

@@ -79,6 +79,8 @@ public:
         Site site;
         TuneSettings tune;
         ResistorWiring resistorWiring = ResistorWiring::External;
+        TravelPlan travel;
+        double reaction = 0; ///< of a stop
         bool working = false;
         bool operator==(const SizingInput&) const = default;
     };

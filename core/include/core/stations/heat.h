@@ -17,6 +17,8 @@ struct HeatCurve {
     double limit = 0;                           ///< of the winding [K]
     std::optional<double> reaches;              ///< when the limit is reached [s]
 };
+/// The motor with the heat path of its own housing, where one is entered.
+[[nodiscard]] ServoMotor asBuiltIn(const ServoParts& parts);
 /// @param points  wanted; several cycles are run between two of them
 [[nodiscard]] std::optional<HeatCurve> heatFromCold(const Site& site, const ServoMotor& motor, const DutyPath& path,
                                                     double rotor, int points = 160);

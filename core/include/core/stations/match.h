@@ -29,7 +29,8 @@ struct LoadState {
     AxisChain chain;
     DutyPath path;
 };
-/// The other states of an axis: a reel's empty core and full roll. None for the rest.
+/// The other states of an axis: a reel's empty core and full roll, the axis empty, with its tool, full, a gantry's
+/// carriage at the other side.
 [[nodiscard]] std::vector<LoadState> otherStates(const Axis& axis, const Motion& motion);
 
 /// The inertia ratio that decides, 0 when none does: only a fixed policy has one, and a rotor fixed straight to the
@@ -37,6 +38,8 @@ struct LoadState {
 [[nodiscard]] double inertiaRatioLimit(const Machine& machine, const Axis& axis);
 /// Share of the heat that a motor with this winding limit [K] may make on this site, at most 1.
 [[nodiscard]] double heatBudget(const Site& site, double maxWinding_K);
+/// Heat that the motor may make as built in over that of its data sheet's plate; 1 where nothing else is known.
+[[nodiscard]] double housingFactor(const Mounting& mounting, const ServoMotor& motor);
 /// What surrounds the choice of motor and drive on this site. @param draw  largest power out of the bus, which pulls
 /// the bus of a one-phase drive down between two crests [W]
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K,

@@ -31,9 +31,9 @@ inline tl::unexpected<Error> refuse(std::string code, std::string subject = {}, 
 }
 
 /// A refusal with the bound that was crossed.
-inline tl::unexpected<Error> refuseBeyond(std::string code, double limit, Quantity quantity)
+inline tl::unexpected<Error> refuseBeyond(std::string code, double limit, Quantity quantity, std::string subject = {})
 {
-    return tl::make_unexpected(Error{std::move(code), {}, {}, {}, limit, quantity});
+    return tl::make_unexpected(Error{std::move(code), std::move(subject), {}, {}, limit, quantity});
 }
 
 /// One plain sentence for an error: what is wrong, why, and what is allowed. Never empty.

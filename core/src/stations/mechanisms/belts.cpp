@@ -57,11 +57,85 @@ std::optional<Step> complianceStep(const ToothedBelt& b)
         "both strands in parallel, softest with the carriage in the middle; derived"};
 }
 
+namespace {
+/// Tension by the tone of a plucked strand, against the one that was wanted and against the pull.
+void strandTone(Context& c, double pull, const ToothedBelt& b)
+{
+    if (!b.strandTone)
+        return;
+    std::optional<double> tension;
+    const auto explain = [&] {
+        if (Recorder* rec = c.steps(); rec && tension)
+            rec->add({{"F_v", "tension of the strand", "N", *tension},
+                      "4*{m}*{L}^2*{f}^2",
+                      {{"m", "belt mass per length", "kg/m", *b.lineMass},
+                       {"L", "free strand", "m", *b.strandLength},
+                       {"f", "tone", "Hz", *b.strandTone}},
+                      "free string, derived"});
+    };
+    if (b.lineMass && b.strandLength) {
+        tension = 4 * *b.lineMass * *b.strandLength * *b.strandLength * *b.strandTone * *b.strandTone;
+        explain();
+        c.result("load.strand_tension", "Tension by the tone", Station::Load, Force, *tension);
+    }
+    explain();
+    auto& k = c.check("load.belt_tone", "Tension by the tone holds the pull", Station::Load, Force, pull, tension, 0.0);
+    if (!tension) {
+        k.reason = "Enter mass per length and free length of the plucked strand.";
+        return;
+    }
+    k.reason = b.pretension
+                   ? say("The tone says {}, wanted are {}; the pull is {}.", amount(*tension, Force, 3),
+                         amount(*b.pretension, Force, 3), amount(pull, Force, 3))
+                   : say("The tone says {}; the pull is {}.", amount(*tension, Force, 3), amount(pull, Force, 3));
+    if (k.verdict != Verdict::Fail && b.pretension && std::abs(*tension - *b.pretension) > 0.1 * *b.pretension)
+        k.verdict = Verdict::Watch; // a tenth off is what a hand with a tuner reaches, our choice
+    if (k.verdict != Verdict::Ok)
+        k.help = "Tension the belt anew, turn it once round, pluck again.";
+}
+
+/// Both strands where the carriage is nearest to the drive and where it is farthest.
+void strands(Context& c, double pull, const ToothedBelt& b)
+{
+    const Load& load = c.axis.load;
+    if (!b.nearSpan || !b.spanTotal || !b.pretension || !load.travelLow || !load.travelHigh)
+        return;
+    const double far = *b.nearSpan + *load.travelHigh - *load.travelLow;
+    const bool fits = far > 0 && far < *b.spanTotal;
+    if (!fits) {
+        c.fact("load.belt_spans", "Carriage inside the loop", Station::Load, false,
+               say("At the end of the travel the pulled side would have {} of a loop of {}.", amount(far, Length),
+                   amount(*b.spanTotal, Length)),
+               "Check the free loop, the distance from the drive and the travel.");
+        return;
+    }
+    const auto tension = [&](const char* id, const char* label, double l, bool tight) {
+        if (Recorder* rec = c.steps())
+            rec->add({{tight ? "F_1" : "F_2", "tension of the strand", "N",
+                       tight ? *b.pretension + pull * (*b.spanTotal - l) / *b.spanTotal
+                             : *b.pretension - pull * l / *b.spanTotal},
+                      tight ? "{F_v}+{F}*({L}-{l})/{L}" : "{F_v}-{F}*{l}/{L}",
+                      {{"F_v", "pretension per strand", "N", *b.pretension},
+                       {"F", "largest pull", "N", pull},
+                       {"l", "driven pulley to carriage, pulled side", "m", l},
+                       {"L", "whole free loop", "m", *b.spanTotal}},
+                      "two strands as springs in parallel, derived"});
+        c.result(id, label, Station::Load, Force,
+                 tight ? *b.pretension + pull * (*b.spanTotal - l) / *b.spanTotal
+                       : *b.pretension - pull * l / *b.spanTotal);
+    };
+    tension("load.tight_near", "Tight strand, near the drive", *b.nearSpan, true);
+    tension("load.slack_far", "Slack strand, far from the drive", far, false);
+}
+} // namespace
+
 void checksOf(Context& c, const std::vector<Instant>& all, const ToothedBelt& b)
 {
     if (all.empty())
         return;
     const double pull = largestForce(all);
+    strandTone(c, pull, b);
+    strands(c, pull, b);
     std::optional<double> tooth;
     if (b.toothForce && b.width && b.teeth) {
         const double engaged =

@@ -1,0 +1,26 @@
+#pragma once
+#include "app/document/document.h"
+
+#include <QWidget>
+
+namespace ridge::app {
+
+class FieldForm;
+class TravelRuler;
+
+/// Where the axis ends and how it is stopped there: the ruler above the entries.
+class TravelPanel : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit TravelPanel(Document& document, QWidget* parent = nullptr);
+    void fill();
+
+private:
+    Document& m_document;
+    TravelRuler* m_ruler;
+    FieldForm* m_form = nullptr;
+    bool m_rotary = false;
+};
+
+} // namespace ridge::app
