@@ -17,7 +17,7 @@ ChainLayout layoutChain(const std::vector<ChainElement>& elements, const QString
     ChainLayout l;
     const double n = std::max<double>(1, static_cast<double>(elements.size())), gap = 22,
                  step = (size.width() - 12 + gap) / n;
-    const double high = size.height() * 0.54, top = high + 30, bottom = size.height() - 24;
+    const double high = size.height() * 0.54, top = high + 30, bottom = size.height() - 40;
     for (std::size_t k = 0; k < elements.size(); ++k) {
         const QRectF r(6 + static_cast<double>(k) * step, 6, step - gap, high);
         l.blocks.push_back(r);
@@ -139,10 +139,10 @@ void ChainView::paintEvent(QPaintEvent*)
         paintBlock(p, l, k);
     paintHandles(p, l);
     p.setPen(theme().soft);
-    p.drawText(QRectF(10, height() - 20, width() - 20, 18), Qt::AlignLeft,
+    p.drawText(QRectF(10, height() - 37, width() - 20, 18), Qt::AlignLeft,
                tr("Share at the motor shaft:  solid – inertia,  hatched – torque while accelerating in the positive "
                   "direction"));
-    p.drawText(QRectF(10, 4, width() - 20, 18), Qt::AlignLeft, m_modes);
+    p.drawText(QRectF(10, height() - 20, width() - 20, 18), Qt::AlignLeft, m_modes);
 }
 
 void ChainView::mousePressEvent(QMouseEvent* event)

@@ -29,7 +29,7 @@ RulerLayout layoutRuler(const RulerState& s, QSizeF size, const QFontMetricsF& f
     const double span = std::max(high - low, 1e-9), margin = 0.04 * span;
     l.low = low - margin;
     l.perUnit = (size.width() - 2 * l.left) / (span + 2 * margin);
-    l.line = size.height() * 0.56;
+    l.line = size.height() - 52;
     // labels above the line, each in the lowest row where it has room
     std::vector<std::size_t> order(s.places.size());
     for (std::size_t k = 0; k < order.size(); ++k)
@@ -86,6 +86,7 @@ void TravelRuler::paintPlace(QPainter& p, const RulerLayout& l, std::size_t k) c
     const QRectF& label = l.labels[k];
     p.setPen(QPen(theme().line, 1));
     p.drawLine(QPointF(x, label.bottom()), QPointF(x, y - 24));
+    p.fillRect(label, theme().raised); // another's line may pass behind it
     p.setPen(theme().ink);
     p.drawText(label, Qt::AlignCenter, place.name + QStringLiteral(" ") + place.value);
     switch (place.kind) {

@@ -84,7 +84,8 @@ public:
         m_figureArea->setFixedWidth(m_figures->sizeHint().width() + 26);
         const QString want = QString::fromStdString(axis.id + std::string(mechanismType(axis.mechanism))
                                                     + std::string(wordOf(axis.load.counterbalance)))
-                             + m_key + QString::number(axis.stages.size());
+                             + m_key + QString::number(axis.stages.size())
+                             + (axis.load.gantrySpan ? QStringLiteral("g") : QString());
         if (want != m_built)
             build(want);
         else if (m_form)

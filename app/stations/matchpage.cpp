@@ -76,7 +76,7 @@ public:
         const Actuator& c = m_document.axis().actuator;
         if (c.stepper())
             m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque",
-                                "match.corner_speed", "match.step_rate", "match.start_rate",
+                                "match.corner_speed", "match.step_rate", "match.start_limit",
                                 "match.steps_per_travel"}); // the natural frequency stands in its check
         else
             m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak",
@@ -104,6 +104,7 @@ private:
     {
         auto* row = new QHBoxLayout;
         m_words = quiet({});
+        m_words->setWordWrap(true);
         m_words->setObjectName(QStringLiteral("match.words"));
         row->addWidget(m_words, 1);
         m_more = button("match.parts", tr("Parts ▾"));
@@ -175,8 +176,11 @@ private:
                         .arg(axis.stages[k].name.empty() ? tr("the gearbox")
                                                          : QString::fromStdString(axis.stages[k].name)),
                     k);
-        if (axis.actuator.stepperMotor())
+        if (axis.actuator.stepperMotor()) {
+            add(MatchPicture::Kind::Connections, tr("Connections"));
+            add(MatchPicture::Kind::Supplies, tr("Supplies"));
             add(MatchPicture::Kind::Supply, tr("Supply voltage"));
+        }
         if (axis.actuator.motor())
             add(MatchPicture::Kind::Heat, tr("Heat from cold"));
         add(MatchPicture::Kind::Bus, tr("Bus of the machine"));

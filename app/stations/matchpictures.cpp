@@ -13,6 +13,7 @@
 #include <QTableWidget>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace ridge::app {
@@ -36,6 +37,8 @@ QString MatchPictures::draw(const MatchPicture& picture)
     switch (picture.kind) {
     case MatchPicture::Kind::Ratio: return drawRatio(picture.stage);
     case MatchPicture::Kind::Supply: return drawSupply();
+    case MatchPicture::Kind::Connections: return drawConnections(e);
+    case MatchPicture::Kind::Supplies: return drawSupplies(e);
     case MatchPicture::Kind::Heat: return drawHeat(e);
     case MatchPicture::Kind::Bus: return drawBus();
     case MatchPicture::Kind::Compare: return {};
@@ -62,8 +65,7 @@ void MatchPictures::drawMap(const Evaluation& e)
     }
     const auto speed = [speedQ](double w) { return toDisplay(w, speedQ, unitSystem()); };
     const auto torque = [torqueQ](double t) { return toDisplay(t, torqueQ, unitSystem()); };
-    PlotView::Curve high{{}, {}, 0, 0}, low{{}, {}, 0, 3, Qt::DashLine}, path{{}, {}, 0, 1},
-        heat{{}, {}, 0, 2, Qt::SolidLine, 7};
+    PlotView::Curve high{{}, {}, 0, 0}, low{{}, {}, 0, 3, Qt::DashLine}, heat{{}, {}, 0, 2, Qt::SolidLine, 7};
     const auto areas = [&](const std::vector<double>& w, const std::vector<double>& upper,
                            const std::vector<double>& lower) {
         for (std::size_t k = 0; k < w.size(); ++k) {
@@ -87,14 +89,7 @@ void MatchPictures::drawMap(const Evaluation& e)
         low.label = QObject::tr("usable, with the reserve");
     }
     high.fill = low.fill = true;
-    const CycleCurves cycle = sampleCycle(m_document.lastGoodAxis(), e, 240);
-    for (std::size_t k = 0; k < cycle.torque.size(); ++k) {
-        path.x.append(speed(std::abs(cycle.motorSpeed[k])));
-        path.y.append(torque(std::abs(cycle.torque[k])));
-    }
-    path.ordered = false;
-    path.width = 2;
-    path.label = QObject::tr("the cycle");
+    const PlotView::Curve path = cyclePath(e);
     if (stepper) {
         m_plot.setCurves({high, low, path});
         return;
@@ -104,6 +99,112 @@ void MatchPictures::drawMap(const Evaluation& e)
     heat.y << torque(e.move.duty.torqueRms) << torque(e.move.duty.torqueRms);
     heat.label = QObject::tr("rms at mean speed");
     m_plot.setCurves({high, low, path, heat});
+}
+
+PlotView::Curve MatchPictures::cyclePath(const Evaluation& e) const
+{
+    PlotView::Curve path{{}, {}, 0, 1};
+    const bool linear = m_document.lastGoodAxis().mechanism.is<LinearDrive>();
+    const CycleCurves cycle = sampleCycle(m_document.lastGoodAxis(), e, 240);
+    for (std::size_t k = 0; k < cycle.torque.size(); ++k) {
+        path.x.append(
+            toDisplay(std::abs(cycle.motorSpeed[k]), linear ? Quantity::Speed : Quantity::AngularSpeed, unitSystem()));
+        path.y.append(toDisplay(std::abs(cycle.torque[k]), linear ? Quantity::Force : Quantity::Torque, unitSystem()));
+    }
+    path.ordered = false;
+    path.width = 2;
+    path.label = QObject::tr("the cycle");
+    return path;
+}
+
+namespace {
+/// The usable torque over speed.
+PlotView::Curve usableCurve(const StepperCurve& of, std::size_t place, const QString& label)
+{
+    constexpr std::array colours{0, 2, 3, 0, 2};
+    PlotView::Curve c;
+    c.colour = colours.at(place % colours.size());
+    c.style = place < 3 ? Qt::SolidLine : Qt::DashLine;
+    c.label = label;
+    for (std::size_t k = 0; k < of.curve.speed.size(); ++k) {
+        c.x.append(toDisplay(of.curve.speed[k], Quantity::AngularSpeed, unitSystem()));
+        c.y.append(toDisplay(of.curve.usable[k], Quantity::Torque, unitSystem()));
+    }
+    return c;
+}
+} // namespace
+
+QString MatchPictures::drawConnections(const Evaluation& e)
+{
+    axes(withUnit(QObject::tr("usable torque"), Quantity::Torque),
+         withUnit(QObject::tr("speed of the motor"), Quantity::AngularSpeed));
+    m_plot.setMarks({}, {});
+    if (!e.match.stepper || !e.move.path) {
+        m_plot.setCurves({});
+        return QObject::tr("Choose a stepper and a drive first.");
+    }
+    const double top = std::max(2.0 * e.match.stepper->speedMax, 4 * e.match.stepper->corner);
+    std::vector<PlotView::Curve> curves;
+    QStringList words;
+    for (const StepperCurve& s : sampleConnections(m_document.lastGoodAxis(), e, top, 160)) {
+        const QString name = said(wordOf(s.connection));
+        if (!s.electric) {
+            words << QObject::tr("%1: this supply does not push its current").arg(name);
+            continue;
+        }
+        curves.push_back(usableCurve(s, curves.size(), name));
+        words << QObject::tr("%1: %2, %3, L/R %4, rated current after %5, holds %6")
+                     .arg(name, shown(s.electric->resistance, Quantity::Resistance, 3),
+                          shown(s.electric->inductance, Quantity::Inductance, 3),
+                          shown(s.timeConstant, Quantity::Time, 2),
+                          s.rise ? shown(*s.rise, Quantity::Time, 2) : QObject::tr("never"),
+                          shown(s.holding, Quantity::Torque, 3));
+    }
+    curves.push_back(cyclePath(e));
+    m_plot.setCurves(curves);
+    return words.join(QLatin1Char('\n'));
+}
+
+QString MatchPictures::drawSupplies(const Evaluation& e)
+{
+    axes(withUnit(QObject::tr("usable torque"), Quantity::Torque),
+         withUnit(QObject::tr("speed of the motor"), Quantity::AngularSpeed));
+    m_plot.setMarks({}, {});
+    if (!e.match.stepper || !e.move.path) {
+        m_plot.setCurves({});
+        return QObject::tr("Choose a stepper and a drive first.");
+    }
+    const double top = std::max(2.0 * e.match.stepper->speedMax, 6 * e.match.stepper->corner);
+    std::vector<PlotView::Curve> curves;
+    QStringList words;
+    double rule = 0;
+    const double stands = m_document.lastGoodAxis().actuator.stepperDrive()->busHighest;
+    for (const StepperCurve& s : sampleSupplies(m_document.lastGoodAxis(), e, top, 160)) {
+        const QString name = shown(s.bus, Quantity::Voltage);
+        QStringList notes;
+        if (!s.withinDrive)
+            notes << QObject::tr("beyond the drive");
+        if (!s.electric) {
+            words << QObject::tr("%1 does not push the rated current").arg(name);
+            continue;
+        }
+        if (s.bus > s.rule * 1.05)
+            notes << QObject::tr("heats the iron");
+        if (s.withinDrive && s.busEnd > stands)
+            notes << QObject::tr("braking lifts it to %1").arg(shown(s.busEnd, Quantity::Voltage, 3));
+        rule = s.rule;
+        curves.push_back(usableCurve(s, curves.size(),
+                                     notes.isEmpty() ? name
+                                                     : name + QStringLiteral(" (") + notes.join(QStringLiteral(", "))
+                                                           + QStringLiteral(")")));
+    }
+    curves.push_back(cyclePath(e));
+    m_plot.setCurves(curves);
+    words.prepend(
+        QObject::tr("The current never exceeds the rated one: voltage buys speed, not holding torque. The drive "
+                    "stands %1; 32·√(L in mH) is %2.")
+            .arg(shown(stands, Quantity::Voltage), shown(rule, Quantity::Voltage, 3)));
+    return words.join(QStringLiteral("  "));
 }
 
 QString MatchPictures::drawSweep(const RatioSweep& sweep, double now, const QString& mark, const QString& best)

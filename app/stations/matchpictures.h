@@ -13,7 +13,7 @@ namespace ridge::app {
 
 /// What Match can show of the choice.
 struct MatchPicture {
-    enum class Kind { Map, Ratio, Supply, Heat, Bus, Compare } kind = Kind::Map;
+    enum class Kind { Map, Ratio, Supply, Connections, Supplies, Heat, Bus, Compare } kind = Kind::Map;
     std::size_t stage = 0; ///< of the gearbox whose ratio is swept
     bool operator==(const MatchPicture&) const = default;
 };
@@ -35,6 +35,9 @@ private:
     QString drawSweep(const RatioSweep& sweep, double now, const QString& mark, const QString& best);
     QString drawRatio(std::size_t stage);
     QString drawSupply();
+    QString drawConnections(const Evaluation& e);
+    QString drawSupplies(const Evaluation& e);
+    [[nodiscard]] PlotView::Curve cyclePath(const Evaluation& e) const;
     QString drawHeat(const Evaluation& e);
     QString drawBus();
     void axes(const QString& vertical, const QString& horizontal);

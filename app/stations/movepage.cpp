@@ -71,9 +71,19 @@ public:
         m_tabs->addTab(m_travel, tr("Travel and stops"));
         connect(m_tabs, &QTabWidget::currentChanged, this, &MovePage::refresh);
         layout->addWidget(m_tabs, 4);
-        layout->addLayout(buttons());
-        layout->addWidget(
+        auto* below = new QWidget; // belongs to the segments
+        auto* rows = new QVBoxLayout(below);
+        rows->setContentsMargins(0, 0, 0, 0);
+        rows->addLayout(buttons());
+        rows->addWidget(
             quiet(tr("On the graph: pull a segment sideways to stretch it, its speed or acceleration up and down.")));
+        layout->addWidget(below);
+        connect(m_tabs, &QTabWidget::currentChanged, below, [this, below, layout] {
+            const bool ends = m_tabs->currentWidget() == m_travel;
+            below->setVisible(!ends);
+            layout->setStretchFactor(m_plot, ends ? 3 : 6);
+            layout->setStretchFactor(m_tabs, ends ? 7 : 4);
+        });
         connect(m_table, &SegmentTable::accepted, this, &MovePage::refresh);
         connect(m_table, &SegmentTable::refused, this, [this](const QString& sentence) {
             m_sentence->setText(sentence);

@@ -5,7 +5,6 @@
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
 
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include <array>
@@ -19,10 +18,13 @@ TravelPanel::TravelPanel(Document& document, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 4, 0, 0);
     m_ruler = new TravelRuler;
-    layout->addWidget(m_ruler, 1);
+    layout->addWidget(m_ruler, 2);
     m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.travel; }), QStringLiteral("travel"),
                            travelFields(), 4);
-    layout->addWidget(m_form);
+    m_scroll = new QScrollArea;
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setWidget(m_form);
+    layout->addWidget(m_scroll, 3);
 }
 
 void TravelPanel::fill()
@@ -30,11 +32,9 @@ void TravelPanel::fill()
     const Axis& axis = m_document.axis();
     const bool rotary = axis.mechanism.rotary();
     if (rotary != m_rotary) { // angles for lengths
-        auto* old = m_form;
         FormTarget target = axisTarget(m_document, [](Axis& a) -> void* { return &a.travel; });
         m_form = new FieldForm(std::move(target), QStringLiteral("travel"), travelFields(), 4);
-        layout()->replaceWidget(old, m_form);
-        old->deleteLater();
+        m_scroll->setWidget(m_form); // the one before goes with it
         m_rotary = rotary;
     }
     m_form->refresh();

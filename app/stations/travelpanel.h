@@ -1,6 +1,7 @@
 #pragma once
 #include "app/document/document.h"
 
+#include <QScrollArea>
 #include <QWidget>
 
 namespace ridge::app {
@@ -19,6 +20,7 @@ public:
 private:
     Document& m_document;
     TravelRuler* m_ruler;
+    QScrollArea* m_scroll;
     FieldForm* m_form = nullptr;
     bool m_rotary = false;
 };

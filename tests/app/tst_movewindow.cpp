@@ -1,3 +1,4 @@
+#include "app/instruments/travelruler.h"
 #include "core/units/parse.h"
 #include "support/wait.h"
 #include "support/windowfixture.h"
@@ -71,6 +72,47 @@ private Q_SLOTS:
         QVERIFY(!m->document().axis().cycle.segments[0].jerk);
         m->document().undoStack().undo();
         QCOMPARE(*m->document().axis().cycle.segments[0].jerk, 100.0);
+    }
+
+    /// Stops, switches and limits are typed with any unit and stand on the ruler to scale; what is too short is told.
+    void theTravelStandsOnARuler()
+    {
+        auto* tabs = m->window().findChild<QTabWidget*>(QStringLiteral("move.tabs"));
+        tabs->setCurrentIndex(2);
+        m->settle();
+        auto* ruler = m->window().findChild<TravelRuler*>();
+        QVERIFY(ruler && ruler->isVisible());
+        const auto says = [&](const char* what) {
+            return ruler->accessibleDescription()
+                .replace(QChar(QChar::Nbsp), QLatin1Char(' '))
+                .contains(QString::fromLatin1(what));
+        };
+        QVERIFY2(says("switch 450 mm"), qPrintable(ruler->accessibleDescription()));
+        m->type("travel.hardHigh", "46 cm");
+        QCOMPARE(*m->document().axis().travel.hardHigh, 0.46);
+        QCOMPARE(m->document().evaluation().check("move.behind_high")->verdict, Verdict::Fail);
+        QVERIFY(says("hard stop 460 mm"));
+        m->type("travel.hardHigh", "fourty");
+        QCOMPARE(*m->document().axis().travel.hardHigh, 0.46); // what is no number changes nothing
+        m->document().undoStack().undo();
+        QCOMPARE(*m->document().axis().travel.hardHigh, 0.52);
+    }
+    /// Places of one ruler lie in order, and no label covers another, however close the places are.
+    void theRulerIsToScale()
+    {
+        using Kind = RulerPlace::Kind;
+        RulerState s;
+        for (const double at : {0.0, 0.001, 0.002, 0.003, 0.5, 0.998, 0.999, 1.0})
+            s.places.push_back({Kind::Soft, at, QStringLiteral("a place"), QStringLiteral("%1 mm").arg(at), 0});
+        for (const QSizeF size : {QSizeF(480, 160), QSizeF(1400, 160)}) {
+            const RulerLayout l = layoutRuler(s, size, QFontMetricsF(QApplication::font()));
+            QVERIFY(std::abs((l.x(0.5) - l.x(0)) / (l.x(1) - l.x(0)) - 0.5) < 1e-9);
+            for (std::size_t k = 0; k < l.labels.size(); ++k) {
+                QVERIFY(l.labels[k].left() >= 0 && l.labels[k].right() <= size.width());
+                for (std::size_t n = 0; n < k; ++n)
+                    QVERIFY(!l.labels[k].intersects(l.labels[n]));
+            }
+        }
     }
 
     /// An empty cycle is no mistake: nothing is red, and the margins say what comes first.

@@ -8,6 +8,7 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <tuple>
 #include <utility>
 
 namespace ridge {
@@ -285,7 +286,7 @@ std::span<const Field> loadFields() { return loadTable; }
 
 namespace {
 /// Whether a field of the load says anything for this kind of axis and counterbalance.
-bool counts(std::string_view key, bool rotary, Counterbalance counterbalance)
+bool counts(std::string_view key, bool rotary, bool gantry, Counterbalance counterbalance)
 {
     if (key.starts_with("spring"))
         return counterbalance == Counterbalance::GasSpring;
@@ -297,8 +298,10 @@ bool counts(std::string_view key, bool rotary, Counterbalance counterbalance)
         return counterbalance == Counterbalance::Cylinder;
     if (key == "unbalance" || key == "tilt")
         return rotary;
-    if (key.starts_with("gantry") || key.starts_with("carriage"))
+    if (key == "gantrySpan")
         return !rotary;
+    if (key.starts_with("gantry") || key.starts_with("carriage"))
+        return gantry && !rotary;
     if (key == "incline" || key == "friction" || key == "leadError" || key == "warming" || key == "expansion")
         return !rotary;
     return true;
@@ -309,22 +312,22 @@ std::span<const Field> loadFieldsOf(const Axis& axis)
 {
     // a table for every combination, made once: a span has to outlive its caller
     static const auto tables = [] {
-        std::map<std::pair<bool, Counterbalance>, std::vector<Field>> all;
-        for (const bool rotary : {false, true})
+        std::map<std::tuple<bool, bool, Counterbalance>, std::vector<Field>> all;
+        for (const auto& [rotary, gantry] : {std::pair{false, false}, {false, true}, {true, false}, {true, true}})
             for (std::size_t k = 0; k < wordsOf<Counterbalance>.size(); ++k)
                 for (Field f : loadTable) {
                     const auto counterbalance = static_cast<Counterbalance>(k);
-                    if (!counts(f.key, rotary, counterbalance))
+                    if (!counts(f.key, rotary, gantry, counterbalance))
                         continue;
                     if (f.key == "moving" && rotary) {
                         f.label = "Moving inertia";
                         f.help = "Everything that turns with the load, without the payload.";
                     }
-                    all[{rotary, counterbalance}].push_back(f);
+                    all[{rotary, gantry, counterbalance}].push_back(f);
                 }
         return all;
     }();
-    return tables.at({axis.mechanism.rotary(), axis.load.counterbalance});
+    return tables.at({axis.mechanism.rotary(), axis.load.gantrySpan.has_value(), axis.load.counterbalance});
 }
 std::span<const Field> segmentFields() { return segmentTable; }
 std::span<const Field> cycleFields() { return cycleTable; }

@@ -99,4 +99,22 @@ StepperResult matchStepper(const StepperElectric& e, double corner, double rotor
     return r;
 }
 
+double stepperBusRise(const StepperElectric& e, const DutyPath& path, double inertia, double bus, double capacitance)
+{
+    double most = bus;
+    if (!(capacitance > 0))
+        return most;
+    for (const DutyPiece& p : path.pieces) {
+        const double from = std::abs(p.speed0), to = std::abs(p.speed1);
+        if (!(to < from))
+            continue;
+        // from a speed to a lower one: the energy between the two
+        const double speed = std::sqrt(from * from - to * to);
+        most = std::max(most, stepperRegeneration(inertia, speed, p.duration, e.resistance, e.current / std::sqrt(2.0),
+                                                  e.phases, bus, capacitance)
+                                  .busEnd);
+    }
+    return most;
+}
+
 } // namespace ridge

@@ -57,6 +57,19 @@ void reflectedInertia(Context& c)
              chain.reflectedInertia(c.out.move.maxPayload));
 }
 
+void travelPerTurn(Context& c)
+{
+    if (c.axis.mechanism.is<LinearDrive>())
+        return;
+    const double i = c.out.load.chain->ratio(), r = c.out.load.chain->radius, travel = 2 * pi * std::abs(r / i);
+    if (Recorder* rec = c.steps())
+        rec->add({{"s", "travel of the load in a turn of the motor", c.rotary() ? "rad" : "m", travel},
+                  "2*pi*abs({r}/{i})",
+                  {{"r", "transmission radius", c.rotary() ? "1" : "m/rad", r}, {"i", "ratio of all stages", "1", i}},
+                  "kinematics"});
+    c.result("load.travel_per_turn", "Travel in a motor turn", Station::Load, c.q(Travel), travel);
+}
+
 /// What each side of a gantry carries, with the carriage where it is worst for it.
 void gantrySides(Context& c)
 {
@@ -219,6 +232,7 @@ void evaluateLoad(Context& c)
             explainRadius(*rec, c.axis.mechanism, c.out.load.chain->radius);
         c.result("load.radius", "Transmission radius", Station::Load, linear ? Length : Number,
                  c.out.load.chain->radius);
+        travelPerTurn(c);
         reflectedInertia(c);
         gantrySides(c);
         staticTorques(c);

@@ -67,4 +67,63 @@ PullOutCurve samplePullOut(const StepperElectric& e, double corner, double reser
     return out;
 }
 
+namespace {
+StepperCurve stepperCurve(const StepperActuator& a, const Evaluation& e, LeadConnection connection, double bus,
+                          double top, int points)
+{
+    StepperCurve out;
+    out.connection = connection;
+    out.bus = bus;
+    out.withinDrive = bus >= a.drive->busLowest && bus <= a.drive->busHighest;
+    const auto electric = stepperElectric(*a.motor, connection, *a.drive, bus);
+    if (!electric)
+        return out;
+    const auto corner = stepperCorner(*electric);
+    if (!corner)
+        return out;
+    out.electric = *electric;
+    out.curve = samplePullOut(*electric, *corner, a.stepping.reserve, top, points);
+    out.holding = electric->phases / 2.0 * electric->constant * electric->current;
+    out.timeConstant = electric->inductance / electric->resistance;
+    if (const auto t =
+            riseTime(electric->resistance, electric->inductance, electric->voltage, electric->current / std::sqrt(2.0)))
+        out.rise = *t;
+    out.rule = stepperSupplyRule(electric->inductance);
+    if (e.move.path && e.load.chain)
+        out.busEnd = stepperBusRise(*electric, *e.move.path,
+                                    e.load.chain->reflectedInertia(e.move.maxPayload) + a.motor->inertia, bus,
+                                    a.drive->busCapacitance);
+    return out;
+}
+} // namespace
+
+std::vector<StepperCurve> sampleConnections(const Axis& axis, const Evaluation& e, double top, int points)
+{
+    std::vector<StepperCurve> out;
+    const StepperActuator* a = axis.actuator.stepper();
+    if (!a || !a->motor || !a->drive)
+        return out;
+    auto ways = leadOptions(static_cast<int>(a->motor->leads));
+    if (!ways || a->motor->phases != 2)
+        ways = std::vector{a->stepping.connection};
+    for (const LeadConnection way : *ways)
+        out.push_back(stepperCurve(*a, e, way, a->stepping.bus, top, points));
+    return out;
+}
+
+std::vector<StepperCurve> sampleSupplies(const Axis& axis, const Evaluation& e, double top, int points)
+{
+    std::vector<StepperCurve> out;
+    const StepperActuator* a = axis.actuator.stepper();
+    if (!a || !a->motor || !a->drive)
+        return out;
+    std::vector<double> supplies{24, 48, 75, 160};
+    if (std::ranges::find(supplies, a->stepping.bus) == supplies.end())
+        supplies.push_back(a->stepping.bus);
+    std::ranges::sort(supplies);
+    for (const double bus : supplies)
+        out.push_back(stepperCurve(*a, e, a->stepping.connection, bus, top, points));
+    return out;
+}
+
 } // namespace ridge

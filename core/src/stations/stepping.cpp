@@ -109,6 +109,16 @@ void supply(Context& c, const StepperElectric& e)
            say("{} d.c.; the drive takes {} to {}, the winding up to {}.", amount(bus, Voltage),
                amount(d.busLowest, Voltage), amount(d.busHighest, Voltage), amount(most, Voltage)),
            lever(StepperTest::Voltage));
+    const double j = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + m.inertia,
+                 rises = stepperBusRise(e, *c.out.move.path, j, bus, d.busCapacitance);
+    if (d.busCapacitance > 0) {
+        auto& k = c.check("match.bus_rise", "Supply while braking", Station::Match, Voltage, rises, d.busHighest, 0.0);
+        k.reason = say("The hardest braking of the cycle lifts the {} bus to {}; the drive stands {}. Windings burn "
+                       "their share; a supply that cannot take any back is assumed.",
+                       amount(bus, Voltage), amount(rises, Voltage, 3), amount(d.busHighest, Voltage));
+        if (k.verdict != Verdict::Ok)
+            k.help = "A clamp, a larger capacitor, a slower ramp.";
+    }
     const double rule = stepperSupplyRule(e.inductance);
     c.fact(
         "match.supply_rule", "Supply against the winding's heat", Station::Match, bus <= rule * 1.05,
@@ -141,9 +151,11 @@ void resonance(Context& c, const StepperResult& r, const StepperElectric& e)
     const bool crosses = r.speedMax > resonantSpeed;
     const bool coarse = c.axis.actuator.stepper()->stepping.microsteps < 4;
     c.fact("match.resonance", "Resonance speeds", Station::Match, !(crosses && coarse),
-           say("Full steps at {} shake at the natural frequency of {}; the cycle {} it{}.",
+           say("Full steps at {} shake at the natural frequency of {}; the cycle {} it{}. Cross fast: {}, {} and {} of "
+               "full steps, that is {} pulses.",
                amount(resonantSpeed, AngularSpeed), amount(natural, Frequency, 3), crosses ? "crosses" : "stays under",
-               coarse ? " in coarse steps" : ", in microsteps"),
+               coarse ? " in coarse steps" : ", in microsteps", amount(natural, Rate, 3), amount(natural / 2, Rate, 3),
+               amount(natural / 3, Rate, 3), amount(natural * c.axis.actuator.stepper()->stepping.microsteps, Rate, 3)),
            "Microstep, cross it fast, add friction or a damper.", Verdict::Watch);
     if (const auto start = startRate(r.holdingTorque, m.rotorTeeth, j, 0, static_cast<int>(m.phases))) {
         if (Recorder* rec = c.steps())
@@ -158,6 +170,14 @@ void resonance(Context& c, const StepperResult& r, const StepperElectric& e)
                        {"J", "rotor and load", "kg*m2", j}},
                       "equal area without load torque; allow half of it, common practice"});
         c.result("match.start_rate", "Self-start rate with the load, ideal", Station::Match, Rate, *start);
+        const double micro = c.axis.actuator.stepper()->stepping.microsteps;
+        if (Recorder* rec = c.steps())
+            rec->add({{"f_p", "start pulses", "1/s", *start / 2 * micro},
+                      "{f_s}/2*{n}",
+                      {{"f_s", "self-start rate, ideal, full steps", "1/s", *start},
+                       {"n", "microsteps per full step", "1", micro}},
+                      "half of the ideal self-start rate, common practice"});
+        c.result("match.start_limit", "Start at no more than, pulses", Station::Match, Rate, *start / 2 * micro);
     }
 }
 

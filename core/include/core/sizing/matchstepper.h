@@ -41,4 +41,8 @@ struct StepperResult {
 [[nodiscard]] StepperResult matchStepper(const StepperElectric& electric, double corner, double rotor,
                                          const DutyPath& path, double reflected, const StepperConditions& conditions);
 
+/// What braking does to the bus of a stepper: of all braking pieces of the cycle the one that lifts it most [V].
+[[nodiscard]] double stepperBusRise(const StepperElectric& electric, const DutyPath& path, double inertia, double bus,
+                                    double capacitance);
+
 } // namespace ridge

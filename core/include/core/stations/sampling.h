@@ -37,4 +37,23 @@ struct PullOutCurve {
 [[nodiscard]] PullOutCurve samplePullOut(const StepperElectric& electric, double corner, double reserve, double top,
                                          int points);
 
+/// A stepper under one supply in one connection of its leads.
+struct StepperCurve {
+    LeadConnection connection = LeadConnection::Bipolar;
+    double bus = 0;                          ///< d.c. [V]
+    std::optional<StepperElectric> electric; ///< none: this supply does not push the current
+    PullOutCurve curve;
+    double holding = 0, timeConstant = 0; ///< [N·m], L/R [s]
+    std::optional<double> rise;           ///< to the rated current [s]; none: it is not reached
+    double rule = 0;                      ///< 32·√(L in mH) [V]
+    bool withinDrive = true;              ///< the drive takes this supply
+    double busEnd = 0;                    ///< after the hardest braking of the cycle [V]
+};
+/// Every connection that the leads allow, at the supply that is set. @param top  last speed [rad/s]
+[[nodiscard]] std::vector<StepperCurve> sampleConnections(const Axis& axis, const Evaluation& evaluation, double top,
+                                                          int points);
+/// As connected, at 24, 48, 75 and 160 V (common practice; 160 V is rectified from 115 V mains) and at the supply that
+/// is set.
+[[nodiscard]] std::vector<StepperCurve> sampleSupplies(const Axis& axis, const Evaluation& evaluation, double top,
+                                                       int points);
 } // namespace ridge
