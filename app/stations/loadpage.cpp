@@ -161,8 +161,12 @@ private:
                     element.inertiaShare = s->inertia / inertia;
                 if (torque > 0)
                     element.torqueShare = s->torque / torque;
+                const bool linear = axis.mechanism.is<LinearDrive>();
                 element.figure += (element.figure.isEmpty() ? QString() : QStringLiteral("\n"))
-                                  + shown(s->inertia, Quantity::Inertia, 3);
+                                  + shown(s->inertia, linear ? Quantity::Mass : Quantity::Inertia, 3);
+                if (out.size() <= 6) // more blocks have no room for it
+                    element.figure +=
+                        QStringLiteral(" · ") + shown(s->torque, linear ? Quantity::Force : Quantity::Torque, 2);
             }
         return out;
     }

@@ -6,6 +6,7 @@
 #include "core/stations/heat.h"
 #include "core/stations/sampling.h"
 #include "core/units/print.h"
+#include "store/catalogue.h"
 
 #include "station.h"
 
@@ -153,7 +154,7 @@ QString MatchPictures::drawConnections(const Evaluation& e)
             continue;
         }
         curves.push_back(usableCurve(s, curves.size(), name));
-        words << QObject::tr("%1: %2, %3, L/R %4, rated current after %5, holds %6")
+        words << QObject::tr("%1: %2, %3, L/R %4, full current after %5, holds %6")
                      .arg(name, shown(s.electric->resistance, Quantity::Resistance, 3),
                           shown(s.electric->inductance, Quantity::Inductance, 3),
                           shown(s.timeConstant, Quantity::Time, 2),
@@ -182,6 +183,9 @@ QString MatchPictures::drawSupplies(const Evaluation& e)
     for (const StepperCurve& s : sampleSupplies(m_document.lastGoodAxis(), e, top, 160)) {
         const QString name = shown(s.bus, Quantity::Voltage);
         QStringList notes;
+        const auto& listed = store::shippedCatalogue().supplies;
+        if (const auto it = std::ranges::find(listed, s.bus, &PowerSupply::voltage); it != listed.end())
+            notes << QString::fromStdString(it->name);
         if (!s.withinDrive)
             notes << QObject::tr("beyond the drive");
         if (!s.electric) {

@@ -217,6 +217,32 @@ private Q_SLOTS:
         QVERIFY(near(ranked.front().result.tightest, worst, 1e-9));
     }
 
+    /// Gains for the largest inertia, judged at the smallest; the softest state decides about the bandwidth.
+    void tuneTakesTheHeaviestAndLooksAtTheLightest()
+    {
+        Axis a = axisOf("A1");
+        const double own = value(evaluate(demo(), a), "tune.velocity_gain"), bandwidth = a.tune.bandwidth;
+        QVERIFY(!check(evaluate(demo(), a), "tune.lightest"));
+        a.load.emptyMoving = 20;
+        a.load.fullMoving = 90;
+        const Evaluation e = evaluate(demo(), a, {.working = true});
+        const auto inertia = [&](double moving) {
+            Axis at = axisOf("A1");
+            at.load.moving = moving;
+            return value(evaluate(demo(), at), "tune.velocity_gain") / (2 * pi * bandwidth);
+        };
+        QVERIFY(value(e, "tune.velocity_gain") > own);
+        QVERIFY(near(value(e, "tune.velocity_gain"), 2 * pi * bandwidth * inertia(90)));
+        const Check* k = check(e, "tune.lightest");
+        QVERIFY(k && k->demand && k->capacity);
+        QVERIFY(near(*k->demand, bandwidth * inertia(90) / inertia(20)));
+        Axis full = axisOf("A1");
+        full.load.moving = 90;
+        QVERIFY(near(value(e, "match.reachable_bandwidth"), value(evaluate(demo(), full), "match.anti_resonance") / 3));
+        QVERIFY(plain(check(e, "match.bandwidth")->reason).find("axis full") != std::string::npos);
+        QCOMPARE(falseWorking(e), QString());
+    }
+
     /// Moments about the other side: beam in the middle, carriage and payload where they are.
     void aGantrySideCarriesWhatTheMomentsSay()
     {
@@ -480,6 +506,47 @@ private Q_SLOTS:
         for (const double f : {natural, natural / 2, natural / 3})
             QVERIFY2(words.find(plain(say("{}", amount(f, Quantity::Rate, 3)))) != std::string::npos, words.c_str());
         QCOMPARE(falseWorking(e), QString());
+    }
+    /// Less current at rest holds less; below the need with its reserve it fails.
+    void theCurrentAtRestLeavesItsHoldingTorque()
+    {
+        Axis a = axisOf("A4");
+        StepperActuator& s = *a.actuator.stepper();
+        a.mechanism.become<ToothedBelt>().teeth = 20;
+        a.mechanism.become<ToothedBelt>().pitch = 0.005;
+        a.load.incline = pi / 2; // it hangs: 3 kg on a radius of 15.9 mm
+        a.load.moving = 3;
+        a.load.friction = 0;
+        a.stages.clear();
+        const double need = 3 * 9.80665 * 20 * 0.005 / (2 * pi);
+        for (const double share : {1.0, 0.6, 0.3}) {
+            s.stepping.standstillShare = share;
+            const Evaluation e = evaluate(demo(), a);
+            const Check* k = check(e, "match.holding");
+            QVERIFY(k && k->demand && k->capacity);
+            QVERIFY(near(*k->demand, need, 1e-6));
+            QVERIFY(near(*k->capacity, (1 - s.stepping.reserve) * share * value(e, "match.holding_torque"), 1e-9));
+            QCOMPARE(k->verdict == Verdict::Fail, *k->capacity < need);
+        }
+    }
+    /// 5 mm and 4000 counts make 1.25 µm, five of them about 6 µm (common practice); a gear divides.
+    void oneCountAtTheLoad()
+    {
+        Axis a = axisOf("A1");
+        a.mechanism.become<BallScrew>().lead = 0.005;
+        a.actuator.servo()->motor->countsPerTurn = 4000;
+        QVERIFY(near(value(evaluate(demo(), a), "load.resolution"), 1.25e-6));
+        StageElement gear;
+        gear.type = StageKind::Gearbox;
+        gear.ratio = 5;
+        a.stages = {gear};
+        const Evaluation e = evaluate(demo(), a);
+        QVERIFY(near(value(e, "load.resolution"), 0.25e-6));
+        QVERIFY(near(value(e, "load.travel_per_turn"), 0.001));
+        Axis belt = axisOf("A2");
+        belt.stages.clear();
+        const auto& b = *belt.mechanism.as<ToothedBelt>();
+        QVERIFY(near(value(evaluate(demo(), belt), "load.travel_per_turn"), *b.teeth * *b.pitch));
     }
     /// What a turn of the motor moves, and what a linear motor carries into its stop.
     void travelPerTurnAndEnergyIntoTheStop()

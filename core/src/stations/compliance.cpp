@@ -11,6 +11,8 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <string>
+#include <utility>
 #include <vector>
 
 namespace ridge::detail {
@@ -33,7 +35,7 @@ std::vector<GearStage> gearStages(const Axis& axis)
 struct ChainOfInertias {
     std::vector<double> inertias, springs; ///< motor first [kg·m²], [N·m/rad]
 };
-ChainOfInertias chainOfInertias(Context& c, double rotor)
+ChainOfInertias chainOfInertias(Context& c, const AxisChain& chain, double rotor)
 {
     ChainOfInertias out{{rotor}, {}};
     double ratio = 1;
@@ -58,7 +60,6 @@ ChainOfInertias chainOfInertias(Context& c, double rotor)
         ratio *= s.ratio;
         spring(s.stiffness);
     }
-    const AxisChain& chain = *c.out.load.chain;
     mass(chain.inertia / (ratio * ratio));
     if (const auto give = mechanismCompliance(c.axis.mechanism); give && give->result.value > 0) {
         if (Recorder* rec = c.steps())
@@ -127,6 +128,23 @@ void residual(Context& c, double antiResonance)
     c.result("match.residual_swing", "Swing left after a move", Station::Match, c.q(Travel), worst);
 }
 
+/// Lowest anti-resonance of all states the axis runs in, and in which; no name for the one that is entered.
+std::pair<double, std::string> softestState(Context& c, double entered, double rotor)
+{
+    std::pair<double, std::string> worst{entered, {}};
+    for (const auto& [name, at] : inOtherStates(c.axis)) {
+        const auto chain = buildChain(at);
+        if (!chain)
+            continue;
+        const ChainOfInertias there = chainOfInertias(c, *chain, rotor);
+        (void)c.recorder.take(); // the steps belong to the state that is entered
+        const auto modes = chainModes(there.inertias, there.springs);
+        if (!there.springs.empty() && modes && modes->antiResonances.front() < worst.first)
+            worst = {modes->antiResonances.front(), name};
+    }
+    return worst;
+}
+
 /// Three schools of the inertia ratio side by side; the policy of the site decides which one judges.
 void schools(Context& c, const MatchResult& r)
 {
@@ -135,7 +153,7 @@ void schools(Context& c, const MatchResult& r)
                                  amount(r.inertiaRatio, Ratio, 3))
                            : say("Fixed limits: {} against 1 for fast indexing, 5 for comfort, 10 for belts.",
                                  amount(r.inertiaRatio, Ratio, 3));
-    const ChainOfInertias chain = chainOfInertias(c, r.rotor);
+    const ChainOfInertias chain = chainOfInertias(c, *c.out.load.chain, r.rotor);
     const auto modes = chainModes(chain.inertias, chain.springs);
     if (chain.springs.empty() || !modes) {
         c.fact("match.schools", "Schools of the inertia ratio", Station::Match, true,
@@ -144,7 +162,8 @@ void schools(Context& c, const MatchResult& r)
     }
     const double settle = c.axis.tune.settleLimit.value_or(16 / (2 * pi * c.axis.tune.bandwidth));
     const double anti = modes->antiResonances.front(), resonance = modes->resonances.front();
-    const BandwidthSchool s = bandwidthSchool(anti, settle);
+    const auto [softest, state] = softestState(c, anti, r.rotor);
+    const BandwidthSchool s = bandwidthSchool(softest, settle);
     c.out.match.modes = *modes;
     if (Recorder* rec = c.steps())
         rec->add(modeStep(chain, "f_ar", "anti-resonance", anti, true));
@@ -152,11 +171,12 @@ void schools(Context& c, const MatchResult& r)
     if (Recorder* rec = c.steps())
         rec->add(modeStep(chain, "f_r", "resonance", resonance, false));
     c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, resonance);
-    const auto explain = [&] {
+    const auto explain = [&, softest = softest] {
         if (Recorder* rec = c.steps())
             rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable},
                       "{f_ar}/3",
-                      {{"f_ar", "anti-resonance", "Hz", anti}},
+                      {{"f_ar", state.empty() ? "anti-resonance" : "anti-resonance, lowest of all load states", "Hz",
+                        softest}},
                       "a third of the anti-resonance, common practice"});
     };
     explain();
@@ -177,6 +197,8 @@ void schools(Context& c, const MatchResult& r)
     band.reason = say("The loop is aimed at {}; a third of the anti-resonance is {}. Inertia ratio {}.",
                       amount(c.axis.tune.bandwidth, Frequency), amount(s.reachable, Frequency, 3),
                       amount(r.inertiaRatio, Ratio, 3));
+    if (!state.empty())
+        band.reason.then(say("Softest with the {}.", state));
     if (band.verdict != Verdict::Ok)
         band.help = "A stiffer coupling, a lower bandwidth, or a notch.";
 }

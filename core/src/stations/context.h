@@ -5,8 +5,10 @@
 
 #include <algorithm>
 #include <initializer_list>
+#include <string>
 #include <string_view>
 #include <utility>
+#include <vector>
 
 namespace ridge::detail {
 
@@ -98,6 +100,8 @@ void evaluateCompliance(Context& c); ///< schools of the inertia ratio
 void evaluateStepper(Context& c);
 /// Radius, losses and own inertia of the mechanism. @error missing and its limits, with the field
 [[nodiscard]] Result<void> mechanismInto(AxisChain& chain, const Mechanism& mechanism);
+/// The axis in every state it runs in but the one that is entered, by name.
+[[nodiscard]] std::vector<std::pair<std::string, Axis>> inOtherStates(const Axis& axis);
 /// Records where the travel per radian comes from.
 void explainRadius(Recorder& recorder, const Mechanism& mechanism, double radius);
 /// Working of how far the mechanism gives way at the load, per newton, where it is softest [m/N]; see complianceStep.

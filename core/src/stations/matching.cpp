@@ -27,8 +27,7 @@ double heatBudget(const Site& site, double maxWinding)
     return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0));
 }
 
-namespace {
-/// The axis in every state but the one that is entered.
+namespace detail {
 std::vector<std::pair<std::string, Axis>> inOtherStates(const Axis& axis)
 {
     std::vector<std::pair<std::string, Axis>> out;
@@ -53,12 +52,12 @@ std::vector<std::pair<std::string, Axis>> inOtherStates(const Axis& axis)
     }
     return out;
 }
-} // namespace
+} // namespace detail
 
 std::vector<LoadState> otherStates(const Axis& axis, const Motion& motion)
 {
     std::vector<LoadState> out;
-    for (const auto& [name, at] : inOtherStates(axis)) {
+    for (const auto& [name, at] : detail::inOtherStates(axis)) {
         const auto chain = buildChain(at);
         if (!chain)
             continue;

@@ -1,5 +1,6 @@
 #include "core/mechanics/stage.h"
 #include "core/stations/evaluate.h"
+#include "core/stations/planfacts.h"
 #include "core/units/print.h"
 
 #include <fmt/core.h>

@@ -28,12 +28,61 @@ RigidPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rot
     return p;
 }
 
+/// Inertia at the motor over all states the axis runs in.
+struct StateInertias {
+    double least = 0, most = 0;          ///< [kg·m²]
+    std::string lightest, heaviest = {}; ///< names; empty: the state that is entered
+};
+StateInertias inertiasOf(const Axis& axis, double entered, double rotor)
+{
+    StateInertias s{entered, entered, {}, {}};
+    for (const auto& [name, at] : inOtherStates(axis))
+        if (const auto chain = buildChain(at)) {
+            const double j = chain->reflectedInertia(0) + rotor;
+            if (j < s.least) {
+                s.least = j;
+                s.lightest = name;
+            }
+            if (j > s.most) {
+                s.most = j;
+                s.heaviest = name;
+            }
+        }
+    return s;
+}
+
+/// Gains are planned for the heaviest state; in the lightest the same gains make a faster loop.
+void lightestState(Context& c, const StateInertias& s, double velocityGain)
+{
+    if (s.least == s.most)
+        return;
+    const double loop = velocityGain / (2 * pi * s.least);
+    const ResultValue* reach = c.out.result("match.reachable_bandwidth");
+    if (Recorder* rec = c.steps())
+        rec->add({{"f_l", "velocity loop in the lightest state", "Hz", loop},
+                  "{Kv}/(2*pi*{J})",
+                  {{"Kv", "velocity gain", "N*m*s/rad", velocityGain},
+                   {"J", "least inertia of all states", "kg*m2", s.least}},
+                  "the same gain on less inertia, derived"});
+    auto& k = c.check("tune.lightest", "Loop in the lightest state", Station::Tune, Frequency, loop,
+                      reach ? std::optional(reach->value) : std::nullopt);
+    const Message entered = "axis as entered";
+    k.reason = say("Gains are planned for the {}; with the {} they make {}.",
+                   s.heaviest.empty() ? entered : Message(s.heaviest),
+                   s.lightest.empty() ? entered : Message(s.lightest), amount(loop, Frequency, 3));
+    if (!reach)
+        k.reason.then("What the compliance allows is not known without a stiffness; capture a move there.");
+    if (k.verdict != Verdict::Ok)
+        k.help = "Check the vibration in the lightest state; a lower gain, or gains switched with the load.";
+}
+
 void planGains(Context& c, TunePlan& t)
 {
     const TuneSettings& r = c.axis.tune;
     const double w = 2 * pi * r.bandwidth;
     LoopGains& g = t.gains;
-    g.velocityGain = r.velocityGain.value_or(w * t.plant.inertia);
+    const StateInertias states = inertiasOf(c.axis, t.plant.inertia, c.axis.actuator.rotor());
+    g.velocityGain = r.velocityGain.value_or(w * states.most);
     if (Recorder* rec = c.steps())
         r.velocityGain ? rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
                                    "{Kv}",
@@ -42,9 +91,10 @@ void planGains(Context& c, TunePlan& t)
                        : rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
                                    "2*pi*{f}*{J}",
                                    {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
-                                    {"J", "total inertia", "kg*m2", t.plant.inertia}},
+                                    {"J", "total inertia, of the heaviest state", "kg*m2", states.most}},
                                    "first-order velocity loop, derived"});
     c.result("tune.velocity_gain", "Velocity gain Kv", Station::Tune, Gain, g.velocityGain);
+    lightestState(c, states, g.velocityGain);
     g.integralTime = r.integralTime.value_or(5 / w);
     if (Recorder* rec = c.steps())
         r.integralTime ? rec->add({{"Ti", "integral time", "s", g.integralTime},
