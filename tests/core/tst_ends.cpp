@@ -158,6 +158,15 @@ private Q_SLOTS:
         QVERIFY(!check(evaluate(demo(), a), "move.behind_low"));
         QVERIFY(!check(evaluate(demo(), a), "move.places"));
     }
+    /// A drive has one quick stop ramp: another one for the safe stop is told.
+    void oneRampForBothStops()
+    {
+        Axis a = running(1);
+        a.guard.deceleration = 8;
+        QVERIFY(!check(evaluate(demo(), a), "move.one_ramp"));
+        a.guard.deceleration = 5;
+        QCOMPARE(verdict(evaluate(demo(), a), "move.one_ramp"), Verdict::Watch);
+    }
     void placesOutOfOrderAreNamed()
     {
         QCOMPARE(verdict(evaluate(demo(), running(1)), "move.places"), Verdict::Ok);

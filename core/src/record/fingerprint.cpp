@@ -91,7 +91,7 @@ std::uint64_t motor(const Axis& a)
 {
     Hash h;
     if (a.actuator.motor())
-        h.add(motorFields(), &*a.actuator.motor());
+        h.add(motorFields(), &*a.actuator.motor(), {"cogging", "coggingPeriods"});
     if (a.actuator.stepperMotor())
         h.add(stepperMotorFields(), &*a.actuator.stepperMotor()).add(steppingFields(), &a.actuator.stepper()->stepping);
     return h.value();

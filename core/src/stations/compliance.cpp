@@ -162,7 +162,9 @@ void schools(Context& c, const MatchResult& r)
     }
     const double settle = c.axis.tune.settleLimit.value_or(16 / (2 * pi * c.axis.tune.bandwidth));
     const double anti = modes->antiResonances.front(), resonance = modes->resonances.front();
-    const auto [softest, state] = softestState(c, anti, r.rotor);
+    const std::pair<double, std::string> worst = softestState(c, anti, r.rotor);
+    const double softest = worst.first;
+    const std::string& state = worst.second;
     const BandwidthSchool s = bandwidthSchool(softest, settle);
     c.out.match.modes = *modes;
     if (Recorder* rec = c.steps())
@@ -171,7 +173,7 @@ void schools(Context& c, const MatchResult& r)
     if (Recorder* rec = c.steps())
         rec->add(modeStep(chain, "f_r", "resonance", resonance, false));
     c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, resonance);
-    const auto explain = [&, softest = softest] {
+    const auto explain = [&] {
         if (Recorder* rec = c.steps())
             rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable},
                       "{f_ar}/3",

@@ -92,6 +92,7 @@ void layCycle(Context& c);
 void evaluateLoad(Context& c);
 void evaluateMove(Context& c);
 void evaluateTravel(Context& c);   ///< ends of the travel and the ways of the stops; with evaluateMove
+void evaluateStopRamp(Context& c); ///< that of Move against that of Guard
 void evaluateMounting(Context& c); ///< heat path, fit, bond and clearances of the motor as built in
 void evaluateMatch(Context& c);
 void evaluateBrake(Context& c);      ///< holding, and stopping alone; like the next two after the match

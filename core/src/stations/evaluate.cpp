@@ -89,6 +89,7 @@ void evaluateCommissioning(detail::Context& c)
     detail::evaluateSet(c);
     detail::evaluateTurn(c);
     detail::evaluateGuard(c);
+    detail::evaluateStopRamp(c);
     detail::evaluateSign(c);
 }
 

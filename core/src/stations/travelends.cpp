@@ -138,18 +138,6 @@ void ramps(Context& c)
         c.result(r.way, r.wayLabel, Station::Move, c.q(Travel), stop.distance);
     }
 }
-/// A drive has one quick stop ramp, and the safe stop runs it too.
-void oneRamp(Context& c)
-{
-    const auto quick = c.axis.travel.quickStop;
-    if (!quick || *quick == c.axis.guard.deceleration)
-        return;
-    c.fact("move.one_ramp", "One quick stop ramp", Station::Move, false,
-           say("{} here, {} for the safe stop (Guard): the drive has one ramp for both, that of Guard is written.",
-               amount(*quick, c.q(TravelAcceleration)), amount(c.axis.guard.deceleration, c.q(TravelAcceleration))),
-           "Enter the same in both, or a drive whose stop function has a ramp of its own.", Verdict::Watch);
-}
-
 /// What a linear motor carries into its end stop.
 void intoTheStop(Context& c)
 {
@@ -176,8 +164,19 @@ void evaluateTravel(Context& c)
     behindSwitch(c, "move.behind_low", "Stops behind the low switch", t.switchLow, t.hardLow, topSpeed(m, -1));
     behindSwitch(c, "move.behind_high", "Stops behind the high switch", t.switchHigh, t.hardHigh, topSpeed(m, 1));
     ramps(c);
-    oneRamp(c);
     intoTheStop(c);
+}
+
+/// A drive has one quick stop ramp, and the safe stop runs it too.
+void evaluateStopRamp(Context& c)
+{
+    const auto quick = c.axis.travel.quickStop;
+    if (!quick || !c.out.move.motion || *quick == c.axis.guard.deceleration)
+        return;
+    c.fact("move.one_ramp", "One quick stop ramp", Station::Move, false,
+           say("{} here, {} for the safe stop (Guard): the drive has one ramp for both, that of Guard is written.",
+               amount(*quick, c.q(TravelAcceleration)), amount(c.axis.guard.deceleration, c.q(TravelAcceleration))),
+           "Enter the same in both, or a drive whose stop function has a ramp of its own.", Verdict::Watch);
 }
 
 } // namespace ridge::detail
