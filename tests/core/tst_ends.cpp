@@ -592,10 +592,10 @@ private Q_SLOTS:
         double w = w0, angle = 0, low = 1e9, high = 0;
         constexpr double dt = 1e-5;
         const double periods = 2 * pi / (24 * w0), until = 0.5 + 2 * periods;
-        for (double t = 0; t < until; t += dt) {
+        for (int n = 0; n * dt < until; ++n) {
             w += dt / j * (gain * (w0 - w) + amplitude * std::sin(24 * angle));
             angle += w * dt;
-            if (t > until - periods) {
+            if (n * dt > until - periods) {
                 low = std::min(low, w);
                 high = std::max(high, w);
             }

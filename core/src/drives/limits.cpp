@@ -15,15 +15,16 @@ Result<double> switchingDerating(double f, double reference, double s)
     return std::min(1.0, (-b + std::sqrt(b * b + 4 * s)) / (2 * s));
 }
 
-Result<double> i2tTime(double i, double continuous, double peak, double peakTime, double preload)
+Result<double> i2tTime(double current, double continuous, double peak, double peakTime, double preload)
 {
-    if (!(i >= 0 && i <= 1e6))
+    if (!(current >= 0 && current <= 1e6))
         return refuse("out-of-range");
-    if (i > peak)
+    if (current > peak)
         return refuseBeyond("above-peak", peak, Quantity::Current);
-    if (i <= continuous)
+    if (current <= continuous)
         return std::numeric_limits<double>::infinity();
-    return (1 - preload) * (peak * peak - continuous * continuous) * peakTime / (i * i - continuous * continuous);
+    return (1 - preload) * (peak * peak - continuous * continuous) * peakTime
+           / (current * current - continuous * continuous);
 }
 
 void stretchesOf(std::span<const CurrentStep> steps, std::vector<CurrentStretch>& stretches)

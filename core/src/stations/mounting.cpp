@@ -98,7 +98,8 @@ void bond(Context& c, const Mounting& m, const ServoMotor& motor)
     }
 }
 
-void clearances(Context& c, const Mounting& m)
+/// Room for end turns and cables.
+void spaces(Context& c, const Mounting& m)
 {
     const auto space = [&](const char* id, const char* title, std::optional<double> has, double wants) {
         if (!has)
@@ -111,44 +112,54 @@ void clearances(Context& c, const Mounting& m)
     };
     space("match.end_turn", "End turns clear of metal", m.endTurn, endTurnSpace);
     space("match.cable_space", "Room for the cables", m.cableSpace, cableExitSpace);
-    if (m.axialOffset) {
-        const auto limit = m.axialLimit    ? m.axialLimit
-                           : m.stackLength ? std::optional(axialUnstated(*m.stackLength))
-                                           : std::nullopt;
-        auto& k = c.check("match.axial", "Rotor centred on the stack", Station::Match, SmallLength, *m.axialOffset,
-                          limit, 0.0);
-        k.reason = !limit ? Message("Enter the axial limit of the sheet, or the stack length.")
-                          : say(m.axialLimit ? "{} off centre, the sheet permits {}."
-                                             : "{} off centre; the sheet says nothing, {} are usual.",
-                                amount(*m.axialOffset, SmallLength, 3), amount(*limit, SmallLength, 3));
-        if (k.verdict == Verdict::Ok && !m.axialLimit) {
-            k.verdict = Verdict::Watch;
-            k.help = "Ask the maker: a usual value is no permission.";
-        } else if (k.verdict == Verdict::Fail) {
-            k.help = "Off centre gives axial pull and costs torque: shim it.";
-        }
+}
+
+/// The rotor along its stator.
+void axialPlace(Context& c, const Mounting& m)
+{
+    if (!m.axialOffset)
+        return;
+    const auto limit = m.axialLimit    ? m.axialLimit
+                       : m.stackLength ? std::optional(axialUnstated(*m.stackLength))
+                                       : std::nullopt;
+    auto& k =
+        c.check("match.axial", "Rotor centred on the stack", Station::Match, SmallLength, *m.axialOffset, limit, 0.0);
+    k.reason = !limit ? Message("Enter the axial limit of the sheet, or the stack length.")
+                      : say(m.axialLimit ? "{} off centre, the sheet permits {}."
+                                         : "{} off centre; the sheet says nothing, {} are usual.",
+                            amount(*m.axialOffset, SmallLength, 3), amount(*limit, SmallLength, 3));
+    if (k.verdict == Verdict::Ok && !m.axialLimit) {
+        k.verdict = Verdict::Watch;
+        k.help = "Ask the maker: a usual value is no permission.";
+    } else if (k.verdict == Verdict::Fail) {
+        k.help = "Off centre gives axial pull and costs torque: shim it.";
     }
-    if (m.bearingPlay || m.runOut) {
-        double off = m.bearingPlay.value_or(0) + m.runOut.value_or(0), slip = 0;
-        if (m.diameter)
-            if (const auto made = fitOf(*m.diameter, wordOf(m.hole), wordOf(m.shaft)))
-                slip = (m.measuredBore && m.measuredShaft ? *m.measuredBore - *m.measuredShaft : made->most()) / 2;
-        off += slip;
-        const auto limit = m.airGap ? std::optional(radialShare * *m.airGap) : std::nullopt;
-        if (Recorder* rec = c.steps())
-            rec->add({{"e", "off centre, radially, at most", "m", off},
-                      "{s}+{p}+{r}",
-                      {{"s", "half the clearance of the fit", "m", slip},
-                       {"p", "bearing play", "m", m.bearingPlay.value_or(0)},
-                       {"r", "run-out", "m", m.runOut.value_or(0)}},
-                      "sum of what adds up at worst, common practice"});
-        auto& k = c.check("match.radial", "Air gap round", Station::Match, SmallLength, off, limit, 0.0);
-        k.reason = limit ? say("{} off centre at worst, a tenth of the air gap is {}.", amount(off, SmallLength, 3),
-                               amount(*limit, SmallLength, 3))
-                         : Message("Enter the air gap.");
-        if (k.verdict != Verdict::Ok)
-            k.help = "A closer fit, less run-out, or better bearings: an uneven gap pulls to one side.";
-    }
+}
+
+/// What adds up to an uneven gap.
+void radialPlace(Context& c, const Mounting& m)
+{
+    if (!m.bearingPlay && !m.runOut)
+        return;
+    double off = m.bearingPlay.value_or(0) + m.runOut.value_or(0), slip = 0;
+    if (m.diameter)
+        if (const auto made = fitOf(*m.diameter, wordOf(m.hole), wordOf(m.shaft)))
+            slip = (m.measuredBore && m.measuredShaft ? *m.measuredBore - *m.measuredShaft : made->most()) / 2;
+    off += slip;
+    const auto limit = m.airGap ? std::optional(radialShare * *m.airGap) : std::nullopt;
+    if (Recorder* rec = c.steps())
+        rec->add({{"e", "off centre, radially, at most", "m", off},
+                  "{s}+{p}+{r}",
+                  {{"s", "half the clearance of the fit", "m", slip},
+                   {"p", "bearing play", "m", m.bearingPlay.value_or(0)},
+                   {"r", "run-out", "m", m.runOut.value_or(0)}},
+                  "sum of what adds up at worst, common practice"});
+    auto& k = c.check("match.radial", "Air gap round", Station::Match, SmallLength, off, limit, 0.0);
+    k.reason = limit ? say("{} off centre at worst, a tenth of the air gap is {}.", amount(off, SmallLength, 3),
+                           amount(*limit, SmallLength, 3))
+                     : Message("Enter the air gap.");
+    if (k.verdict != Verdict::Ok)
+        k.help = "A closer fit, less run-out, or better bearings: an uneven gap pulls to one side.";
 }
 
 /// Cogging against the evenness that the process wants at its slowest speed. A velocity loop of this bandwidth on the
@@ -212,7 +223,9 @@ void evaluateMounting(Context& c)
         fit(c, m);
     if (m.bondDiameter || m.bondLength || m.bondStrength)
         bond(c, m, motor);
-    clearances(c, m);
+    spaces(c, m);
+    axialPlace(c, m);
+    radialPlace(c, m);
     evenness(c, motor);
 }
 

@@ -235,91 +235,141 @@ private:
     std::vector<int> m_motors, m_drives, m_gearboxes;
 };
 
-/// Judges all combinations of the trials; motors are handed out to the threads one by one.
-Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<Trial>& trials,
-                   const RankRequest& request)
+/// Drives that see the same bus: on one phase its lowest voltage hangs on capacitor and draw, on three it does not.
+std::vector<Group> groupsOf(const Machine& machine, const Axis* axis, std::span<const ServoDrive> drives)
 {
     Axis asked = axis ? *axis : Axis{};
     asked.actuator = {};
     asked.actuator.servo()->withBrake = axis && (axis->actuator.withBrake() || loadHangs(*axis));
+    std::map<std::tuple<double, double, double>, std::vector<std::size_t>> buses;
+    for (std::size_t d = 0; d < drives.size(); ++d) {
+        const bool one = drives[d].mainsPhases == 1;
+        buses[{one ? 1 : 0, one ? drives[d].busCapacitance : 0, one ? drives[d].standbyPower : 0}].push_back(d);
+    }
+    std::vector<Group> groups;
+    for (auto& [bus, together] : buses) {
+        const ServoDrive& first = drives[together.front()];
+        groups.push_back(
+            {std::move(together), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance, 0)});
+    }
+    return groups;
+}
+
+/// Judges one motor over all trials and drives.
+class MotorJudge {
+public:
+    MotorJudge(const Machine& machine, const Axis* axis, const std::vector<Trial>& trials,
+               const std::vector<Group>& groups, const RankRequest& request)
+        : m_machine(machine)
+        , m_axis(axis)
+        , m_trials(trials)
+        , m_groups(groups)
+        , m_request(request)
+    {}
+    /// Every combination of this motor to `take`.
+    template <class Take>
+    void judge(std::size_t index, Take take)
+    {
+        const ServoMotor& motor = m_request.motors[index];
+        for (const Trial& trial : m_trials)
+            for (const Group& group : m_groups) {
+                if (&group == &m_groups.front())
+                    begin(motor, trial);
+                supply(motor, group);
+                for (const std::size_t d : group.drives)
+                    take(Candidate{index, d, trial.gearbox, worst(motor, m_request.drives[d], trial)});
+            }
+    }
+
+private:
+    /// What is the same for every supply.
+    void begin(const ServoMotor& motor, const Trial& trial)
+    {
+        m_conditions = m_groups.front().conditions;
+        m_conditions.lossFactor = heatBudget(m_machine.site, motor.maxWinding);
+        if (m_axis && m_axis->actuator.servo()) // in the housing of this axis every candidate cools alike
+            m_conditions.lossFactor *= housingFactor(m_axis->actuator.servo()->mounting, motor);
+        m_conditions.brakeDemand = m_conditions.withBrake ? trial.brakeDemand : 0;
+        computeMotorDuty(m_duty, motor, trial.path, trial.digest, m_conditions);
+        m_states.resize(trial.others.size());
+        for (std::size_t s = 0; s < m_states.size(); ++s)
+            computeMotorDuty(m_states[s], motor, trial.others[s].path, trial.others[s].digest, m_conditions);
+        m_draw.reset();
+        m_path = &trial.path;
+    }
+    void supply(const ServoMotor& motor, const Group& group)
+    {
+        m_conditions.bus = group.conditions.bus;
+        const ServoDrive& any = m_request.drives[group.drives.front()];
+        if (any.mainsPhases == 1) { // its bus hangs on what this motor draws
+            if (!m_draw)
+                m_draw = largestDraw(motor, *m_path, m_duty.rotor, 0);
+            m_conditions.bus = busOn(m_machine.site, 1, any.busCapacitance, *m_draw + any.standbyPower);
+        }
+        computeVoltagePoint(m_duty, motor, m_conditions);
+        for (MotorDuty& state : m_states)
+            computeVoltagePoint(state, motor, m_conditions);
+    }
+    /// Of all states the one with the tightest margin.
+    [[nodiscard]] MatchResult worst(const ServoMotor& motor, const ServoDrive& drive, const Trial& trial) const
+    {
+        MatchResult result = matchDrive(m_duty, motor, drive, trial.reflected, m_conditions, trial.gear);
+        for (std::size_t s = 0; s < m_states.size(); ++s) {
+            const MatchResult there =
+                matchDrive(m_states[s], motor, drive, trial.others[s].reflected, m_conditions, trial.gear);
+            if (there.tightest < result.tightest)
+                result = there;
+        }
+        return result;
+    }
+
+    const Machine& m_machine;
+    const Axis* m_axis;
+    const std::vector<Trial>& m_trials;
+    const std::vector<Group>& m_groups;
+    const RankRequest& m_request;
+    MatchConditions m_conditions;
+    MotorDuty m_duty;
+    std::vector<MotorDuty> m_states;
+    std::optional<double> m_draw;
+    const DutyPath* m_path = nullptr;
+};
+
+/// Judges all combinations of the trials; motors are handed out to the threads one by one.
+Ranking rankTrials(const Machine& machine, const Axis* axis, const std::vector<Trial>& trials,
+                   const RankRequest& request)
+{
     std::vector<std::size_t> fitting;
     for (std::size_t m = 0; m < request.motors.size(); ++m)
         if (!axis || kindFits(*axis, request.motors[m]))
             fitting.push_back(m);
-    // drives that see the same bus: on one phase its lowest voltage hangs on capacitor and draw, on three it does not
-    std::map<std::tuple<double, double, double>, std::vector<std::size_t>> buses;
-    for (std::size_t d = 0; d < request.drives.size(); ++d) {
-        const ServoDrive& drive = request.drives[d];
-        const bool one = drive.mainsPhases == 1;
-        buses[{one ? 1 : 0, one ? drive.busCapacitance : 0, one ? drive.standbyPower : 0}].push_back(d);
-    }
-    std::vector<Group> groups;
-    const bool anyOnOnePhase =
-        std::ranges::any_of(request.drives, [](const ServoDrive& d) { return d.mainsPhases == 1; });
-    for (auto& [bus, drives] : buses) {
-        const ServoDrive& first = request.drives[drives.front()];
-        groups.push_back(
-            {std::move(drives), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance, 0)});
-    }
+    const std::vector<Group> groups = groupsOf(machine, axis, request.drives);
     const Order before(machine, request);
     Ranking ranking;
     std::mutex guard;
-    std::atomic<std::size_t> judged{0};
+    std::size_t done = 0;
     shared(request.threads, fitting.size(), [&](std::size_t k) {
         if (request.stop.stop_requested())
             return;
-        const ServoMotor& motor = request.motors[fitting[k]];
         std::vector<Candidate> mine;
         std::optional<Candidate> best;
-        MotorDuty duty;
-        std::vector<MotorDuty> there;
-        for (const Trial& trial : trials) {
-            MatchConditions conditions = groups.empty() ? MatchConditions{} : groups.front().conditions;
-            conditions.lossFactor = heatBudget(machine.site, motor.maxWinding);
-            if (axis && axis->actuator.servo()) // in the housing of this axis every candidate cools alike
-                conditions.lossFactor *= housingFactor(axis->actuator.servo()->mounting, motor);
-            conditions.brakeDemand = conditions.withBrake ? trial.brakeDemand : 0;
-            // the same for every supply
-            computeMotorDuty(duty, motor, trial.path, trial.digest, conditions);
-            there.resize(trial.others.size());
-            for (std::size_t s = 0; s < there.size(); ++s)
-                computeMotorDuty(there[s], motor, trial.others[s].path, trial.others[s].digest, conditions);
-            const double draw = anyOnOnePhase ? largestDraw(motor, trial.path, duty.rotor, 0) : 0;
-            for (const Group& group : groups) {
-                conditions.bus = group.conditions.bus;
-                const ServoDrive& any = request.drives[group.drives.front()];
-                if (any.mainsPhases == 1) // its bus hangs on what this motor draws
-                    conditions.bus = busOn(machine.site, 1, any.busCapacitance, draw + any.standbyPower);
-                computeVoltagePoint(duty, motor, conditions);
-                for (MotorDuty& state : there)
-                    computeVoltagePoint(state, motor, conditions);
-                for (const std::size_t d : group.drives) {
-                    const ServoDrive& drive = request.drives[d];
-                    Candidate c{fitting[k], d, trial.gearbox,
-                                matchDrive(duty, motor, drive, trial.reflected, conditions, trial.gear)};
-                    for (std::size_t s = 0; s < there.size(); ++s) {
-                        const MatchResult r =
-                            matchDrive(there[s], motor, drive, trial.others[s].reflected, conditions, trial.gear);
-                        if (r.tightest < c.result.tightest)
-                            c.result = r;
-                    }
-                    if (!request.bestPerMotor)
-                        mine.push_back(std::move(c));
-                    else if (!best || before(c, *best))
-                        best = c;
-                }
-                judged += group.drives.size();
-            }
-        }
+        std::size_t judged = 0;
+        MotorJudge(machine, axis, trials, groups, request).judge(fitting[k], [&](const Candidate& c) {
+            ++judged;
+            if (!request.bestPerMotor)
+                mine.push_back(c);
+            else if (!best || before(c, *best))
+                best = c;
+        });
         if (best)
             mine.push_back(*best);
         const std::lock_guard lock(guard);
         ranking.candidates.insert(ranking.candidates.end(), mine.begin(), mine.end());
+        ranking.combinations += judged;
         if (request.progress)
-            request.progress(static_cast<double>(k + 1) / static_cast<double>(fitting.size()));
+            request.progress(static_cast<double>(++done) / static_cast<double>(fitting.size()));
     });
     std::ranges::sort(ranking.candidates, before);
-    ranking.combinations = judged;
     ranking.complete = !request.stop.stop_requested();
     return ranking;
 }
@@ -345,7 +395,7 @@ Ranking rankLinear(const Machine& machine, const Axis& axis, const Evaluation& e
         Ranking r = rankTrials(machine, &axis, trials, one);
         for (Candidate& c : r.candidates) {
             c.motor = m;
-            all.candidates.push_back(std::move(c));
+            all.candidates.push_back(c);
         }
         all.combinations += r.combinations;
         all.complete = r.complete;

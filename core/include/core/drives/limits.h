@@ -6,8 +6,9 @@
 
 namespace ridge {
 
-/// Continuous current factor at a switching frequency. @error out-of-range
-[[nodiscard]] Result<double> switchingDerating(double frequency, double reference, double conductionShare = 0.5);
+/// Continuous current factor at a switching frequency. @param share  of the losses that conduction has. @error
+/// out-of-range
+[[nodiscard]] Result<double> switchingDerating(double frequency, double reference, double share = 0.5);
 
 /// Allowed time at a current with an I²t accumulator. @error above-peak
 [[nodiscard]] Result<double> i2tTime(double current, double continuous, double peak, double peakTime,

@@ -89,11 +89,11 @@ struct MotorDuty {
     std::vector<CurrentStep> currents; ///< along the cycle
     std::vector<CurrentStretch> stretches;
 };
-/// Everything but the voltage. @param duty  written anew; keeps its memory from motor to motor
-void computeMotorDuty(MotorDuty& duty, const ServoMotor& motor, const DutyPath& path, const PathDigest& digest,
+/// Everything but the voltage. @param result  written anew; keeps its memory from motor to motor
+void computeMotorDuty(MotorDuty& result, const ServoMotor& motor, const DutyPath& path, const PathDigest& digest,
                       const MatchConditions& conditions);
 /// The instant nearest to the voltage boundary of this supply.
-void computeVoltagePoint(MotorDuty& duty, const ServoMotor& motor, const MatchConditions& conditions);
+void computeVoltagePoint(MotorDuty& result, const ServoMotor& motor, const MatchConditions& conditions);
 
 /// What a gearbox is asked for and stands; zero capacities are not judged.
 struct GearDemand {
