@@ -209,6 +209,7 @@ void busOfLongCycles(benchmark::State& state)
             Segment s;
             s.distance = n % 2 ? -0.01 : 0.01;
             s.time = 0.1 + 0.01 * static_cast<double>(k);
+            s.acceleration = 8;
             axis.cycle.segments.push_back(s);
         }
         machine.axes[k] = axis;

@@ -196,13 +196,19 @@ Result<BusRange> busFromMains(double line, int phases, double power, double capa
         return BusRange{top, 3 / pi * crest, 3 * std::numbers::sqrt2 / pi * line};
     if (phases != 1)
         return refuse("phases");
-    double v = crest;
-    for (int k = 0; k < 200; ++k) {
-        const double discharge = 0.25 / f + std::asin(std::clamp(v / crest, -1.0, 1.0)) / (2 * pi * f);
-        const double square = capacitance > 0 ? crest * crest - 2 * power * discharge / capacitance : -1;
-        if (square <= 0)
-            return refuse("capacitor-too-small");
-        v = 0.5 * v + 0.5 * std::sqrt(square);
+    if (!(capacitance > 0) || crest * crest <= power / (f * capacitance)) // empty before the next crest comes
+        return refuse("capacitor-too-small");
+    // what the capacitor has left when the next half wave meets it: rises with v and bends upwards, so that Newton's
+    // steps come down to the root; a step beyond the crest is halved
+    const double share = 2 * power / capacitance;
+    double v = std::sqrt(crest * crest - share * 0.5 / f);
+    for (int k = 0; k < 60 && power > 0; ++k) {
+        const double rest = v * v - crest * crest + share * (0.25 / f + std::asin(v / crest) / (2 * pi * f));
+        const double slope = 2 * v + share / (2 * pi * f * std::sqrt(crest * crest - v * v));
+        const double next = std::min(v - rest / slope, (v + crest) / 2);
+        if (std::abs(next - v) <= 1e-15 * crest)
+            break;
+        v = next;
     }
     return BusRange{top, v, (v + crest) / 2};
 }
