@@ -135,15 +135,20 @@ PlotView::Curve usableCurve(const StepperCurve& of, std::size_t place, const QSt
 }
 } // namespace
 
-QString MatchPictures::drawConnections(const Evaluation& e)
+/// Torque over speed of a stepper; false, and nothing drawn, while none is chosen.
+bool MatchPictures::stepperAxes(const Evaluation& e)
 {
     axes(withUnit(QObject::tr("usable torque"), Quantity::Torque),
          withUnit(QObject::tr("speed of the motor"), Quantity::AngularSpeed));
     m_plot.setMarks({}, {});
-    if (!e.match.stepper || !e.move.path) {
-        m_plot.setCurves({});
+    m_plot.setCurves({});
+    return e.match.stepper && e.move.path;
+}
+
+QString MatchPictures::drawConnections(const Evaluation& e)
+{
+    if (!stepperAxes(e))
         return QObject::tr("Choose a stepper and a drive first.");
-    }
     const double top = std::max(2.0 * e.match.stepper->speedMax, 4 * e.match.stepper->corner);
     std::vector<PlotView::Curve> curves;
     QStringList words;
@@ -168,13 +173,8 @@ QString MatchPictures::drawConnections(const Evaluation& e)
 
 QString MatchPictures::drawSupplies(const Evaluation& e)
 {
-    axes(withUnit(QObject::tr("usable torque"), Quantity::Torque),
-         withUnit(QObject::tr("speed of the motor"), Quantity::AngularSpeed));
-    m_plot.setMarks({}, {});
-    if (!e.match.stepper || !e.move.path) {
-        m_plot.setCurves({});
+    if (!stepperAxes(e))
         return QObject::tr("Choose a stepper and a drive first.");
-    }
     const double top = std::max(2.0 * e.match.stepper->speedMax, 6 * e.match.stepper->corner);
     std::vector<PlotView::Curve> curves;
     QStringList words;

@@ -35,6 +35,7 @@ private:
     QString drawSweep(const RatioSweep& sweep, double now, const QString& mark, const QString& best);
     QString drawRatio(std::size_t stage);
     QString drawSupply();
+    bool stepperAxes(const Evaluation& e);
     QString drawConnections(const Evaluation& e);
     QString drawSupplies(const Evaluation& e);
     [[nodiscard]] PlotView::Curve cyclePath(const Evaluation& e) const;

@@ -1,8 +1,6 @@
-#include "core/mechanics/fits.h"
 #include "core/mechanics/stage.h"
 #include "core/stations/candidates.h"
 #include "core/stations/planfacts.h"
-#include "core/stations/sampling.h"
 #include "core/units/parse.h"
 #include "support/sizing.h"
 
@@ -15,17 +13,6 @@ using namespace ridge;
 using namespace sizing;
 
 namespace {
-
-const Check* check(const Evaluation& e, const char* id)
-{
-    const auto it = std::ranges::find(e.checks, std::string_view(id), &Check::id);
-    return it == e.checks.end() ? nullptr : &*it;
-}
-Verdict verdict(const Evaluation& e, const char* id)
-{
-    const Check* c = check(e, id);
-    return c ? c->verdict : Verdict::Unknown;
-}
 
 /// There and back over 0.8 m at a top speed.
 Axis running(double speed)
@@ -89,27 +76,11 @@ Axis side(double near, std::optional<double> far = {})
 }
 } // namespace
 
-/// Where an axis ends, the states it runs in, and how its motor is built in. Sampled stops, moments by hand, springs
-/// solved, a loop simulated.
+/// Where an axis ends and the states it runs in. Sampled stops, moments by hand, springs solved.
 class TestEnds : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
-    void chapterDHoldsForEveryRangeOfTheTable()
-    {
-        // ISO 286-1: the printed grades are the rounded formula; 1.33 µm is the largest difference up to 500 mm
-        for (const double mm : {2.0, 5.0, 8.0, 14.0, 25.0, 40.0, 65.0, 100.0, 150.0, 200.0, 280.0, 360.0, 450.0})
-            for (int grade = 5; grade <= 8; ++grade) {
-                const auto printed = toleranceGrade(mm * 1e-3, grade), formula = toleranceByFormula(mm * 1e-3, grade);
-                QVERIFY(printed && formula);
-                QVERIFY2(std::abs(*printed - *formula) < 1.34e-6, qPrintable(QString::number(mm)));
-            }
-        QCOMPARE(fitOf(0.6, "H7", "g6").error().code, std::string("out-of-range"));
-        QCOMPARE(fitOf(0.02, "H7", "k6").error().code, std::string("not-covered"));
-        QCOMPARE(fitOf(0.02, "JS7", "g6").error().code, std::string("not-covered"));
-        QCOMPARE(fitOf(0.02, "H9", "g6").error().code, std::string("not-covered"));
-    }
-
     void theWayBehindASwitchIsThatOfASampledStop_data()
     {
         QTest::addColumn<double>("speed");
@@ -338,206 +309,6 @@ private Q_SLOTS:
         belt.nearSpan = 1.6; // then the far end lies behind the loop
         QCOMPARE(verdict(evaluate(demo(), a), "load.belt_spans"), Verdict::Fail);
     }
-
-    void aHousingOfItsOwnChangesTheContinuousTorque()
-    {
-        Axis a = axisOf("A2");
-        ServoMotor& m = *a.actuator.servo()->motor;
-        m.ratedTorque = m.stallTorque; // no iron loss: then the square root is exact
-        const double plate = *check(evaluate(demo(), a), "match.continuous_torque")->capacity;
-        a.actuator.servo()->mounting.thermalResistance = m.thermalResistance * 1.6;
-        const Evaluation e = evaluate(demo(), a, {.working = true});
-        QVERIFY(near(*check(e, "match.continuous_torque")->capacity, plate / std::sqrt(1.6)));
-        QVERIFY(near(value(e, "match.stall_built_in"), m.stallTorque / std::sqrt(1.6)));
-        QCOMPARE(falseWorking(e), QString());
-        // the ranking says the same of the same motor
-        const std::array motors{m};
-        const std::array drives{*a.actuator.drive()};
-        const auto ranked = rank(demo(), a, e, {motors, drives}).candidates;
-        QVERIFY(near(ranked.front().result.tightest, e.match.servo->tightest));
-    }
-    void fitsColdAndHot()
-    {
-        Axis a = axisOf("A2");
-        Mounting& m = a.actuator.servo()->mounting;
-        m.diameter = 0.1;
-        m.warming = 60;
-        m.cooling = 40;
-        Evaluation e = evaluate(demo(), a, {.working = true});
-        QVERIFY(near(value(e, "match.fit_hot"), 69e-6 + 72e-6)); // 100 mm H7/g6: 12 to 69 µm, ISO 286-2 from memory
-        QVERIFY(near(value(e, "match.fit_cold"), 12e-6 - 48e-6));
-        QCOMPARE(verdict(e, "match.fit"), Verdict::Watch); // grips in the cold
-        QCOMPARE(falseWorking(e), QString());
-        m.holeExpansion = m.shaftExpansion; // steel in steel
-        QCOMPARE(verdict(evaluate(demo(), a), "match.fit"), Verdict::Ok);
-        m.measuredBore = 0.100030;
-        m.measuredShaft = 0.099975;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.fit_measured"), Verdict::Ok);
-        m.measuredBore = 0.100050;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.fit_measured"), Verdict::Fail);
-    }
-    void bondAndClearancesByTheirLimits()
-    {
-        Axis a = axisOf("A2");
-        Mounting& m = a.actuator.servo()->mounting;
-        m.bondDiameter = 0.04;
-        m.bondLength = 0.03;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.bond"), Verdict::Unknown);
-        m.bondStrength = 8e6;
-        const double peak = a.actuator.motor()->peakTorque;
-        Evaluation e = evaluate(demo(), a, {.working = true});
-        QVERIFY(near(*check(e, "match.bond")->capacity, 422.2, 1e-3)); // 8 MPa on 40 x 30 mm at 70 %, by hand
-        QVERIFY(near(*check(e, "match.bond")->demand, 3 * peak));
-        QCOMPARE(falseWorking(e), QString());
-        m.bondFill = 0.8;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.bond"), Verdict::Watch);
-        m.bondStrength = 3 * peak / 422.2 * 8e6 * 0.7 / 0.8 * 0.95;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.bond"), Verdict::Fail);
-        m.endTurn = 1.3e-3;
-        m.cableSpace = 11e-3;
-        m.axialOffset = 0.4e-3;
-        m.stackLength = 0.04;
-        m.airGap = 0.6e-3;
-        m.bearingPlay = 10e-6;
-        m.runOut = 20e-6;
-        m.diameter = 0.1;
-        e = evaluate(demo(), a);
-        QCOMPARE(verdict(e, "match.end_turn"), Verdict::Fail);
-        QCOMPARE(verdict(e, "match.cable_space"), Verdict::Ok);
-        QCOMPARE(verdict(e, "match.axial"), Verdict::Watch); // 0.5 mm is usual, and no permission
-        QVERIFY(near(*check(e, "match.axial")->capacity, 0.5e-3));
-        QVERIFY(near(*check(e, "match.radial")->demand, 69e-6 / 2 + 30e-6));
-        QCOMPARE(verdict(e, "match.radial"), Verdict::Fail); // a tenth of the gap is 60 µm
-        m.stackLength = 0.015;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.axial"), Verdict::Fail); // 2 % of 15 mm is less
-        m.axialLimit = 0.6e-3;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.axial"), Verdict::Ok);
-    }
-    /// Every connection of an eight-lead motor from its half coil: series 2 R, 4 L; parallel R/2, L; 41 % more with two
-    /// phases on; the label's voltage only tells the holding torque.
-    void everyConnectionOfAStepper()
-    {
-        Axis a = axisOf("A4");
-        StepperActuator& s = *a.actuator.stepper();
-        s.motor->leads = 8;
-        s.motor->phases = 2;
-        s.stepping.connection = LeadConnection::Parallel;
-        s.stepping.bus = s.drive->busHighest;
-        s.drive->peakCurrent = 100; // the winding decides
-        const Evaluation e = evaluate(demo(), a);
-        const auto curves = sampleConnections(a, e, 600, 41);
-        const auto of = [&](LeadConnection way) {
-            const auto it = std::ranges::find(curves, way, &StepperCurve::connection);
-            return it == curves.end() ? nullptr : &*it;
-        };
-        const StepperCurve *series = of(LeadConnection::Series), *parallel = of(LeadConnection::Parallel),
-                           *half = of(LeadConnection::HalfCoil);
-        QVERIFY(series && parallel && half && series->electric && parallel->electric && half->electric);
-        QVERIFY(near(series->electric->resistance, 2 * half->electric->resistance));
-        QVERIFY(near(series->electric->inductance, 4 * half->electric->inductance));
-        QVERIFY(near(parallel->electric->resistance, half->electric->resistance / 2));
-        QVERIFY(near(parallel->electric->inductance, half->electric->inductance));
-        // the same copper loss in twice the copper: √2 of the ampere turns
-        QVERIFY(near(series->holding, std::sqrt(2.0) * half->holding, 1e-6));
-        QVERIFY(near(series->holding, parallel->holding, 1e-6));
-        for (const StepperCurve* c : {series, parallel, half}) {
-            QVERIFY(near(c->timeConstant, c->electric->inductance / c->electric->resistance));
-            // di/dt = (V - R·i)/L in steps of a ten-thousandth of L/R
-            double i = 0, t = 0;
-            const double dt = c->timeConstant * 1e-4, wanted = c->electric->current / std::sqrt(2.0);
-            for (; i < wanted; t += dt)
-                i += dt * (c->electric->voltage - c->electric->resistance * i) / c->electric->inductance;
-            QVERIFY(c->rise && std::abs(*c->rise - t) < 1e-3 * t + 2 * dt);
-            // what the chosen connection is judged by is what the picture shows
-            if (c == parallel)
-                for (std::size_t k = 0; k < c->curve.speed.size(); ++k)
-                    QVERIFY(near(c->curve.usable[k],
-                                 (1 - s.stepping.reserve)
-                                     * pullOutTorque(*e.match.electric, e.match.stepper->corner, c->curve.speed[k])));
-        }
-        QVERIFY(parallel->curve.usable.back() > series->curve.usable.back()); // fast
-    }
-    /// More voltage, more speed, the same holding torque; and what the drive and braking say to it.
-    void suppliesOfAStepper()
-    {
-        Axis a = axisOf("A4");
-        StepperActuator& s = *a.actuator.stepper();
-        s.stepping.bus = 36;
-        const Evaluation e = evaluate(demo(), a);
-        const auto curves = sampleSupplies(a, e, 600, 41);
-        QCOMPARE(curves.size(), std::size_t{5});
-        for (std::size_t k = 0; k < curves.size(); ++k) {
-            const StepperCurve& c = curves[k];
-            QVERIFY(c.electric);
-            QCOMPARE(c.withinDrive, c.bus >= s.drive->busLowest && c.bus <= s.drive->busHighest);
-            QVERIFY(near(c.holding, curves.front().holding)); // never above rated current
-            QVERIFY(near(c.rule, 32 * std::sqrt(c.electric->inductance * 1e3)));
-            QVERIFY(c.busEnd >= c.bus);
-            for (std::size_t n = 0; k > 0 && n < c.curve.speed.size(); ++n)
-                QVERIFY(c.curve.usable[n] >= curves[k - 1].curve.usable[n] - 1e-9);
-        }
-        QCOMPARE(curves[1].bus, 36.0);
-    }
-    /// A flywheel of 8e-4 kg·m² from 1200 rpm in 0.1 s lifts 48 V on 2200 µF to 86 V: energies by hand.
-    void brakingLiftsTheBus()
-    {
-        DutyPath path;
-        path.period = 0.2;
-        const double w = 1200 * pi / 30;
-        path.pieces = {{0, 0.1, 0, 0, 0, w, 0, 0, 0, 1, false, 0, 0}, {0.1, 0.1, 0, 0, w, 0, 0, 0, 0, 1, false, 0, 0}};
-        StepperElectric e;
-        e.resistance = 0.9;
-        e.current = 1.98 * std::sqrt(2.0);
-        const double back = 0.5 * 8e-4 * w * w - 2 * 0.9 * 1.98 * 1.98 * 0.1;
-        QVERIFY(near(stepperBusRise(e, path, 8e-4, 48, 2200e-6), std::sqrt(48 * 48 + 2 * back / 2200e-6), 1e-9));
-        QVERIFY(std::abs(stepperBusRise(e, path, 8e-4, 48, 2200e-6) - 86.05) < 0.01);
-        QCOMPARE(stepperBusRise(e, path, 8e-4, 48, 0), 48.0);
-        Axis a = axisOf("A4");
-        StepperActuator& s = *a.actuator.stepper();
-        s.drive->busCapacitance = 1e-3;
-        Evaluation found = evaluate(demo(), a);
-        QVERIFY(check(found, "match.bus_rise"));
-        s.drive->busCapacitance = 1e-9; // nothing to take it
-        s.motor->inertia = 1;
-        found = evaluate(demo(), a);
-        QCOMPARE(verdict(found, "match.bus_rise"), Verdict::Fail);
-    }
-    /// Self-start at most half of 8·f_n full steps a second (equal area, two phases); bands at f_n, f_n/2, f_n/3.
-    void ratesToStartWithAndToCrossFast()
-    {
-        Axis a = axisOf("A4");
-        const StepperActuator& s = *a.actuator.stepper();
-        QCOMPARE(s.motor->phases, 2.0);
-        const Evaluation e = evaluate(demo(), a, {.working = true});
-        const double natural = value(e, "match.natural_frequency");
-        QVERIFY(near(value(e, "match.start_limit"), 4 * natural * s.stepping.microsteps, 1e-9));
-        const std::string words = plain(check(e, "match.resonance")->reason);
-        for (const double f : {natural, natural / 2, natural / 3})
-            QVERIFY2(words.find(plain(say("{}", amount(f, Quantity::Rate, 3)))) != std::string::npos, words.c_str());
-        QCOMPARE(falseWorking(e), QString());
-    }
-    /// Less current at rest holds less; below the need with its reserve it fails.
-    void theCurrentAtRestLeavesItsHoldingTorque()
-    {
-        Axis a = axisOf("A4");
-        StepperActuator& s = *a.actuator.stepper();
-        a.mechanism.become<ToothedBelt>().teeth = 20;
-        a.mechanism.become<ToothedBelt>().pitch = 0.005;
-        a.load.incline = pi / 2; // it hangs: 3 kg on a radius of 15.9 mm
-        a.load.moving = 3;
-        a.load.friction = 0;
-        a.stages.clear();
-        const double need = 3 * 9.80665 * 20 * 0.005 / (2 * pi);
-        for (const double share : {1.0, 0.6, 0.3}) {
-            s.stepping.standstillShare = share;
-            const Evaluation e = evaluate(demo(), a);
-            const Check* k = check(e, "match.holding");
-            QVERIFY(k && k->demand && k->capacity);
-            QVERIFY(near(*k->demand, need, 1e-6));
-            QVERIFY(near(*k->capacity, (1 - s.stepping.reserve) * share * value(e, "match.holding_torque"), 1e-9));
-            QCOMPARE(k->verdict == Verdict::Fail, *k->capacity < need);
-        }
-    }
     /// 5 mm and 4000 counts make 1.25 µm, five of them about 6 µm (common practice); a gear divides.
     void oneCountAtTheLoad()
     {
@@ -570,43 +341,6 @@ private Q_SLOTS:
         const double mass = *a5.load.moving + a5.actuator.motor()->inertia + payload, v = value(e, "move.peak_speed");
         QVERIFY(near(value(e, "move.stop_energy"), mass * v * v / 2, 1e-9));
         QCOMPARE(falseWorking(e), QString());
-    }
-
-    /// A velocity loop with cogging, in steps of 10 µs.
-    void coggingMakesTheRippleOfASimulatedLoop()
-    {
-        Axis a = axisOf("A2");
-        ServoMotor& m = *a.actuator.servo()->motor;
-        a.tune.slowSpeed = 0.01;
-        a.tune.evenness = 0.02;
-        a.tune.bandwidth = 25;
-        QCOMPARE(verdict(evaluate(demo(), a), "match.evenness"), Verdict::Unknown);
-        m.cogging = 0.03;
-        m.coggingPeriods = 24;
-        const Evaluation e = evaluate(demo(), a, {.working = true});
-        const Check* k = check(e, "match.evenness");
-        QVERIFY(k && k->demand);
-        const double w0 = 0.01 * std::abs(e.load.chain->ratio() / e.load.chain->radius),
-                     j = value(e, "load.reflected_inertia") + a.actuator.rotor(), gain = 2 * pi * 25 * j,
-                     amplitude = 0.03 / 2 * m.ratedTorque;
-        double w = w0, angle = 0, low = 1e9, high = 0;
-        constexpr double dt = 1e-5;
-        const double periods = 2 * pi / (24 * w0), until = 0.5 + 2 * periods;
-        for (int n = 0; n * dt < until; ++n) {
-            w += dt / j * (gain * (w0 - w) + amplitude * std::sin(24 * angle));
-            angle += w * dt;
-            if (n * dt > until - periods) {
-                low = std::min(low, w);
-                high = std::max(high, w);
-            }
-        }
-        QVERIFY2(std::abs(*k->demand - (high - low) / 2 / w0) < 0.02 * *k->demand,
-                 qPrintable(QStringLiteral("%1 against %2").arg(*k->demand).arg((high - low) / 2 / w0)));
-        QCOMPARE(falseWorking(e), QString());
-        a.tune.evenness.reset();
-        QCOMPARE(verdict(evaluate(demo(), a), "match.evenness"), Verdict::Unknown);
-        a.tune.slowSpeed.reset();
-        QVERIFY(!check(evaluate(demo(), a), "match.evenness"));
     }
 };
 

@@ -7,7 +7,9 @@
 
 #include <QString>
 
+#include <algorithm>
 #include <cmath>
+#include <string_view>
 
 /// What tests of the sizing share: the demo, axes with one thing in them, and the workings computed again.
 namespace sizing {
@@ -65,6 +67,18 @@ using namespace ridge;
         if (const QString q = wrong(c.working); !q.isEmpty())
             return QString::fromStdString(c.id + ": ") + q;
     return {};
+}
+
+/// The check of this name; null when it is not judged.
+[[nodiscard]] inline const Check* check(const Evaluation& e, const char* id)
+{
+    const auto it = std::ranges::find(e.checks, std::string_view(id), &Check::id);
+    return it == e.checks.end() ? nullptr : &*it;
+}
+[[nodiscard]] inline Verdict verdict(const Evaluation& e, const char* id)
+{
+    const Check* c = check(e, id);
+    return c ? c->verdict : Verdict::Unknown;
 }
 
 } // namespace sizing

@@ -110,19 +110,16 @@ void strands(Context& c, double pull, const ToothedBelt& b)
         return;
     }
     const auto tension = [&](const char* id, const char* label, double l, bool tight) {
+        const double whole = *b.spanTotal, f = *b.pretension + (tight ? pull * (whole - l) / whole : -pull * l / whole);
         if (Recorder* rec = c.steps())
-            rec->add({{tight ? "F_1" : "F_2", "tension of the strand", "N",
-                       tight ? *b.pretension + pull * (*b.spanTotal - l) / *b.spanTotal
-                             : *b.pretension - pull * l / *b.spanTotal},
+            rec->add({{tight ? "F_1" : "F_2", "tension of the strand", "N", f},
                       tight ? "{F_v}+{F}*({L}-{l})/{L}" : "{F_v}-{F}*{l}/{L}",
                       {{"F_v", "pretension per strand", "N", *b.pretension},
                        {"F", "largest pull", "N", pull},
                        {"l", "driven pulley to carriage, pulled side", "m", l},
-                       {"L", "whole free loop", "m", *b.spanTotal}},
+                       {"L", "whole free loop", "m", whole}},
                       "two strands as springs in parallel, derived"});
-        c.result(id, label, Station::Load, Force,
-                 tight ? *b.pretension + pull * (*b.spanTotal - l) / *b.spanTotal
-                       : *b.pretension - pull * l / *b.spanTotal);
+        c.result(id, label, Station::Load, Force, f);
     };
     tension("load.tight_near", "Tight strand, near the drive", *b.nearSpan, true);
     tension("load.slack_far", "Slack strand, far from the drive", far, false);
