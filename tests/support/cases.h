@@ -28,6 +28,7 @@ using Adapter = std::function<json(const json& inputs)>;
 using Table = std::map<std::string, Adapter>;
 
 void addMechanics(Table& table);
+void addMotion(Table& table); ///< part of the mechanics
 void addMotors(Table& table);
 void addSelection(Table& table);
 void addTuning(Table& table);

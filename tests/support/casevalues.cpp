@@ -9,6 +9,12 @@ namespace cases {
 
 using namespace ridge;
 
+std::optional<double> maybe(const json& i, const char* key)
+{
+    const auto it = i.find(key);
+    return it == i.end() || it->is_null() ? std::nullopt : std::optional(it->get<double>());
+}
+
 double num(const json& i, const char* key, double otherwise)
 {
     const auto it = i.find(key);
