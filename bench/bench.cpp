@@ -254,7 +254,7 @@ void simulateTenSeconds(benchmark::State& state)
     g.torqueFilter = 0.8e-3;
     g.speedFilter = 0.3e-3;
     g.currentLag = 0.2e-3;
-    RigidPlant p;
+    AxisPlant p;
     p.inertia = 4.6e-4;
     p.coulomb = p.breakaway = 0.22;
     p.gravity = 0.25;

@@ -127,11 +127,8 @@ void Device::brakeCommand(bool open)
 void Device::brakeHolds(bool holds)
 {
     m_brakeHolds = holds;
-    RigidPlant p = m_truth.plant;
-    if (holds) {
-        p.coulomb += m_truth.brakeTorque;
-        p.breakaway = p.coulomb;
-    }
+    AxisPlant p = m_truth.plant;
+    p.hold = holds ? m_truth.brakeTorque : 0;
     m_axis.setPlant(p);
 }
 

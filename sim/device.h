@@ -16,7 +16,7 @@ namespace ridge::sim {
 
 /// The machine behind the drive, at the motor shaft; what the drive's parameters only describe.
 struct Truth {
-    RigidPlant plant;
+    AxisPlant plant;
     double counts = 131072;                         ///< encoder counts per turn
     double brakeTorque = 0;                         ///< [N·m]
     double brakeRelease = 0.05, brakeEngage = 0.02; ///< [s]

@@ -25,11 +25,15 @@ namespace {
 std::optional<Error> problemIn(std::span<const Field> fields, const void* object)
 {
     for (const Field& f : fields)
-        if (f.kind == FieldKind::Number)
-            if (auto problem = problemOf(f, f.get(object))) {
+        if (f.kind == FieldKind::Number) {
+            auto problem = problemOf(f, f.get(object));
+            if (!problem && f.gap && !f.get(object)) // a plate may lack it, a catalogue not
+                problem = Error{std::string(f.limits.code), std::string(f.label), {}, {}, f.limits.low, f.quantity};
+            if (problem) {
                 problem->subject = f.key;
                 return problem;
             }
+        }
     return {};
 }
 

@@ -38,6 +38,11 @@ struct Writer {
     json& out;
     void operator()(const char* key, const std::string& v) const { out[key] = v; }
     void operator()(const char* key, double v) const { out[key] = v; }
+    void operator()(const char* key, const std::optional<double>& v) const
+    {
+        if (v)
+            out[key] = *v;
+    }
     void operator()(const char* key, bool v) const { out[key] = v; }
     void operator()(const char* key, std::int64_t v) const { out[key] = v; }
     void operator()(const char* key, const std::map<std::string, double>& v) const { out[key] = v; }
@@ -58,6 +63,11 @@ struct Reader {
     std::string where;
     void operator()(const char* key, std::string& v) const { v = text(in, key, where); }
     void operator()(const char* key, double& v) const { v = number(in, key, where, v); }
+    void operator()(const char* key, std::optional<double>& v) const
+    {
+        if (!member(in, key).is_null())
+            v = number(in, key, where, 0);
+    }
     void operator()(const char* key, bool& v) const { v = truth(in, key, where, v); }
     void operator()(const char* key, std::int64_t& v) const
     {

@@ -73,6 +73,8 @@ void readFields(const json& in, std::span<const Field> fields, void* object, boo
             const std::string word = it->get<std::string>();
             if (f.kind == FieldKind::Choice && !f.knows(word))
                 throw Wrong{here, fmt::format("“{}” is not known; one of {}", word, fmt::join(f.choices, ", "))};
+            if (const auto problem = f.textProblem ? f.textProblem(word) : std::nullopt)
+                throw Wrong{here, messageFor(*problem)};
             f.setText(object, word);
             break;
         }

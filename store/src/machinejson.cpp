@@ -116,6 +116,7 @@ json actuatorJson(const Actuator& actuator)
     const StepperActuator& stepper = *actuator.stepper();
     j["stepper"] = part(stepper.motor, stepperMotorFields());
     j["stepperDrive"] = part(stepper.drive, stepperDriveFields());
+    j["brake"] = part(stepper.brake, brakeFields());
     j["stepping"] = json::object();
     writeFields(j["stepping"], steppingFields(), &stepper.stepping, false);
     return j;
@@ -151,6 +152,7 @@ Actuator actuatorFrom(const json& j, const Mechanism& mechanism)
         auto& parts = actuator.become<StepperActuator>();
         parts.motor = partFrom<StepperMotor>(member(j, "stepper"), stepperMotorFields(), "/choice/stepper");
         parts.drive = partFrom<StepperDrive>(member(j, "stepperDrive"), stepperDriveFields(), "/choice/stepperDrive");
+        parts.brake = partFrom<HoldingBrake>(member(j, "brake"), brakeFields(), "/choice/brake");
         if (const json& stepping = member(j, "stepping"); !stepping.is_null())
             readFields(stepping, steppingFields(), &parts.stepping, false, "/choice/stepping");
         return actuator;
@@ -197,6 +199,10 @@ json axisJson(const Axis& a)
     if (!a.bodies.empty())
         j["bodies"] = bodiesJson(a.bodies);
     j["choice"] = actuatorJson(a.actuator);
+    j["supply"] = json::object();
+    writeFields(j["supply"], supplyPlanFields(), &a.supply, false);
+    j["signals"] = json::object();
+    writeFields(j["signals"], signalFields(), &a.io, false);
     j["wiring"] = json::object();
     writeFields(j["wiring"], wiringFields(), &a.wiring, false);
     j["parameters"] = {{"positiveIsNegative", a.parameters.positiveIsNegative}};
@@ -220,8 +226,8 @@ Axis axisFrom(const json& j)
     a.name = text(j, "name", "");
     a.note = text(j, "note", "");
     extraKeys(j,
-              {"id", "name", "note", "load", "mechanism", "stages", "cycle", "travel", "bodies", "choice", "wiring",
-               "parameters", "turn", "tune", "guard", "sign"},
+              {"id", "name", "note", "load", "mechanism", "stages", "cycle", "travel", "bodies", "choice", "supply",
+               "signals", "wiring", "parameters", "turn", "tune", "guard", "sign"},
               a.extra);
     if (const json& mechanism = groupIn(j, "mechanism"); !mechanism.is_null()) {
         const std::string type = text(mechanism, "type", "/mechanism");
@@ -257,6 +263,8 @@ Axis axisFrom(const json& j)
     a.bodies = bodiesFrom(member(j, "bodies"));
     if (const json& choice = groupIn(j, "choice"); !choice.is_null())
         a.actuator = actuatorFrom(choice, a.mechanism);
+    group("supply", supplyPlanFields(), &a.supply);
+    group("signals", signalFields(), &a.io);
     group("wiring", wiringFields(), &a.wiring);
     if (const json& p = groupIn(j, "parameters"); !p.is_null())
         a.parameters.positiveIsNegative = truth(p, "positiveIsNegative", "/parameters");
@@ -269,8 +277,14 @@ Axis axisFrom(const json& j)
 json sharedJson(const SharedParts& s)
 {
     json j = json::object();
-    for (const DriveUnit& u : s.units)
+    for (const DriveUnit& u : s.units) {
         j["drives"].push_back({{"name", u.name}, {"axes", u.axes}});
+        writeFields(j["drives"].back(), unitFields(), &u, false);
+    }
+    for (const FieldNetwork& n : s.networks) {
+        j["networks"].push_back({{"name", n.name}, {"axes", n.axes}});
+        writeFields(j["networks"].back(), networkFields(), &n, false);
+    }
     for (const GantryPair& g : s.gantries)
         j["gantries"].push_back({{"left", g.left},
                                  {"right", g.right},
@@ -298,8 +312,14 @@ SharedParts sharedFrom(const json& j)
         return s;
     if (!j.is_object())
         throw Wrong{"/shared", "a group of values was expected"};
-    for (const json& u : list(j, "drives", "/shared", 200))
-        s.units.push_back({text(u, "name", "/shared/drives"), axisIds(u, "/shared/drives")});
+    for (const json& u : list(j, "drives", "/shared", 200)) {
+        s.units.push_back({.name = text(u, "name", "/shared/drives"), .axes = axisIds(u, "/shared/drives")});
+        readFields(u, unitFields(), &s.units.back(), false, "/shared/drives");
+    }
+    for (const json& n : list(j, "networks", "/shared", 200)) {
+        s.networks.push_back({.name = text(n, "name", "/shared/networks"), .axes = axisIds(n, "/shared/networks")});
+        readFields(n, networkFields(), &s.networks.back(), false, "/shared/networks");
+    }
     for (const json& g : list(j, "gantries", "/shared", 200)) {
         GantryPair pair{text(g, "left", "/shared/gantries"), text(g, "right", "/shared/gantries"), std::nullopt,
                         truth(g, "alarmsCrossed", "/shared/gantries")};

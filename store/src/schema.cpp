@@ -108,6 +108,12 @@ json sharedSchema()
     const auto rows = [](const json& properties) {
         return json{{"type", "array"}, {"maxItems", 200}, {"items", {{"type", "object"}, {"properties", properties}}}};
     };
+    const auto group = [&](std::span<const Field> fields) {
+        json properties = groupSchema(fields)["properties"];
+        properties["name"] = text;
+        properties["axes"] = ids;
+        return rows(properties);
+    };
     json kind = text, act = text;
     for (const auto k : safetyInputKinds())
         kind["enum"].push_back(k);
@@ -117,7 +123,8 @@ json sharedSchema()
         {"type", "object"},
         {"description", "What axes share: drives with several axes, beams on two drives, d.c. buses, safety logic."},
         {"properties",
-         {{"drives", rows({{"name", text}, {"axes", ids}})},
+         {{"drives", group(unitFields())},
+          {"networks", group(networkFields())},
           {"supplies", rows({{"name", text}, {"axes", ids}})},
           {"gantries", rows({{"left", text},
                              {"right", text},
@@ -155,7 +162,10 @@ json axisSchema()
               {"stepper", partSchema(stepperMotorFields())},
               {"stepperDrive", partSchema(stepperDriveFields())},
               {"stepping", groupSchema(steppingFields())},
+              {"brake", partSchema(brakeFields())},
               {"withBrake", {{"type", "boolean"}}}}}}},
+          {"supply", groupSchema(supplyPlanFields())},
+          {"signals", groupSchema(signalFields())},
           {"wiring", groupSchema(wiringFields())},
           {"parameters", {{"type", "object"}, {"properties", {{"positiveIsNegative", {{"type", "boolean"}}}}}}},
           {"turn", groupSchema(turnFields())},

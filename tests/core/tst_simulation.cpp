@@ -34,9 +34,9 @@ LoopGains gainsOf(const json& r)
     out.currentLag = g.at("tau_i");
     return out;
 }
-RigidPlant plantOf(const json& r)
+AxisPlant plantOf(const json& r)
 {
-    RigidPlant p;
+    AxisPlant p;
     p.inertia = r.at("plant").at("J");
     p.viscous = r.at("plant").at("B");
     p.gravity = r.at("plant").at("Tg");
@@ -55,7 +55,7 @@ private Q_SLOTS:
     void velocityStepAgreesWithScipy()
     {
         const json r = reference(), &v = r.at("velocity_step");
-        RigidPlant p = plantOf(r);
+        AxisPlant p = plantOf(r);
         p.gravity = 0;
         FixedStepAxis axis(gainsOf(r), p, fine);
         axis.setMode(LoopMode::Velocity);
@@ -156,7 +156,7 @@ private Q_SLOTS:
     /// Coasting from w against Coulomb friction alone stops after J·w/Tc (balance of momentum).
     void coastingStopsByFriction()
     {
-        RigidPlant p;
+        AxisPlant p;
         p.inertia = 5e-4;
         p.coulomb = p.breakaway = 0.2;
         FixedStepAxis axis({}, p, {16000, 8, 2, 2, 0});
@@ -173,7 +173,7 @@ private Q_SLOTS:
 
     void heldByFrictionBelowBreakaway()
     {
-        RigidPlant p;
+        AxisPlant p;
         p.coulomb = p.breakaway = 0.3;
         p.gravity = 0.25;
         FixedStepAxis axis({}, p, {16000, 8, 2, 2, 0});

@@ -72,7 +72,7 @@ json sampledAxis(const json& i)
     g.torqueFilter = num(a, "tau_t");
     g.speedFilter = num(a, "tau_v");
     g.currentLag = num(a, "tau_i");
-    RigidPlant p;
+    AxisPlant p;
     p.inertia = num(a, "J");
     p.viscous = num(a, "B");
     p.coulomb = p.breakaway = num(a, "Tc");

@@ -48,6 +48,30 @@ Complex loopResponse(const LoopModel& m, LoopBreak where, Complex s)
     return kp / s * kv * b.weighted * b.actuator * b.plant / (1.0 + velocity);
 }
 
+namespace {
+/// Frequencies by even steps of their logarithm, and close together round what a spring makes swing [rad/s].
+std::vector<double> gridOf(const LoopPlant& p, double low, double high, int points)
+{
+    std::vector<double> out;
+    out.reserve(static_cast<std::size_t>(points) + 200);
+    for (int k = 0; k < points; ++k)
+        out.push_back(std::pow(10.0, low + (high - low) * k / (points - 1)));
+    if (!p.twoMass || !(p.load > 0) || !(p.motor > 0) || !(p.stiffness > 0))
+        return out;
+    for (const double w : {std::sqrt(p.stiffness / p.load), std::sqrt(p.stiffness * (1 / p.load + 1 / p.motor))}) {
+        // steps of a third of the half-width of a swing with a damping of 1 %, wider further away
+        double off = 0.003;
+        out.push_back(w);
+        for (int k = 0; k < 24; ++k, off *= 1.25) {
+            out.push_back(w * (1 + off));
+            out.push_back(w / (1 + off));
+        }
+    }
+    std::ranges::sort(out);
+    return out;
+}
+} // namespace
+
 LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
 {
     const auto at = [&](double w) { return loopResponse(m, where, Complex(0, w)); };
@@ -59,8 +83,9 @@ LoopMargins loopMargins(const LoopModel& m, LoopBreak where, int points)
     double turned = 0, lastAngle = 0, lastW = 0, peakAt = 0;
     Complex last;
     std::optional<double> pm, up, down;
-    for (int k = 0; k < points; ++k) {
-        const double w = std::pow(10.0, low + (high - low) * k / (points - 1));
+    const std::vector<double> grid = gridOf(m.plant, low, high, points);
+    for (std::size_t k = 0; k < grid.size(); ++k) {
+        const double w = grid[k];
         const Complex z = at(w);
         const double angle = std::arg(1.0 + z);
         if (k > 0) {

@@ -22,7 +22,7 @@ MotionDemand trapezoidAt(const Trapezoid& m, double t) noexcept
     return {m.distance - d * m.deceleration * left * left / 2, d * m.deceleration * left, -d * m.deceleration};
 }
 
-Trace predictMove(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing, const Trapezoid& move,
+Trace predictMove(const LoopGains& gains, const AxisPlant& plant, const StepTiming& timing, const Trapezoid& move,
                   double wait, int decimation)
 {
     FixedStepAxis axis(gains, plant, timing);

@@ -28,12 +28,23 @@ const ServoDrive* Actuator::drive() const { return servo() ? there(servo()->driv
 const BrakeResistor* Actuator::resistor() const { return servo() ? there(servo()->resistor) : nullptr; }
 const StepperMotor* Actuator::stepperMotor() const { return stepper() ? there(stepper()->motor) : nullptr; }
 const StepperDrive* Actuator::stepperDrive() const { return stepper() ? there(stepper()->drive) : nullptr; }
-bool Actuator::withBrake() const { return servo() && servo()->withBrake; }
+bool Actuator::withBrake() const { return servo() ? servo()->withBrake : stepper()->brake.has_value(); }
+
+std::optional<HoldingBrake> Actuator::brake() const
+{
+    if (stepper())
+        return stepper()->brake;
+    const auto* m = motor();
+    if (!m || !servo()->withBrake || !(m->brakeTorque > 0))
+        return {};
+    return HoldingBrake{m->name,         m->brakeTorque, m->brakeInertia, m->brakeCurrent,
+                        m->brakeRelease, m->brakeEngage, m->brakeEnergy};
+}
 
 double Actuator::rotor() const
 {
     if (const auto* m = stepperMotor())
-        return m->inertia;
+        return m->inertia + (stepper()->brake ? stepper()->brake->inertia : 0);
     const auto* m = motor();
     return m ? m->inertia + (withBrake() ? m->brakeInertia : 0) : 0;
 }

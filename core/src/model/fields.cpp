@@ -4,9 +4,12 @@
 
 #include "fieldlimits.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdlib>
 #include <map>
 #include <tuple>
 #include <utility>
@@ -126,6 +129,13 @@ constexpr std::array steppingTable{
                                        "The reduced holding torque then carries the load."),
     number<&Stepping::reserve>("reserve", "Pull-out reserve", Share, {0, 0.9, false, "share"},
                                "0.4 usual, 0.3 with a damper, 0.5 for an open guess; common practice."),
+    number<&Stepping::currentSetting>("currentSetting", "Current set", Current, {0, 100, true, "out-of-range"},
+                                      "As the drive prints it; empty: the highest of its list that the motor permits."),
+    choice<&Stepping::encoder>("encoder", "Encoder for"),
+    number<&Stepping::encoderCounts>("encoderCounts", "Encoder counts a turn", Count, {0, 4294967296.0, true, "count"},
+                                     "After quadrature."),
+    number<&Stepping::permittedLag>("permittedLag", "Permitted lag", Angle, {0, 3.2, true, "out-of-range"},
+                                    "Of the rotor behind its command; beyond it the drive tells or corrects."),
 };
 constexpr std::array segmentTable{
     choice<&Segment::kind>("kind", "Kind"),
@@ -147,6 +157,8 @@ constexpr std::array segmentTable{
                               "Carried during this segment, on top of the moving mass."),
     number<&Segment::force>("force", "Process force", TravelForce, forceLimits,
                             "Positive when it resists the positive direction."),
+    number<&Segment::forceEnd>("forceEnd", "Force at its end", TravelForce, forceLimits,
+                               "Straight over the distance from the process force; empty: as there."),
     flag<&Segment::brakeClosed>("brakeClosed", "Brake holds in this dwell"),
 };
 constexpr std::array travelTable{
@@ -167,7 +179,37 @@ constexpr std::array travelTable{
     number<&TravelPlan::linkStop>("linkStop", "Lost link ramp", TravelAcceleration, {0, 1e5, true, "not-positive"},
                                   "When nobody commands any more; the drive's watchdog time comes before it."),
 };
+constexpr std::array supplyPlanTable{
+    number<&SupplyPlan::dcVoltage>("dcVoltage", "D.c. supply", Voltage, {0, 1000, true, "out-of-range"},
+                                   "Of a drive whose power part is fed with low d.c."),
+    number<&SupplyPlan::controlVoltage>("controlVoltage", "Control supply", Voltage, {0, 500, true, "out-of-range"}),
+    flag<&SupplyPlan::lowVoltage>("lowVoltage", "Run on less voltage",
+                                  "Only where the drive's sheet permits it, and only as far."),
+    number<&SupplyPlan::transformer>("transformer", "Transformer, primary", Voltage, {0, 1000, true, "out-of-range"},
+                                     "Of a drive without a name plate: the line voltage on the transformer's label."),
+    number<&SupplyPlan::capacitorRating>("capacitorRating", "Bus capacitor, rated", Voltage,
+                                         {0, 2000, true, "out-of-range"}, "Printed on one of them."),
+    number<&SupplyPlan::capacitorsInSeries>("capacitorsInSeries", "Capacitors in series", Count,
+                                            {1, 10, false, "count"}),
+    choice<&SupplyPlan::doubler>("doubler", "Voltage doubler", "With one the capacitors bound nothing by this rule."),
+};
+constexpr std::array signalTable{
+    number<&SignalPlan::inputs>("inputs", "Further inputs", Count, {0, 1000, false, "count"},
+                                "Of the process, beside switches, homing and what the plan asks for."),
+    number<&SignalPlan::outputs>("outputs", "Further outputs", Count, {0, 1000, false, "count"}),
+    number<&SignalPlan::analogInputs>("analogInputs", "Analog inputs", Count, {0, 1000, false, "count"}),
+    number<&SignalPlan::pulseRate>("pulseRate", "Pulses from the controller", Rate, notNegative, "Zero: none."),
+    flag<&SignalPlan::secondEncoder>("secondEncoder", "Encoder on the load"),
+    flag<&SignalPlan::alarmOutput>("alarmOutput", "Alarm to the controller"),
+    flag<&SignalPlan::homeSwitch>("homeSwitch", "Home switch"),
+};
 constexpr std::array mountingTable{
+    number<&Mounting::bearingFriction>("bearingFriction", "Bearings and seals", Torque, magnitudeLimits,
+                                       "Friction of what carries the rotor, whatever it drives."),
+    number<&Mounting::hubInertia>("hubInertia", "Hub and shaft", Inertia, inertiaLimits,
+                                  "Turns with the rotor, on top of its data sheet."),
+    number<&Mounting::warmStart>("warmStart", "Warm at the begin", Temperature, {233.15, 473.15, false, "out-of-range"},
+                                 "Winding and housing when an overload begins; empty: as the cycle leaves them."),
     number<&Mounting::thermalResistance>("thermalResistance", "Heat path of the housing", ThermalResistance,
                                          {0, 1000, true, "not-positive"},
                                          "Winding to ambient as built in; empty: as on the plate of the data sheet."),
@@ -237,8 +279,12 @@ constexpr std::array tuneTable{
     number<&TuneSettings::testAcceleration>("testAcceleration", "Test acceleration", TravelAcceleration,
                                             {0, 1e5, true, "not-positive"}),
     number<&TuneSettings::band>("band", "In-position band", Travel, positive),
-    number<&TuneSettings::followLimit>("followLimit", "Following error limit", Travel, positive),
+    number<&TuneSettings::followLimit>("followLimit", "Following error limit", Travel, positive,
+                                       "Entered: the process works while the axis moves, and the following error "
+                                       "counts in the error budget."),
     number<&TuneSettings::settleLimit>("settleLimit", "Settling limit", Time, positive),
+    number<&TuneSettings::repeatability>("repeatability", "Repeatability, ±", Travel, positive,
+                                         "By how much the same position may differ from time to time."),
     number<&TuneSettings::slowSpeed>("slowSpeed", "Slowest even speed", TravelSpeed, speedLimits,
                                      "The slowest speed at which the process wants an even run."),
     number<&TuneSettings::evenness>("evenness", "Evenness there, ±", Share, {0, 1, true, "share"},
@@ -334,6 +380,8 @@ std::span<const Field> cycleFields() { return cycleTable; }
 std::span<const Field> solidFields() { return solidTable; }
 std::span<const Field> steppingFields() { return steppingTable; }
 std::span<const Field> travelFields() { return travelTable; }
+std::span<const Field> supplyPlanFields() { return supplyPlanTable; }
+std::span<const Field> signalFields() { return signalTable; }
 std::span<const Field> mountingFields() { return mountingTable; }
 std::span<const Field> wiringFields() { return wiringTable; }
 std::span<const Field> turnFields() { return turnTable; }
@@ -343,7 +391,7 @@ std::span<const Field> guardFields() { return guardTable; }
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups;
-    groups.reserve(12 + a.stages.size() + a.cycle.segments.size());
+    groups.reserve(15 + a.stages.size() + a.cycle.segments.size());
     groups.push_back({"load", "Load", &a.load, loadFieldsOf(a)});
     groups.push_back({"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
                       mechanismFields(a.mechanism)});
@@ -369,12 +417,51 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
         part("stepper", "Stepper motor", stepper.motor, stepperMotorFields());
         groups.push_back({"stepping", "Stepping", &stepper.stepping, steppingTable});
         part("stepperDrive", "Stepper drive", stepper.drive, stepperDriveFields());
+        part("brake", "Holding brake", stepper.brake, brakeFields());
     }
+    groups.push_back({"supply", "Supply of the drive", &a.supply, supplyPlanTable});
+    groups.push_back({"signals", "Signals", &a.io, signalTable});
     groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});
     groups.push_back({"turn", "First turn", &a.turn, turnTable});
     groups.push_back({"tune", "Tuning", &a.tune, tuneTable});
     groups.push_back({"guard", "Safe stop", &a.guard, guardTable});
     return groups;
+}
+
+Result<std::vector<double>> parseSeries(std::string_view text)
+{
+    std::vector<double> out;
+    for (std::size_t from = 0; from < text.size();) {
+        const std::size_t to = std::min(text.find_first_of(" ;\t", from), text.size());
+        std::string word(text.substr(from, to - from));
+        from = to + 1;
+        if (word.empty())
+            continue;
+        std::ranges::replace(word, ',', '.');
+        char* end = nullptr;
+        const double value = std::strtod(word.c_str(), &end); // the locale of numbers is "C" everywhere
+        if (*end != 0 || !std::isfinite(value))
+            return refuse("not-a-number", {}, word);
+        if (!(value > 0) || out.size() == 200)
+            return refuse(value > 0 ? "too-many" : "not-positive", {}, word);
+        out.push_back(value);
+    }
+    std::ranges::sort(out);
+    return out;
+}
+
+std::string printSeries(const std::vector<double>& numbers)
+{
+    std::string out;
+    for (const double x : numbers)
+        out += (out.empty() ? "" : " ") + fmt::format("{:.6g}", x);
+    return out;
+}
+
+std::optional<Error> seriesProblem(const std::string& text)
+{
+    const auto numbers = parseSeries(text);
+    return numbers ? std::nullopt : std::optional(numbers.error());
 }
 
 std::optional<Error> problemOf(const Field& f, std::optional<double> value)

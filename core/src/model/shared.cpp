@@ -1,6 +1,9 @@
 #include "core/model/shared.h"
 
+#include "core/model/fields.h"
 #include "core/model/machine.h"
+
+#include "fieldlimits.h"
 
 #include <algorithm>
 #include <array>
@@ -13,6 +16,28 @@ namespace {
 constexpr std::array<std::string_view, 6> kinds{"emergency stop",  "guard",    "light curtain",
                                                 "enabling device", "two-hand", "other"};
 constexpr std::array<std::string_view, 6> acts{"none", "STO", "SS1", "SS2", "SOS", "SLS"};
+
+using enum Quantity;
+constexpr std::array unitTable{
+    number<&DriveUnit::current>("current", "All axes together, rms", Current, detail::ratingLimits,
+                                "Continuous current of the housing."),
+    number<&DriveUnit::inputCurrent>("inputCurrent", "Mains current", Current, detail::ratingLimits),
+    number<&DriveUnit::resistorPower>("resistorPower", "Brake resistor, continuous", Power, detail::ratingLimits),
+    number<&DriveUnit::controlCurrent>("controlCurrent", "24 V for its brakes", Current, detail::ratingLimits),
+    flag<&DriveUnit::torqueOffShared>("torqueOffShared", "Torque-off for all at once",
+                                      "One pair of inputs for the housing; else one for each axis."),
+};
+constexpr std::array networkTable{
+    choice<&FieldNetwork::kind>("kind", "Network"),
+    number<&FieldNetwork::bitRate>("bitRate", "Bits a second", Number, {1000, 1e10, false, "out-of-range"},
+                                   "Of CAN and a serial line: the faster the shorter."),
+    number<&FieldNetwork::length>("length", "Length", Length, detail::lengthLimits,
+                                  "Of the whole line; of an Ethernet its longest segment."),
+    number<&FieldNetwork::others>("others", "Other nodes", Count, {0, 100000, false, "count"},
+                                  "Controllers, couplers, drives that are not in this machine."),
+    number<&FieldNetwork::unitLoad>("unitLoad", "Load of a node", Ratio, {0, 1, true, "out-of-range"},
+                                    "On a serial line in unit loads: 1, or 0.125 of newer drivers."),
+};
 
 std::string place(const char* list, std::size_t k)
 {
@@ -60,6 +85,15 @@ public:
             }
         }
     }
+    /// Numbers outside their range.
+    void entries(std::span<const Field> fields, const void* object, const std::string& subject)
+    {
+        for (const Field& f : fields)
+            if (auto problem = f.get ? problemOf(f, f.get(object)) : std::nullopt) {
+                problem->subject = subject + "." + std::string(f.key);
+                found.push_back(std::move(*problem));
+            }
+    }
     std::vector<Error> found;
 
 private:
@@ -69,6 +103,8 @@ private:
 
 } // namespace
 
+std::span<const Field> unitFields() { return unitTable; }
+std::span<const Field> networkFields() { return networkTable; }
 std::span<const std::string_view> safetyInputKinds() { return kinds; }
 std::span<const std::string_view> safetyActs() { return acts; }
 
@@ -78,6 +114,11 @@ std::vector<Error> sharedProblems(const Machine& machine)
     Problems p(machine);
     p.groups(s.units, "units", 2);
     p.groups(s.supplies, "supplies", 2);
+    p.groups(s.networks, "networks", 1);
+    for (std::size_t k = 0; k < s.units.size(); ++k)
+        p.entries(unitTable, &s.units[k], place("units", k));
+    for (std::size_t k = 0; k < s.networks.size(); ++k)
+        p.entries(networkTable, &s.networks[k], place("networks", k));
     std::vector<std::string> sides;
     for (std::size_t k = 0; k < s.gantries.size(); ++k) {
         const GantryPair& g = s.gantries[k];
@@ -138,7 +179,7 @@ std::string axisLetter(const Machine& machine, std::string_view axis)
 
 SharedParts afterRenaming(SharedParts parts, std::string_view from, std::string_view to)
 {
-    const auto follow = [&](auto& groups) {
+    const auto follow = [&](auto& groups, std::size_t least) {
         std::erase_if(groups, [&](auto& group) {
             const auto at = std::ranges::find(group.axes, from);
             if (at == group.axes.end())
@@ -148,11 +189,12 @@ SharedParts afterRenaming(SharedParts parts, std::string_view from, std::string_
                 return false;
             }
             group.axes.erase(at);
-            return group.axes.size() < 2; // one axis is no group
+            return group.axes.size() < least; // one axis is no group
         });
     };
-    follow(parts.units);
-    follow(parts.supplies);
+    follow(parts.units, 2);
+    follow(parts.supplies, 2);
+    follow(parts.networks, 0); // others may hang on it
     for (SafetyInput& in : parts.safety)
         if (auto node = in.acts.extract(std::string(from)); !node.empty() && !to.empty()) {
             node.key() = to;

@@ -87,6 +87,8 @@ void addGroups(const std::vector<Group>& list, SharedKind kind, const Machine& m
 {
     for (std::size_t k = 0; k < list.size(); ++k) {
         SharedRow& row = out.emplace_back(SharedRow{kind, k, list[k].name, {}, {}, {}});
+        if constexpr (std::is_same_v<Group, FieldNetwork>)
+            row.type = wordOf(list[k].kind);
         for (const Axis& a : machine.axes) {
             const bool in = std::ranges::find(list[k].axes, a.id) != list[k].axes.end();
             row.axes.push_back(!in                        ? std::string()
@@ -111,6 +113,7 @@ std::vector<SharedRow> sharedRows(const Machine& machine)
             row.axes.push_back(sideOf(g, a.id));
     }
     addGroups(s.supplies, SharedKind::Supply, machine, out);
+    addGroups(s.networks, SharedKind::Network, machine, out);
     for (std::size_t k = 0; k < s.safety.size(); ++k) {
         const SafetyInput& in = s.safety[k];
         SharedRow& row = out.emplace_back(SharedRow{SharedKind::Input, k, in.name, in.kind, {}, {}});
@@ -122,6 +125,21 @@ std::vector<SharedRow> sharedRows(const Machine& machine)
     return out;
 }
 
+std::span<const Field> sharedFields(SharedKind kind)
+{
+    return kind == SharedKind::Unit      ? unitFields()
+           : kind == SharedKind::Network ? networkFields()
+                                         : std::span<const Field>{};
+}
+void* sharedObject(SharedParts& parts, const SharedRow& row)
+{
+    if (row.kind == SharedKind::Unit && row.index < parts.units.size())
+        return &parts.units[row.index];
+    if (row.kind == SharedKind::Network && row.index < parts.networks.size())
+        return &parts.networks[row.index];
+    return nullptr;
+}
+
 std::string_view sharedKindTitle(SharedKind kind)
 {
     switch (kind) {
@@ -129,6 +147,7 @@ std::string_view sharedKindTitle(SharedKind kind)
     case SharedKind::Beam: return "Beam";
     case SharedKind::Supply: return "D.c. bus";
     case SharedKind::Input: return "Safety input";
+    case SharedKind::Network: return "Network";
     }
     return {};
 }
@@ -137,6 +156,8 @@ std::span<const std::string_view> sharedTypes(SharedKind kind)
 {
     if (kind == SharedKind::Beam)
         return crossing;
+    if (kind == SharedKind::Network)
+        return wordsOf<NetworkKind>;
     return kind == SharedKind::Input ? safetyInputKinds() : std::span<const std::string_view>{};
 }
 
@@ -156,6 +177,7 @@ SharedParts withNew(SharedParts parts, SharedKind kind)
     case SharedKind::Input:
         parts.safety.push_back({freeName(parts.safety, "S"), std::string(safetyInputKinds()[0]), {}});
         break;
+    case SharedKind::Network: parts.networks.push_back({.name = freeName(parts.networks, "F")}); break;
     }
     return parts;
 }
@@ -168,6 +190,7 @@ SharedParts without(SharedParts parts, const SharedRow& row)
     case SharedKind::Beam: parts.gantries.erase(parts.gantries.begin() + at); break;
     case SharedKind::Supply: parts.supplies.erase(parts.supplies.begin() + at); break;
     case SharedKind::Input: parts.safety.erase(parts.safety.begin() + at); break;
+    case SharedKind::Network: parts.networks.erase(parts.networks.begin() + at); break;
     }
     return parts;
 }
@@ -176,9 +199,10 @@ Result<SharedParts> withName(SharedParts parts, const SharedRow& row, const std:
 {
     if (row.kind == SharedKind::Beam)
         return refuse("choice", {}, name);
-    const auto done = row.kind == SharedKind::Unit     ? rename(parts.units, row.index, name)
-                      : row.kind == SharedKind::Supply ? rename(parts.supplies, row.index, name)
-                                                       : rename(parts.safety, row.index, name);
+    const auto done = row.kind == SharedKind::Unit      ? rename(parts.units, row.index, name)
+                      : row.kind == SharedKind::Supply  ? rename(parts.supplies, row.index, name)
+                      : row.kind == SharedKind::Network ? rename(parts.networks, row.index, name)
+                                                        : rename(parts.safety, row.index, name);
     if (!done)
         return tl::make_unexpected(done.error());
     return parts;
@@ -190,6 +214,8 @@ Result<SharedParts> withType(SharedParts parts, const SharedRow& row, const std:
         return refuse("choice", {}, type);
     if (row.kind == SharedKind::Beam)
         parts.gantries[row.index].alarmsCrossed = type == crossing[1];
+    else if (row.kind == SharedKind::Network)
+        parts.networks[row.index].kind = *fromWord<NetworkKind>(type);
     else
         parts.safety[row.index].kind = type;
     return parts;
@@ -227,6 +253,8 @@ Result<SharedParts> withAxis(const Machine& machine, const SharedRow& row, const
         done = place(parts.units, row.index, axis, !choice.empty());
     else if (row.kind == SharedKind::Beam)
         done = takeSide(parts.gantries, row.index, axis, choice);
+    else if (row.kind == SharedKind::Network)
+        done = place(parts.networks, row.index, axis, !choice.empty());
     else if (row.kind == SharedKind::Supply)
         done = place(parts.supplies, row.index, axis, !choice.empty());
     else if (choice == safetyActs()[0])

@@ -459,6 +459,13 @@ double exitSpeed(const Segment& s)
 
 } // namespace
 
+double processForce(const Segment& s, const Phase& phase, double position) noexcept
+{
+    if (!s.forceEnd || phase.whole == 0)
+        return s.force;
+    return s.force + (*s.forceEnd - s.force) * std::clamp((position - phase.origin) / phase.whole, 0.0, 1.0);
+}
+
 std::vector<std::string_view> unusedValues(const Segment& s)
 {
     using enum SegmentKind;
@@ -490,6 +497,8 @@ std::vector<std::string_view> unusedValues(const Segment& s)
     look("endSpeed", s.endSpeed);
     look("jerk", s.jerk);
     look("brakingJerk", s.brakingJerk);
+    if (s.forceEnd && s.standing())
+        out.push_back("forceEnd");
     if (s.brakeClosed && !s.standing())
         out.push_back("brakeClosed");
     if (!s.recorded.empty() && s.kind != Recorded)
@@ -504,6 +513,7 @@ Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
     bool moves = false;
     double entry = segments.empty() ? 0 : exitSpeed(segments.back());
     const double* carried = segments.empty() ? nullptr : &segments.back().payload;
+    std::size_t laid = 0;
     for (std::size_t n = 0; n < segments.size(); ++n) {
         const Segment& s = segments[n];
         if (entry != 0 && *carried != s.payload)
@@ -511,6 +521,8 @@ Result<Motion> layMotion(const std::vector<Segment>& segments, double start)
         const auto solved = laySegment(s, m, static_cast<int>(n), entry);
         if (!solved)
             return at(solved.error(), n, fieldOf(solved.error()));
+        for (; laid < m.phases.size(); ++laid)
+            m.phases[laid].whole = solved->distance;
         entry = exitSpeed(s);
         carried = &s.payload;
         moves = moves || solved->distance != 0 || s.kind == SegmentKind::Recorded;

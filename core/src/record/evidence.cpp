@@ -42,7 +42,8 @@ bool typable(const Payload& p)
            || std::holds_alternative<BridgeOut>(p) || std::holds_alternative<Acknowledged>(p)
            || std::holds_alternative<Waived>(p) || std::holds_alternative<PositionLost>(p)
            || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p)
-           || std::holds_alternative<ProtectionsSeen>(p) || std::holds_alternative<Justified>(p);
+           || std::holds_alternative<ProtectionsSeen>(p) || std::holds_alternative<Justified>(p)
+           || std::holds_alternative<AxisMeasured>(p);
 }
 
 bool needsInstrument(const Payload& p) { return std::holds_alternative<StopTested>(p); }

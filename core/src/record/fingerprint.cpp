@@ -56,7 +56,8 @@ public:
     Hash& add(std::span<const Field> fields, const void* object, std::initializer_list<std::string_view> later = {})
     {
         for (const Field& f : fields) {
-            if (std::ranges::find(later, f.key) != later.end() && f.get(object).value_or(0) == 0)
+            if (std::ranges::find(later, f.key) != later.end()
+                && (f.get ? f.get(object).value_or(0) == 0 : f.getText(object) == f.choices.front()))
                 continue;
             f.get ? add(f.get(object)) : add(std::string_view(f.getText(object)));
         }
@@ -81,9 +82,13 @@ std::uint64_t coupling(const Axis& a)
 {
     Hash h;
     h.add(mechanismType(a.mechanism))
-        .add(mechanismFields(a.mechanism), mechanismObject(a.mechanism), {"bore", "slackTension"});
+        .add(mechanismFields(a.mechanism), mechanismObject(a.mechanism),
+             {"bore", "slackTension", "lineMass", "strandLength", "strandTone", "nearSpan", "nearShrinks",
+              "slideForceBack", "rodForceLimit"});
     for (const StageElement& s : a.stages)
         h.add(wordOf(s.type)).add(stageFields(s.type), &s, {"backEfficiency"});
+    if (const ServoParts* p = a.actuator.servo(); p && (p->mounting.bearingFriction > 0 || p->mounting.hubInertia > 0))
+        h.add(p->mounting.bearingFriction).add(p->mounting.hubInertia);
     return h.value();
 }
 
@@ -91,9 +96,12 @@ std::uint64_t motor(const Axis& a)
 {
     Hash h;
     if (a.actuator.motor())
-        h.add(motorFields(), &*a.actuator.motor(), {"cogging", "coggingPeriods"});
+        h.add(motorFields(), &*a.actuator.motor(),
+              {"cogging", "coggingPeriods", "innerShare", "encoderTurns", "turnsKept"});
     if (a.actuator.stepperMotor())
-        h.add(stepperMotorFields(), &*a.actuator.stepperMotor()).add(steppingFields(), &a.actuator.stepper()->stepping);
+        h.add(stepperMotorFields(), &*a.actuator.stepperMotor())
+            .add(steppingFields(), &a.actuator.stepper()->stepping,
+                 {"currentSetting", "encoder", "encoderCounts", "permittedLag"});
     return h.value();
 }
 
@@ -156,10 +164,17 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     set(PlanPart::Ramps, ramps);
     set(PlanPart::Mass, mass);
     set(PlanPart::SpeedLimit, speed.add(a.tune.testSpeed));
+    const HoldingBrake* apart =
+        a.actuator.stepper() && a.actuator.stepper()->brake ? &*a.actuator.stepper()->brake : nullptr;
+    const ServoMotor* m = a.actuator.motor();
     set(PlanPart::Brake, Hash()
                              .add(a.actuator.withBrake())
-                             .add(a.actuator.motor() ? a.actuator.motor()->brakeTorque : 0.0)
-                             .add(a.actuator.motor() ? a.actuator.motor()->brakeEngage : 0.0));
+                             .add(m       ? m->brakeTorque
+                                  : apart ? apart->torque
+                                          : 0.0)
+                             .add(m       ? m->brakeEngage
+                                  : apart ? apart->engage
+                                          : 0.0));
     Hash safety;
     safety.add(a.guard.delay)
         .add(a.guard.permitted)
@@ -175,12 +190,15 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         if (const auto act = in.acts.find(a.id); act != in.acts.end() && act->second != "none")
             safety.add(std::string_view(in.name)).add(std::string_view(act->second));
     set(PlanPart::SafetyPlan, safety);
-    set(PlanPart::Process, Hash()
-                               .add(a.tune.band)
-                               .add(a.tune.followLimit)
-                               .add(a.tune.settleLimit)
-                               .add(a.tune.testDistance)
-                               .add(a.tune.testAcceleration));
+    Hash process;
+    process.add(a.tune.band)
+        .add(a.tune.followLimit)
+        .add(a.tune.settleLimit)
+        .add(a.tune.testDistance)
+        .add(a.tune.testAcceleration);
+    if (a.tune.repeatability)
+        process.add(a.tune.repeatability);
+    set(PlanPart::Process, process);
     return f;
 }
 

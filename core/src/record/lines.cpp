@@ -109,6 +109,20 @@ struct Line {
             m = say("{}; {}: {}", m, protection, found);
         return m;
     }
+    Message operator()(const AxisMeasured& p) const
+    {
+        Message m = say("Measured, {}: {}.", p.bare ? "motor alone" : "axis", p.how);
+        const auto part = [&](const char* words, const std::optional<double>& value, Quantity q) {
+            if (value)
+                m.then(say(words, amount(*value, q)));
+        };
+        part("Inertia {}.", p.inertia, Quantity::Inertia);
+        part("Friction {}.", p.friction, Quantity::Torque);
+        part("Gravity {}.", p.gravity, Quantity::Torque);
+        part("From {}.", p.low, resolve(Quantity::Travel, p.turning));
+        part("To {}.", p.high, resolve(Quantity::Travel, p.turning));
+        return m;
+    }
     Message operator()(const Justified& p) const { return say("Stays defeated: {}. {}", p.what, p.reason); }
     Message operator()(const LinkEvent& p) const { return say("{}", p.text); }
 };

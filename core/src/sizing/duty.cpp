@@ -58,10 +58,16 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
     } else if (l.unbalance != 0) {
         total += l.unbalance * std::cos(p.position);
     }
-    if (l.hasCrank) // friction of the slide follows its own direction; at rest there is none
-        if (const auto c = crank(l.crank, p.position, way != 0 && p.speed == 0 ? way * 1e-9 : p.speed, p.acceleration,
-                                 l.crankForce, way != 0 ? l.crankCoulomb : 0, l.crankGravity))
+    if (l.hasCrank) { // friction and force of the slide follow its own direction; at rest there is no friction
+        const double turning = way != 0 && p.speed == 0 ? way * 1e-9 : p.speed;
+        double pressed = l.crankForce;
+        if (l.crankForceBack != l.crankForce && way != 0)
+            if (const auto unit = crank(l.crank, p.position, 1, 0, 0, 0, 0))
+                pressed = slideForce(l, unit->speed * way);
+        if (const auto c = crank(l.crank, p.position, turning, p.acceleration, pressed, way != 0 ? l.crankCoulomb : 0,
+                                 l.crankGravity))
             total += c->torque;
+    }
     if (l.hasSpring) {
         const GasSpring& s = l.spring;
         total -= springForceAt(s, l.springAtZero - p.position);
@@ -118,15 +124,17 @@ public:
         m_phase = &phase;
         m_index = index;
         const Segment& s = m_segments[static_cast<std::size_t>(phase.segment)];
-        m_payload = s.payload;
-        m_force = s.force;
+        m_segment = &s;
         m_brake = s.brakeClosed && phase.way == 0;
         const LoadModel& load = m_chain.load;
         // what goes round is looked at turn by turn: a cosine in sixteenths, a crank with its harmonics in 48ths
         const int perTurn = load.hasCrank ? 48 : load.unbalance != 0 ? 16 : 0;
         m_perSecond = phase.duration > 0 ? turnsOf(phase) * perTurn / phase.duration : 0;
         const int turning = static_cast<int>(std::ceil(turnsOf(phase) * perTurn));
-        const int cells = phase.cam ? 12 : load.hasCrank ? 24 : (load.hasSpring || load.unbalance != 0) ? 4 : 2;
+        const int cells = phase.cam                                               ? 12
+                          : load.hasCrank                                         ? 24
+                          : (load.hasSpring || load.unbalance != 0 || s.forceEnd) ? 4
+                                                                                  : 2;
         m_smooth = !phase.cam && perTurn == 0;
         cutAtSigns(std::max(cells, turning));
         for (std::size_t k = 0; k + 1 < m_cuts.size(); ++k)
@@ -144,7 +152,8 @@ private:
     {
         if (m_brake)
             return {};
-        return chainPoint(m_chain, m_payload, m_force, motionAt(*m_phase, t), m_phase->way);
+        const MotionPoint p = motionAt(*m_phase, t);
+        return chainPoint(m_chain, m_segment->payload, processForce(*m_segment, *m_phase, p.position), p, m_phase->way);
     }
     /// Value whose sign matters: the load side of each stage, then the motor's own torque.
     double key(const ChainPoint& p, int which) const
@@ -234,7 +243,7 @@ private:
         const double dur = m_phase->duration;
         keep(0.0);
         keep(dur);
-        if (m_smooth && !m_chain.load.hasSpring && m_phase->j == 0 && m_phase->a == 0)
+        if (m_smooth && !m_chain.load.hasSpring && !m_segment->forceEnd && m_phase->j == 0 && m_phase->a == 0)
             return;
         const auto torque = [this](double t) {
             const ChainPoint p = at(t);
@@ -276,7 +285,8 @@ private:
     DutyPath& m_path;
     const Phase* m_phase = nullptr;
     int m_index = 0;
-    double m_payload = 0, m_force = 0, m_perSecond = 0; ///< cells a second that the turns ask for, in the mean
+    const Segment* m_segment = nullptr;
+    double m_perSecond = 0; ///< cells a second that the turns ask for, in the mean
     bool m_brake = false, m_smooth = true;
     std::vector<double> m_cuts;
 };
@@ -320,8 +330,8 @@ ChainPoint chainAt(const AxisChain& chain, const Motion& motion, const std::vect
 {
     const Phase& phase = motion.phases[static_cast<std::size_t>(node.phase)];
     const Segment& s = segments[static_cast<std::size_t>(phase.segment)];
-    return chainPoint(chain, s.payload, s.force,
-                      motionAt(phase, std::clamp(node.at - phase.start, 0.0, phase.duration)), phase.way);
+    const MotionPoint p = motionAt(phase, std::clamp(node.at - phase.start, 0.0, phase.duration));
+    return chainPoint(chain, s.payload, processForce(s, phase, p.position), p, phase.way);
 }
 
 double torqueRms(const DutyPath& path, double rotor) noexcept

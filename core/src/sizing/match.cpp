@@ -208,11 +208,12 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
     set(MatchTest::DrivePeak, r.currentPeak, d.peakCurrent);
     set(MatchTest::InertiaRatio, c.inertiaLimit > 0 ? r.inertiaRatio : 0, c.inertiaLimit > 0 ? c.inertiaLimit : 1);
     // a winding made for less than the supply suffers in insulation and ripple even where its speed would fit
-    const bool wrongDrive = c.mains > 0 && (c.mains > d.mainsHighest || c.mains < d.mainsLowest);
+    const double lowest = c.lowVoltage && d.lowVoltageFrom > 0 ? d.lowVoltageFrom : d.mainsLowest;
+    const bool wrongDrive = c.mains > 0 && (c.mains > d.mainsHighest || c.mains < lowest);
     set(MatchTest::Voltage, c.mains,
         c.mains > 0 ? (wrongDrive ? std::min(d.mainsHighest, m.ratedVoltage * 1.1) : m.ratedVoltage * 1.1) : 1);
-    if (wrongDrive && c.mains < d.mainsLowest)
-        set(MatchTest::Voltage, d.mainsLowest, c.mains);
+    if (wrongDrive && c.mains < lowest)
+        set(MatchTest::Voltage, lowest, c.mains);
     set(MatchTest::BrakeHolding, c.brakeDemand, c.withBrake ? 0.85 * m.brakeTorque : 0.0);
     r.tests[static_cast<std::size_t>(MatchTest::GearPeak)] = gear.peak;
     r.tests[static_cast<std::size_t>(MatchTest::GearMean)] = gear.mean;
@@ -230,6 +231,13 @@ MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& m, const ServoDr
     return r;
 }
 
+void judgeWeakened(MatchResult& r, const ServoMotor& m, const ServoDrive& d, const DutyPath& path,
+                   const MatchConditions& c)
+{
+    weakened(r, m, d, path, c);
+    tightest(r, c);
+}
+
 MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, double reflected,
                        const MatchConditions& c)
 {
@@ -237,10 +245,8 @@ MatchResult matchServo(const ServoMotor& m, const ServoDrive& d, const DutyPath&
     computeMotorDuty(duty, m, path, digestOf(path), c);
     computeVoltagePoint(duty, m, c);
     MatchResult r = matchDrive(duty, m, d, reflected, c);
-    if (c.fieldWeakening) {
-        weakened(r, m, d, path, c);
-        tightest(r, c);
-    }
+    if (c.fieldWeakening)
+        judgeWeakened(r, m, d, path, c);
     return r;
 }
 

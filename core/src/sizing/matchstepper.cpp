@@ -20,7 +20,7 @@ std::string_view stepperTestTitle(StepperTest test)
 }
 
 Result<StepperElectric> stepperElectric(const StepperMotor& m, LeadConnection connection, const StepperDrive& d,
-                                        double bus)
+                                        double bus, std::optional<double> setting)
 {
     const auto w = connectWinding({m.resistance, m.inductance, m.current, m.torqueConstant}, connection);
     if (!w)
@@ -30,7 +30,8 @@ Result<StepperElectric> stepperElectric(const StepperMotor& m, LeadConnection co
                       w->constant,
                       m.rotorTeeth,
                       bus - d.bridgeDrop,
-                      std::min(std::sqrt(2.0) * w->current, d.peakCurrent),
+                      std::min({std::sqrt(2.0) * w->current, d.peakCurrent,
+                                setting.value_or(std::numeric_limits<double>::infinity())}),
                       static_cast<int>(m.phases)};
     if (const auto corner = stepperCorner(e); !corner)
         return tl::make_unexpected(corner.error());

@@ -13,6 +13,7 @@ BusWalk walkBus(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, 
     BusWalk w;
     const double low = 0.5 * d.busCapacitance * busHighest * busHighest;
     const double high = 0.5 * d.busCapacitance * d.chopperOn * d.chopperOn;
+    const double off = d.chopperOff > 0 ? std::max(low, 0.5 * d.busCapacitance * d.chopperOff * d.chopperOff) : high;
     std::vector<double> work; // of each node, out of the bus
     work.reserve(path.nodes.size());
     for (const DutyNode& n : path.nodes) {
@@ -23,13 +24,13 @@ BusWalk walkBus(const ServoMotor& m, const ServoDrive& d, const DutyPath& path, 
         w.peakPower = std::max(w.peakPower, -p);
     }
     double stored = low;
-    for (int lap = 0; lap < 3; ++lap) { // the third repeats the second
+    for (int lap = 0; lap < 3; ++lap) { // the third repeats the second; with a band between on and off nearly
         w.energyResistor = 0;
         for (const double out : work) {
             stored -= out;
-            if (stored > high) {
-                w.energyResistor += stored - high;
-                stored = high;
+            if (stored > high) { // it burns down to where it lets go
+                w.energyResistor += stored - off;
+                stored = off;
             }
             stored = std::max(stored, low);
         }

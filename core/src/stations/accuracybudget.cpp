@@ -207,6 +207,15 @@ void evaluateAccuracy(Context& c)
                     "{b}",
                     {{"b", "band of Tune", unit, *c.axis.tune.band}},
                     "the drive reports in position inside it"});
+    if (const auto following = followingExpected(c)) { // a process that works at rest does not see it
+        if (Recorder* rec = c.steps())
+            rec->add(*following);
+        c.result("load.following", "Following error expected, moving", Station::Load, c.q(Travel),
+                 following->result.value);
+        if (c.axis.tune.followLimit)
+            budget.add("load.error_following", "Following error", ErrorKind::Random, following->result.value,
+                       *following);
+    }
     budget.judge();
 }
 

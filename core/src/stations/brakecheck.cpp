@@ -16,7 +16,8 @@ using enum Quantity;
 
 void holding(Context& c)
 {
-    const ServoMotor& m = *c.axis.actuator.motor();
+    const auto brake = c.axis.actuator.brake();
+    const double nominal = brake ? brake->torque : 0;
     const AxisChain& chain = *c.out.load.chain;
     const Worst worst = worstTorque(chain, c.out.move.held, 0);
     const double hold = std::abs(worst.value);
@@ -27,7 +28,7 @@ void holding(Context& c)
     if (!(hold > 1e-9) && !(lost > 1e-9))
         return;
     const double factor = c.machine.site.brakeFactor;
-    const auto size = brakeSize(hold, factor, c.axis.actuator.withBrake() ? m.brakeTorque : 0);
+    const auto size = brakeSize(hold, factor, nominal);
     const double available = size ? size->available : 0;
     if (Recorder* rec = c.steps()) {
         rec->add({{"T_need", "holding torque with its factor", "N*m", hold * factor},
@@ -37,7 +38,7 @@ void holding(Context& c)
                   "1.5, common practice"});
         rec->add({{"T_b", "brake torque, hot or worn", "N*m", available},
                   "{T_n}*0.85",
-                  {{"T_n", "brake torque of the catalogue", "N*m", c.axis.actuator.withBrake() ? m.brakeTorque : 0.0}},
+                  {{"T_n", "brake torque of the catalogue", "N*m", nominal}},
                   "0.85 in wet or warm air, common practice"});
     }
     auto& holding = c.check("match.brake_holding", "Brake holding torque", Station::Match, Torque, hold * factor,
@@ -46,8 +47,14 @@ void holding(Context& c)
                          ? say("Needs {} with factor {}; the brake gives {} when hot or worn.",
                                amount(hold * factor, Torque), amount(factor, Ratio), amount(available, Torque))
                          : "No brake is chosen; the load is not held without power.";
+    if (available > 0) {
+        const auto by = [&](double school) { return Message(hold * school <= available ? "enough" : "too weak"); };
+        holding.reason.then(
+            say("By the schools: 1.3 {}, 1.5 {}, 2 {}. It holds, it does not stop.", by(1.3), by(1.5), by(2)));
+    }
     if (holding.verdict != Verdict::Ok)
-        holding.help = "A motor with a stronger brake, or a counterbalance.";
+        holding.help = available > 0 && available <= hold ? "Weaker than the load (brake-too-weak): it never stops it."
+                                                          : "A stronger brake, or a counterbalance.";
     if (chain.locks() && holding.verdict == Verdict::Fail) {
         holding.verdict = Verdict::Watch;
         holding.reason.then("Screw or worm locks itself, until it is shaken.");
@@ -70,32 +77,32 @@ void holding(Context& c)
 }
 
 /// What the brake sees when it has to stop the axis alone.
-void brakeStop(Context& c, const MatchResult& r)
+void brakeStop(Context& c, double speedMax)
 {
-    const ServoMotor& m = *c.axis.actuator.motor();
-    if (!c.axis.actuator.withBrake() || !(m.brakeTorque > 0) || !(r.speedMax > 0))
+    const auto brake = c.axis.actuator.brake();
+    if (!brake || !(speedMax > 0))
         return;
-    const double inertia = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + r.rotor,
+    const double inertia = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + c.axis.actuator.rotor(),
                  gravity = std::abs(worstTorque(*c.out.load.chain, c.out.move.held, 0).value);
-    const auto drop = brakeDrop(gravity, inertia, m.brakeEngage, m.brakeTorque, r.speedMax);
+    const auto drop = brakeDrop(gravity, inertia, brake->engage, brake->torque, speedMax);
     if (!drop)
         return; // the holding check says that it is too weak
-    const double energy = 0.5 * inertia * r.speedMax * r.speedMax + gravity * drop->angle;
+    const double energy = 0.5 * inertia * speedMax * speedMax + gravity * drop->angle;
     if (Recorder* rec = c.steps())
         rec->add({{"E", "taken by the brake", "J", energy},
                   "0.5*{J}*{ω}^2+{T_g}*{φ}",
                   {{"J", "all inertia at the motor", "kg*m2", inertia},
-                   {"ω", "top speed", "rad/s", r.speedMax},
+                   {"ω", "top speed", "rad/s", speedMax},
                    {"T_g", "static torque, worst direction", "N*m", gravity},
                    {"φ", "angle until it stands, engagement included", "rad", drop->angle}},
                   "energy; no friction helps"});
     auto& stop = c.check("match.brake_stop", "Brake alone stops the axis once", Station::Match, Energy, energy,
-                         m.brakeEnergy > 0 ? std::optional(m.brakeEnergy) : std::nullopt, 0.0);
+                         brake->energy > 0 ? std::optional(brake->energy) : std::nullopt, 0.0);
     stop.reason =
-        m.brakeEnergy > 0
+        brake->energy > 0
             ? say(
                 "{} from top speed against {} that the brake takes in one emergency stop; it holds, it does not stop.",
-                amount(energy, Energy, 3), amount(m.brakeEnergy, Energy))
+                amount(energy, Energy, 3), amount(brake->energy, Energy))
             : say("{} from top speed; what the brake takes in one stop is not stated.", amount(energy, Energy, 3));
     if (stop.verdict == Verdict::Fail) {
         stop.verdict = Verdict::Watch; // a stop by the drive is the rule; this is the fault
@@ -105,10 +112,57 @@ void brakeStop(Context& c, const MatchResult& r)
 
 } // namespace
 
-void evaluateBrake(Context& c)
+std::optional<Dropped> dropped(const Context& c)
+{
+    const auto brake = c.axis.actuator.brake();
+    if (!brake || !c.out.load.chain)
+        return {};
+    const AxisChain& chain = *c.out.load.chain;
+    const double gravity = std::abs(worstTorque(chain, c.out.move.held, 0).value),
+                 inertia = chain.reflectedInertia(c.out.move.maxPayload) + c.axis.actuator.rotor(),
+                 perRadian = std::abs(chain.radius / chain.ratio());
+    const auto fall = brakeDrop(gravity, inertia, brake->engage, brake->torque, 0, perRadian);
+    if (!fall)
+        return {};
+    const char* unit = c.rotary() ? "rad" : "m";
+    return Dropped{fall->travel,
+                   {{{"ω_1", "speed when the brake grips", "rad/s", fall->peakSpeed},
+                     "{T_g}/{J}*{t_e}",
+                     {{"T_g", "static torque", "N*m", gravity},
+                      {"J", "inertia", "kg*m2", inertia},
+                      {"t_e", "engagement time", "s", brake->engage}},
+                     "free fall of the reflected load, no credit for friction"},
+                    {{"s", "drop of the load", unit, fall->travel},
+                     "({T_g}/{J}*{t_e}^2/2+{ω_1}^2*{J}/(2*({T_b}-{T_g})))*{r}",
+                     {{"T_g", "static torque", "N*m", gravity},
+                      {"J", "inertia", "kg*m2", inertia},
+                      {"t_e", "engagement time", "s", brake->engage},
+                      {"ω_1", "speed then", "rad/s", fall->peakSpeed},
+                      {"T_b", "brake torque", "N*m", brake->torque},
+                      {"r", "travel per radian", c.rotary() ? "1" : "m/rad", perRadian}},
+                     "engagement and braking, derived"}}};
+}
+
+namespace {
+void dropWithoutTorque(Context& c)
+{
+    if (!loadHangs(c.axis))
+        return;
+    const auto fall = dropped(c);
+    if (!fall)
+        return;
+    if (Recorder* rec = c.steps())
+        for (const Step& s : fall->steps)
+            rec->add(s);
+    c.result("match.brake_drop", "Drop when torque goes first", Station::Match, c.q(Travel), fall->travel);
+}
+} // namespace
+
+void evaluateBrake(Context& c, double speedMax)
 {
     holding(c);
-    brakeStop(c, *c.out.match.servo);
+    brakeStop(c, speedMax);
+    dropWithoutTorque(c);
 }
 
 } // namespace ridge::detail

@@ -3,6 +3,7 @@
 
 #include "context.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace ridge {
@@ -77,6 +78,12 @@ Result<AxisChain> buildChain(const Axis& axis)
                                                               gear ? s.backEfficiency.value_or(s.efficiency) : 1,
                                                               s.inertia, s.drag};
     }
+    if (const ServoParts* servo = axis.actuator.servo(); servo && axis.actuator.is<ServoActuator>()) {
+        // bearings and hub of one's own turn with the rotor, on the motor side of what comes before it
+        const auto last = static_cast<std::size_t>(std::max(0, c.stageCount - 1));
+        (c.stageCount ? c.stages[last].drag : c.drag) += servo->mounting.bearingFriction;
+        (c.stageCount ? c.stages[last].inertia : c.inertia) += servo->mounting.hubInertia;
+    }
     return c;
 }
 
@@ -90,10 +97,10 @@ double explainCrank(Recorder& rec, const LoadModel& l, const MotionPoint& p, int
     if (!unit || !none)
         return 0;
     const double x1 = unit->speed, x2 = unit->acceleration,
-                 m = l.crank.slide + l.crank.rodMass * l.crank.rodCentre / l.crank.rod;
+                 m = l.crank.slide + l.crank.rodMass * l.crank.rodCentre / l.crank.rod, force = slideForce(l, x1 * way);
     const double a = x1 * p.acceleration + x2 * p.speed * p.speed, j0 = none->inertia - m * x1 * x1;
     const double dir = way == 0 ? 0 : sign(x1 * way),
-                 torque = j0 * p.acceleration + (m * a + l.crankForce + l.crankGravity + l.crankCoulomb * dir) * x1;
+                 torque = j0 * p.acceleration + (m * a + force + l.crankGravity + l.crankCoulomb * dir) * x1;
     rec.add({{"a", "acceleration of the slide", "m/s2", a},
              "{x_1}*{alpha}+{x_2}*{w}^2",
              {{"x_1", "slide per radian of the crank", "m/rad", x1},
@@ -107,7 +114,7 @@ double explainCrank(Recorder& rec, const LoadModel& l, const MotionPoint& p, int
               {"alpha", "angular acceleration", "rad/s2", p.acceleration},
               {"m", "slide with the rod's share", "kg", m},
               {"a", "acceleration of the slide", "m/s2", a},
-              {"F", "force on the slide", "N", l.crankForce},
+              {"F", "force on the slide", "N", force},
               {"G", "weight along the slide", "N", l.crankGravity},
               {"F_c", "friction of the slide", "N", l.crankCoulomb},
               {"dir", "direction of the slide", "1", dir},

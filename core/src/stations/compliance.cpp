@@ -35,7 +35,8 @@ std::vector<GearStage> gearStages(const Axis& axis)
 struct ChainOfInertias {
     std::vector<double> inertias, springs; ///< motor first [kg·m²], [N·m/rad]
 };
-ChainOfInertias chainOfInertias(Context& c, const AxisChain& chain, double rotor)
+ChainOfInertias chainOfInertias(Context& c, const AxisChain& chain, double rotor,
+                                const std::optional<Along>& along = {})
 {
     ChainOfInertias out{{rotor}, {}};
     double ratio = 1;
@@ -61,7 +62,7 @@ ChainOfInertias chainOfInertias(Context& c, const AxisChain& chain, double rotor
         spring(s.stiffness);
     }
     mass(chain.inertia / (ratio * ratio));
-    if (const auto give = mechanismCompliance(c.axis.mechanism); give && give->result.value > 0) {
+    if (const auto give = mechanismCompliance(c.axis.mechanism, along); give && give->result.value > 0) {
         if (Recorder* rec = c.steps())
             rec->add(*give);
         spring(chain.radius * chain.radius / give->result.value);
@@ -145,6 +146,59 @@ std::pair<double, std::string> softestState(Context& c, double entered, double r
     return worst;
 }
 
+/// The chain's first mode as two masses on a spring; its total inertia stays (derived).
+void twoMasses(Context& c, const ChainOfInertias& chain, const Modes& modes)
+{
+    double total = 0;
+    for (const double j : chain.inertias)
+        total += j;
+    const double anti = modes.antiResonances.front(), share = std::pow(anti / modes.resonances.front(), 2);
+    const MatchFindings::TwoMasses two{total * share, total * (1 - share),
+                                       total * (1 - share) * std::pow(2 * pi * anti, 2)};
+    if (!(two.motor > 0) || !(two.load > 0))
+        return;
+    c.out.match.masses = two;
+    if (Recorder* rec = c.steps())
+        rec->add({{"k", "stiffness of two masses that swing alike", "N*m/rad", two.stiffness},
+                  "{J}*(1-({f_a}/{f_r})^2)*(2*pi*{f_a})^2",
+                  {{"J", "all inertia at the motor shaft", "kg*m2", total},
+                   {"f_a", "anti-resonance", "Hz", anti},
+                   {"f_r", "resonance", "Hz", modes.resonances.front()}},
+                  "two masses with the same total, anti-resonance and resonance, derived"});
+    c.result("match.stiffness", "Stiffness seen by the motor", Station::Match, TorsionalStiffness, two.stiffness);
+}
+
+/// Both ends and the middle of the travel: a screw or a belt is softer where its free part is longer.
+void alongTravel(Context& c, double rotor)
+{
+    const auto low = c.axis.load.travelLow, high = c.axis.load.travelHigh;
+    if (!low || !high || !(*high > *low))
+        return;
+    std::string words;
+    for (const double share : {0.0, 0.5, 1.0}) {
+        const ChainOfInertias there = chainOfInertias(c, *c.out.load.chain, rotor, Along{share, *high - *low});
+        const auto modes = chainModes(there.inertias, there.springs);
+        if (there.springs.empty() || !modes)
+            return;
+        const double anti = modes->antiResonances.front(), resonance = modes->resonances.front();
+        c.out.match.along.push_back({share, anti, resonance});
+        const char* place = share == 0 ? "low" : share == 1 ? "high" : "middle";
+        const auto figure = [&](const char* kind, const char* symbol, const char* label, double value, bool clamped) {
+            if (Recorder* rec = c.steps())
+                rec->add(modeStep(there, symbol, label, value, clamped));
+            c.result("", "", Station::Match, Frequency, value);
+            c.out.results.back().id = std::string("match.") + kind + "_" + place;
+            c.out.results.back().label = std::string(clamped ? "Anti-resonance" : "Resonance")
+                                         + (share == 0   ? ", low end"
+                                            : share == 1 ? ", high end"
+                                                         : ", middle");
+        };
+        figure("anti_resonance", "f_ar", "anti-resonance", anti, true);
+        (void)c.recorder.take();
+        figure("resonance", "f_r", "resonance", resonance, false);
+    }
+}
+
 /// Three schools of the inertia ratio side by side; the policy of the site decides which one judges.
 void schools(Context& c, const MatchResult& r)
 {
@@ -173,6 +227,8 @@ void schools(Context& c, const MatchResult& r)
     if (Recorder* rec = c.steps())
         rec->add(modeStep(chain, "f_r", "resonance", resonance, false));
     c.result("match.resonance", "Resonance of the chain", Station::Match, Frequency, resonance);
+    twoMasses(c, chain, *modes);
+    alongTravel(c, r.rotor);
     const auto explain = [&] {
         if (Recorder* rec = c.steps())
             rec->add({{"f_reach", "velocity loop that the compliance allows", "Hz", s.reachable},

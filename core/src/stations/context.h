@@ -93,9 +93,19 @@ void evaluateLoad(Context& c);
 void evaluateMove(Context& c);
 void evaluateTravel(Context& c);   ///< ends of the travel and the ways of the stops; with evaluateMove
 void evaluateStopRamp(Context& c); ///< that of Move against that of Guard
+void evaluateProcess(Context& c);  ///< what the process permits, against what is to be expected; last of the sizing
+void evaluateSupply(Context& c);   ///< what feeds power and control part of the drive
+void evaluateSignals(Context& c);  ///< places of the drive for the signals of the axis
+void evaluateRange(Context& c);    ///< turns an absolute encoder tells apart
+void evaluateMeasured(Context& c); ///< what was measured of the axis, beside what is planned
+void evaluateStepping(Context& c, const StepperElectric& electric); ///< current, steps and encoder of a stepper
+/// The states beside the one that is entered: each by its tightest margin, and a reel over its whole roll.
+void evaluateStates(Context& c);
+void evaluateSlips(Context& c);    ///< entries that look like a usual slip, each with the value it would be
 void evaluateMounting(Context& c); ///< heat path, fit, bond and clearances of the motor as built in
 void evaluateMatch(Context& c);
-void evaluateBrake(Context& c);      ///< holding, and stopping alone; like the next two after the match
+/// Holding, stopping alone, dropping; after the match. @param speedMax  of the motor [rad/s]
+void evaluateBrake(Context& c, double speedMax);
 void evaluateEnergy(Context& c);     ///< regeneration, mains, heat
 void evaluateCompliance(Context& c); ///< schools of the inertia ratio
 void evaluateStepper(Context& c);
@@ -105,8 +115,14 @@ void evaluateStepper(Context& c);
 [[nodiscard]] std::vector<std::pair<std::string, Axis>> inOtherStates(const Axis& axis);
 /// Records where the travel per radian comes from.
 void explainRadius(Recorder& recorder, const Mechanism& mechanism, double radius);
-/// Working of how far the mechanism gives way at the load, per newton, where it is softest [m/N]; see complianceStep.
-[[nodiscard]] std::optional<Step> mechanismCompliance(const Mechanism& mechanism);
+/// Where on its travel a mechanism is looked at.
+struct Along {
+    double share = 0, travel = 0; ///< 0 at the low end, 1 at the high one; all of the travel [m]
+};
+/// Working of how far the mechanism gives way at the load, per newton [m/N]; see complianceStep. @param along  not
+/// given: where it is softest
+[[nodiscard]] std::optional<Step> mechanismCompliance(const Mechanism& mechanism,
+                                                      const std::optional<Along>& along = {});
 /// Inertia and web tension of a reel at a radius; core, full, thickness and width are there.
 struct ReelState {
     double inertia = 0, tension = 0;
@@ -125,6 +141,18 @@ void evaluateTurn(Context& c);
 void evaluateGuard(Context& c);
 void evaluateSign(Context& c); ///< the steps and what is defeated; last
 
+inline constexpr double transportDelay = 2.5e-4; ///< of the torque path in the loop model [s]
+/// Following error to be expected of the planned gains at the fastest and hardest instant [m or rad], with its working.
+[[nodiscard]] std::optional<Step> followingExpected(const Context& c);
+/// How far the load drops when torque goes before the brake holds, from rest; nothing without a brake stronger than it.
+struct Dropped {
+    double travel = 0; ///< [m or rad]
+    Working steps;
+};
+[[nodiscard]] std::optional<Dropped> dropped(const Context& c);
+/// What would help where a test fails. @param nearTop  the tightest instant runs near the rated speed
+[[nodiscard]] const char* leverOf(MatchTest test, bool nearTop);
+[[nodiscard]] Quantity quantityOf(MatchTest test);
 /// Records how the torque at the motor comes from the load at one instant; rotor included in the last step.
 void explainTorque(Recorder& recorder, const AxisChain& chain, double payload, double force, const MotionPoint& point,
                    int way, double rotor);

@@ -1,4 +1,5 @@
 #include "core/drives/servo.h"
+#include "core/sizing/sharedbus.h"
 #include "core/stations/heat.h"
 #include "core/units/print.h"
 
@@ -13,6 +14,46 @@ namespace ridge::detail {
 
 namespace {
 using enum Quantity;
+
+/// The hardest single stop of the cycle: what comes back while the motor brakes without a pause, and what is burnt on
+/// the way there.
+void stopEnergy(Context& c, double rotor)
+{
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const ServoDrive& d = *c.axis.actuator.drive();
+    double back = 0, shaft = 0, most = 0, mostShaft = 0;
+    for (const DutyNode& n : c.out.move.path->nodes) {
+        const double torque = n.torque + rotor * n.acceleration, power = torque * n.speed;
+        if (power >= 0) {
+            back = shaft = 0;
+            continue;
+        }
+        shaft -= power * n.weight;
+        back += std::max(0.0, -busPowerAt(m, torque, n.speed, 20, d.standbyPower)) * n.weight;
+        if (back > most) {
+            most = back;
+            mostShaft = shaft;
+        }
+    }
+    if (!(most > 0))
+        return;
+    const auto explain = [&] {
+        if (Recorder* rec = c.steps())
+            rec->add({{"E_stop", "of one stop, to the bus", "J", most},
+                      "{E_shaft}-{E_loss}",
+                      {{"E_shaft", "given back at the shaft", "J", mostShaft},
+                       {"E_loss", "burnt in copper, iron and drive meanwhile, cold copper", "J", mostShaft - most}},
+                      "sum over the largest braking stretch of the cycle"});
+    };
+    explain();
+    c.result("match.stop_energy", "Returned by the hardest stop", Station::Match, Energy, most);
+    if (Recorder* rec = c.steps())
+        rec->add({{"E_loss", "burnt in that stop", "J", mostShaft - most},
+                  "{E_shaft}-{E_stop}",
+                  {{"E_shaft", "given back at the shaft", "J", mostShaft}, {"E_stop", "to the bus", "J", most}},
+                  "copper, iron and drive"});
+    c.result("match.stop_loss", "Burnt in motor and drive in that stop", Station::Match, Energy, mostShaft - most);
+}
 
 void regeneration(Context& c)
 {
@@ -32,6 +73,15 @@ void regeneration(Context& c)
         rec->add(std::move(step));
     }
     c.result("match.energy_returned", "Returned to the bus a cycle", Station::Match, Energy, w.energyReturned);
+    if (!(d.chopperOn > 0)) { // a low d.c. drive without one
+        c.fact("match.chopper", "What takes the energy of braking", Station::Match, !(w.energyReturned > 0),
+               w.energyReturned > 0
+                   ? say("{} a cycle come back and the drive has no chopper: its supply has to take them.",
+                         amount(w.energyReturned, Energy, 3))
+                   : Message("Nothing comes back: motor and drive burn it."),
+               "A supply that takes energy back, a clamp, or gentler ramps.", Verdict::Watch);
+        return;
+    }
     const auto window = resistorWindow(w.energyReturned, w.peakPower, c.out.move.path->period, d.busCapacitance,
                                        highest, d.chopperOn, d.chopperOn * 1.03, d.chopperCurrent);
     if (!window) {
@@ -48,10 +98,15 @@ void regeneration(Context& c)
                   "energy of a capacitor"});
     c.result("match.capacitor_room", "Room in the bus capacitor", Station::Match, Energy, window->capacitorEnergy);
     // resistor that is connected
-    const bool external = c.axis.wiring.resistorWiring == ResistorWiring::External && c.axis.actuator.resistor();
-    const double ohm = external ? c.axis.actuator.resistor()->resistance : d.internalResistance;
-    const double watts = external ? c.axis.actuator.resistor()->continuousPower : d.internalPower;
-    const std::string name = external ? c.axis.actuator.resistor()->name : std::string("internal resistor");
+    const ResistorWiring how = c.axis.wiring.resistorWiring;
+    const bool external = how == ResistorWiring::External && c.axis.actuator.resistor(),
+               none = how == ResistorWiring::None;
+    const double ohm = external ? c.axis.actuator.resistor()->resistance : none ? 0 : d.internalResistance;
+    const double watts = external ? c.axis.actuator.resistor()->continuousPower : none ? 0 : d.internalPower;
+    const std::string name = external ? c.axis.actuator.resistor()->name
+                             : none   ? std::string("no resistor")
+                                      : std::string("internal resistor");
+    stopEnergy(c, rotor);
     const double need = w.energyResistor / c.out.move.path->period * 1.3;
     if (Recorder* rec = c.steps())
         rec->add({{"P", "continuous power of the resistor with reserve", "W", need},
@@ -73,7 +128,7 @@ void regeneration(Context& c)
         c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + rotor, c.out.match.servo->speedMax, m.peakTorque, 0,
         std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
     if (stop && c.out.match.servo->speedMax > 0) {
-        const double pulse = external ? c.axis.actuator.resistor()->pulseEnergy : d.internalPower * 5;
+        const double pulse = external ? c.axis.actuator.resistor()->pulseEnergy : none ? 0 : d.internalPower * 5;
         auto& shot = c.check("match.regen_pulse", "Regeneration, emergency stop", Station::Match, Energy,
                              stop->energyResistor, std::max(pulse, 1e-9));
         shot.reason =
@@ -95,6 +150,8 @@ void regeneration(Context& c)
 void mains(Context& c)
 {
     const ServoDrive& d = *c.axis.actuator.drive();
+    if (d.feed != DriveFeed::Mains)
+        return;
     const double power = c.out.match.bus.meanDraw, line = c.machine.site.mains, factor = d.mainsPhases == 1 ? 0.6 : 0.7;
     const int phases = d.mainsPhases == 1 ? 1 : 3;
     if (const auto current = mainsCurrent(power, line, phases, factor); current && power > 0) {
@@ -168,11 +225,16 @@ void heat(Context& c, const MatchResult& r)
     if (k.verdict != Verdict::Ok)
         k.help = "Longer dwell, longer ramps, cooling, next motor.";
     const double overload = std::min(m.peakCurrent, c.axis.actuator.drive()->peakCurrent);
-    if (const auto time = timeToTemperature(*model, overload, celsius(limit), cycle->start); time && *time > 0) {
+    const auto& warm = c.axis.actuator.servo()->mounting.warmStart;
+    const Temperatures from = warm ? Temperatures{celsius(*warm), celsius(*warm)} : cycle->start;
+    if (const auto time = timeToTemperature(*model, overload, celsius(limit), from); time && *time > 0) {
         if (Recorder* rec = c.steps())
             rec->add({{"t", "until the winding reaches its limit", "s", *time},
                       "{t_b}",
-                      {{"t_b", "from the warm state at peak current, bisected on the exact solution", "s", *time}},
+                      {{"t_b",
+                        warm ? "from the temperature entered, at peak current, bisected on the exact solution"
+                             : "from the warm state at peak current, bisected on the exact solution",
+                        "s", *time}},
                       "two-node heat path at constant current"});
         c.result("match.overload_time", "Peak current from warm", Station::Match, Time, *time);
     }

@@ -56,8 +56,14 @@ void layDuty(detail::Context& c)
     const bool whole = c.memo && c.out.problems.empty();
     EvaluationMemo::DutyInput input;
     if (whole)
-        input = {a.load,  a.mechanism,        a.stages,
-                 a.cycle, a.actuator.rotor(), a.actuator.motor() ? a.actuator.motor()->attraction : -1};
+        input = {a.load,
+                 a.mechanism,
+                 a.stages,
+                 a.cycle,
+                 a.actuator.rotor(),
+                 a.actuator.motor() ? a.actuator.motor()->attraction : -1,
+                 a.actuator.servo() ? a.actuator.servo()->mounting.bearingFriction : 0,
+                 a.actuator.servo() ? a.actuator.servo()->mounting.hubInertia : 0};
     if (whole && c.memo->duty && c.memo->duty->first == input) {
         c.out.load.chain = c.memo->duty->second.chain;
         c.out.move = c.memo->duty->second.move;
@@ -78,12 +84,20 @@ void evaluateSizing(detail::Context& c)
     detail::evaluateTravel(c);
     c.axis.actuator.stepper() ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
     detail::evaluateMounting(c);
+    detail::evaluateSupply(c);
+    detail::evaluateSignals(c);
+    detail::evaluateRange(c);
+    if (c.out.load.chain && c.out.move.motion)
+        detail::evaluateAccuracy(c);
+    detail::evaluateProcess(c);
     detail::evaluateRemarks(c);
+    detail::evaluateSlips(c);
 }
 
 /// What comes after the parts are chosen.
 void evaluateCommissioning(detail::Context& c)
 {
+    detail::evaluateMeasured(c);
     detail::evaluateWire(c);
     detail::evaluateTune(c);
     detail::evaluateSet(c);
@@ -110,9 +124,10 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     EvaluationMemo::SizingInput input;
     const bool whole = options.memo && out.problems.empty();
     if (whole)
-        input = {axis.load,     axis.mechanism,      axis.stages,    axis.cycle,
-                 axis.actuator, machine.site,        axis.tune,      axis.wiring.resistorWiring,
-                 axis.travel,   axis.guard.reaction, options.working};
+        input = {axis.load,           axis.mechanism, axis.stages, axis.cycle,
+                 axis.actuator,       machine.site,   axis.tune,   axis.wiring.resistorWiring,
+                 axis.travel,         axis.supply,    axis.io,     axis.wiring.twoChannels,
+                 axis.guard.reaction, options.working};
     const bool again = whole && options.memo->sizing && options.memo->sizing->input == input;
     if (again && options.memo->sizing->found) {
         out = *options.memo->sizing->found;
@@ -148,10 +163,7 @@ bool loadHangs(const Axis& axis)
     return std::abs(std::sin(axis.load.incline)) > 0.05;
 }
 
-bool brakeFitted(const Axis& axis)
-{
-    return axis.actuator.withBrake() && axis.actuator.motor() && axis.actuator.motor()->brakeTorque > 0;
-}
+bool brakeFitted(const Axis& axis) { return axis.actuator.brake().has_value(); }
 
 StationState stationState(const Evaluation& e, Station station)
 {

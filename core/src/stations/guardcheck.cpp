@@ -82,35 +82,15 @@ void drop(Context& c)
 {
     const GuardPlan& g = c.axis.guard;
     const bool hangs = !c.rotary() && std::abs(std::sin(c.axis.load.incline)) > 0.05;
-    if (!hangs || !c.out.load.chain || !c.out.match.servo || !c.axis.actuator.motor())
+    if (!hangs || !c.out.load.chain || !(c.out.match.servo || c.out.match.stepper))
         return;
-    const ServoMotor& m = *c.axis.actuator.motor();
-    const AxisChain& chain = *c.out.load.chain;
-    const double gravity = std::abs(worstTorque(chain, c.out.move.held, 0).value);
-    const double inertia = chain.reflectedInertia(c.out.move.maxPayload) + c.out.match.servo->rotor;
-    const double perRadian = std::abs(chain.radius / chain.ratio());
-    const double brake = c.axis.actuator.withBrake() ? m.brakeTorque : 0;
-    const auto fall = brakeDrop(gravity, inertia, m.brakeEngage, brake, 0, perRadian);
+    const auto fall = dropped(c);
     std::optional<double> demand;
     if (fall) {
         demand = fall->travel;
-        if (Recorder* rec = c.steps()) {
-            rec->add({{"ω_1", "speed when the brake grips", "rad/s", fall->peakSpeed},
-                      "{T_g}/{J}*{t_e}",
-                      {{"T_g", "static torque", "N*m", gravity},
-                       {"J", "inertia", "kg*m2", inertia},
-                       {"t_e", "engagement time", "s", m.brakeEngage}},
-                      "free fall of the reflected load, no credit for friction"});
-            rec->add({{"s", "drop of the load", "m", fall->travel},
-                      "({T_g}/{J}*{t_e}^2/2+{ω_1}^2*{J}/(2*({T_b}-{T_g})))*{r}",
-                      {{"T_g", "static torque", "N*m", gravity},
-                       {"J", "inertia", "kg*m2", inertia},
-                       {"t_e", "engagement time", "s", m.brakeEngage},
-                       {"ω_1", "speed then", "rad/s", fall->peakSpeed},
-                       {"T_b", "brake torque", "N*m", brake},
-                       {"r", "travel per radian", "m/rad", perRadian}},
-                      "engagement and braking, derived"});
-        }
+        if (Recorder* rec = c.steps())
+            for (const Step& s : fall->steps)
+                rec->add(s);
         c.result("guard.drop", "Drop if torque goes first", Station::Guard, Length, fall->travel);
     }
     double measured = 0;

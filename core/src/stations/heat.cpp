@@ -19,7 +19,12 @@ std::optional<TwoNode> heatModel(const Site& site, const ServoMotor& m)
 {
     if (!(m.thermalResistance > 0) || !(m.windingHeat > 0) || !(m.housingHeat > 0))
         return {};
-    return twoNodeOf(m.resistance, m.thermalResistance, m.windingHeat, m.housingHeat, celsius(site.ambient));
+    TwoNode t = twoNodeOf(m.resistance, m.thermalResistance, m.windingHeat, m.housingHeat, celsius(site.ambient));
+    if (m.innerShare > 0) { // the sheet splits it
+        t.windingToHousing = m.innerShare * m.thermalResistance;
+        t.housingToAmbient = m.thermalResistance - t.windingToHousing;
+    }
+    return t;
 }
 
 std::vector<HeatStep> heatSteps(const ServoMotor& m, const DutyPath& path, double rotor)

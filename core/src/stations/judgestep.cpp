@@ -109,7 +109,7 @@ StepJudgement insulation(const Typed& t)
 StepJudgement coil(const Typed& t)
 {
     if (brakeFitted(t.axis)) {
-        const double wanted = 24 / t.axis.actuator.motor()->brakeCurrent; // V²/P
+        const double wanted = 24 / t.axis.actuator.brake()->current; // V²/P
         if (!t.number("coil"))
             return fail("The brake coil is not measured.");
         if (!within(t.value("coil"), wanted, 0.10))

@@ -186,18 +186,16 @@ void couplingChecks(Context& c)
 }
 
 /// What holds the load when torque goes off. A brake that is too weak secures nothing, a screw that locks itself only
-/// until it is shaken.
+/// until it is shaken. Watched here; Match fails a weak brake, and Wire refuses a load that nothing holds.
 void secured(Context& c)
 {
-    const ServoMotor* motor = c.axis.actuator.motor();
+    const auto brake = c.axis.actuator.brake();
     const double need = c.machine.site.brakeFactor * std::abs(worstTorque(*c.out.load.chain, c.out.move.held, 0).value);
-    const auto size = motor && c.axis.actuator.withBrake() && motor->brakeTorque > 0
-                          ? brakeSize(need, 1, motor->brakeTorque)
-                          : Result<BrakeSize>(refuse("missing"));
-    const bool brake = size && size->available >= need, locking = c.out.load.chain->locks();
-    const bool known = motor || c.axis.actuator.stepperMotor();
-    c.fact("load.secured", "Load held without power", Station::Load, known ? std::optional(brake) : std::nullopt,
-           brake ? Message("A holding brake is chosen. Prop or lower the load before anyone works under it.")
+    const auto size = brake ? brakeSize(need, 1, brake->torque) : Result<BrakeSize>(refuse("missing"));
+    const bool holds = size && size->available >= need, locking = c.out.load.chain->locks();
+    const bool known = c.axis.actuator.motor() || c.axis.actuator.stepperMotor();
+    c.fact("load.secured", "Load held without power", Station::Load, known ? std::optional(holds) : std::nullopt,
+           holds ? Message("A holding brake is chosen. Prop or lower the load before anyone works under it.")
            : size
                ? say("The brake holds {} when hot or worn, {} is needed with factor {}.",
                      amount(size->available, Torque), amount(need, Torque), amount(c.machine.site.brakeFactor, Ratio))
@@ -207,8 +205,11 @@ void secured(Context& c)
            : !known ? Message("No motor is chosen yet.")
            : c.axis.load.counterbalance != Counterbalance::None
                ? Message("Only the counterbalance holds the load, and it can fail.")
-               : Message("Nothing holds this load when torque goes off."),
-           "Choose a motor with a holding brake.", locking ? Verdict::Watch : Verdict::Fail);
+           : c.axis.mechanism.is<LinearDrive>()
+               ? Message("Nothing holds this load when torque goes off: a linear motor has nothing that locks. Wire "
+                         "refuses the plan (W-BRK-02).")
+               : Message("Nothing holds this load when torque goes off. Wire refuses the plan (W-BRK-02)."),
+           "Choose a holding brake.", Verdict::Watch);
 }
 
 } // namespace

@@ -1,5 +1,7 @@
 #include "core/stations/machineplan.h"
 
+#include "machinesums.h"
+
 #include <algorithm>
 
 namespace ridge {
@@ -142,6 +144,7 @@ std::vector<Check> machineChecks(const Machine& machine)
     emergencyStops(machine, out);
     beams(machine, out);
     buses(machine, out);
+    detail::machineSums(machine, out);
     std::ranges::stable_sort(out, tighter);
     return out;
 }

@@ -1,5 +1,6 @@
 #include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
+#include "core/model/gaps.h"
 #include "core/sizing/sharedbus.h"
 #include "core/units/print.h"
 
@@ -27,51 +28,15 @@ double heatBudget(const Site& site, double maxWinding)
     return std::min(1.0, motorLossFactor(celsius(maxWinding), celsius(site.ambient), site.altitude).value_or(0.0));
 }
 
-namespace detail {
-std::vector<std::pair<std::string, Axis>> inOtherStates(const Axis& axis)
+BusRange busOn(const Site& site, const SupplyPlan& supply, const ServoDrive& drive, double draw)
 {
-    std::vector<std::pair<std::string, Axis>> out;
-    if (const WinderReel* reel = axis.mechanism.as<WinderReel>(); reel && reel->core && reel->full)
-        for (const auto& [name, radius] : {std::pair{"empty core", *reel->core}, std::pair{"full roll", *reel->full}})
-            if (radius != reel->radius.value_or(*reel->full)) {
-                out.emplace_back(name, axis);
-                out.back().second.mechanism.become<WinderReel>().radius = radius;
-            }
-    for (const auto& [name, moving] :
-         {std::pair{"axis empty", axis.load.emptyMoving}, std::pair{"axis with its tool", axis.load.toolMoving},
-          std::pair{"axis full", axis.load.fullMoving}})
-        if (moving && moving != axis.load.moving) {
-            out.emplace_back(name, axis);
-            out.back().second.load.moving = moving;
-        }
-    if (axis.load.gantrySpan && !axis.mechanism.rotary()) {
-        out.emplace_back("carriage at the other side", axis);
-        Load& l = out.back().second.load;
-        l.carriageNear = l.carriageFar.value_or(*l.gantrySpan);
-        l.carriageFar.reset();
+    if (drive.feed == DriveFeed::LowDc) { // a regulated supply is what it says
+        const double fed = supply.dcVoltage.value_or(0);
+        return {fed, fed, fed};
     }
-    return out;
-}
-} // namespace detail
-
-std::vector<LoadState> otherStates(const Axis& axis, const Motion& motion)
-{
-    std::vector<LoadState> out;
-    for (const auto& [name, at] : detail::inOtherStates(axis)) {
-        const auto chain = buildChain(at);
-        if (!chain)
-            continue;
-        if (auto path = dutyPath(*chain, motion, axis.cycle.segments, axis.actuator.rotor()))
-            out.push_back({name, *chain, std::move(*path)});
-    }
-    return out;
-}
-
-BusRange busOn(const Site& site, double drivePhases, double capacitance, double draw)
-{
     const auto bus = [&](double power) {
-        return busFromMains(site.mains, drivePhases == 1 ? 1 : 3, power, capacitance, site.mainsFrequency,
-                            site.mainsTolerance, site.mainsTolerance);
+        return busFromMains(site.mains, drive.mainsPhases == 1 ? 1 : 3, power, drive.busCapacitance,
+                            site.mainsFrequency, site.mainsTolerance, site.mainsTolerance);
     };
     if (const auto loaded = bus(std::max(0.0, draw)))
         return *loaded;
@@ -89,13 +54,15 @@ double largestDraw(const ServoMotor& motor, const DutyPath& path, double rotor, 
     return most + standby;
 }
 
-MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, double drivePhases,
-                                double capacitance, double draw)
+MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding, const ServoDrive& drive,
+                                double draw)
 {
     MatchConditions k;
     const Site& s = machine.site;
-    k.bus = busOn(s, drivePhases, capacitance, draw);
-    k.mains = s.mains;
+    k.bus = busOn(s, axis.supply, drive, draw);
+    k.mains = drive.feed == DriveFeed::Mains ? s.mains : 0;
+    k.fieldWeakening = drive.fieldWeakening;
+    k.lowVoltage = axis.supply.lowVoltage;
     k.lossFactor = heatBudget(s, maxWinding);
     if (const ServoParts* parts = axis.actuator.servo(); parts && parts->motor)
         k.lossFactor *= housingFactor(parts->mounting, *parts->motor);
@@ -107,10 +74,9 @@ MatchConditions matchConditions(const Machine& machine, const Axis& axis, double
 
 namespace detail {
 
-namespace {
 using enum Quantity;
 
-Quantity testQuantity(MatchTest t)
+Quantity quantityOf(MatchTest t)
 {
     switch (t) {
     case MatchTest::Speed: return AngularSpeed;
@@ -130,8 +96,7 @@ Quantity testQuantity(MatchTest t)
     return Number;
 }
 
-/// What would help, in the order in which it is usually tried.
-const char* lever(MatchTest t, bool nearTop)
+const char* leverOf(MatchTest t, bool nearTop)
 {
     switch (t) {
     case MatchTest::Speed: return "Smaller ratio, longer lead, faster winding.";
@@ -152,6 +117,8 @@ const char* lever(MatchTest t, bool nearTop)
     }
     return "";
 }
+
+namespace {
 
 Step rmsStep(const Context& c, const MatchResult& r)
 {
@@ -174,11 +141,12 @@ std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, d
             continue;
         const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
         const MotionPoint point = motionAt(phase, std::clamp(at - phase.start, 0.0, phase.duration));
-        const ChainPoint p = chainPoint(*c.out.load.chain, seg.payload, seg.force, point, phase.way);
+        const double force = processForce(seg, phase, point.position);
+        const ChainPoint p = chainPoint(*c.out.load.chain, seg.payload, force, point, phase.way);
         const double torque = p.torque + rotor * p.acceleration;
         if (std::abs(std::abs(torque) - magnitude) > 1e-6 * magnitude)
             continue;
-        explainTorque(*c.steps(), *c.out.load.chain, seg.payload, seg.force, point, phase.way, rotor);
+        explainTorque(*c.steps(), *c.out.load.chain, seg.payload, force, point, phase.way, rotor);
         return torque;
     }
     return std::nullopt;
@@ -304,11 +272,13 @@ void matchChecks(Context& c, const MatchResult& r)
             continue;
         if ((test == MatchTest::DrivePeakTime && d.capacity <= 0) || test == MatchTest::BrakeHolding)
             continue; // the brake has a check of its own, with its working
+        if (test == MatchTest::Voltage && !(c.out.match.conditions.mains > 0))
+            continue; // fed with d.c.: see the supply
         explain(c, test, r);
         const double watch = test == MatchTest::ContinuousTorque ? c.machine.site.continuousReserve
                              : test == MatchTest::Voltage        ? 0.0
                                                                  : c.machine.site.shortTimeReserve;
-        const Quantity q = c.atMotor(testQuantity(test));
+        const Quantity q = c.atMotor(quantityOf(test));
         double demand = d.demand, capacity = d.capacity;
         if (test == MatchTest::DrivePeakTime) { // shown as a share
             demand = d.demand / d.capacity;
@@ -328,7 +298,7 @@ void matchChecks(Context& c, const MatchResult& r)
         if (table)
             check.reason.then("From the measured table of this motor.");
         if (check.verdict != Verdict::Ok)
-            check.help = lever(test, r.shortTimeSpeed > 0.8 * m.ratedSpeed);
+            check.help = leverOf(test, r.shortTimeSpeed > 0.8 * m.ratedSpeed);
     }
 }
 
@@ -336,7 +306,7 @@ void matchChecks(Context& c, const MatchResult& r)
 void onePhaseBus(Context& c)
 {
     const ServoDrive& d = *c.axis.actuator.drive();
-    if (d.mainsPhases != 1)
+    if (d.mainsPhases != 1 || d.feed != DriveFeed::Mains)
         return;
     const Site& site = c.machine.site;
     const double draw =
@@ -364,27 +334,6 @@ void onePhaseBus(Context& c)
     c.result("match.bus_lowest", "Lowest bus under load", Station::Match, Voltage, bus.lowest);
 }
 
-/// The states of the load beside the one that is computed, each by its tightest margin.
-void states(Context& c)
-{
-    for (const LoadState& s : otherStates(c.axis, *c.out.move.motion)) {
-        const MatchResult r = matchServo(*c.axis.actuator.motor(), *c.axis.actuator.drive(), s.path,
-                                         s.chain.reflectedInertia(c.out.move.maxPayload), c.out.match.conditions);
-        const auto n = static_cast<std::size_t>(r.tightestTest);
-        const Quantity q = c.atMotor(testQuantity(r.tightestTest));
-        const Demand& d = r.tests[n];
-        auto& k = c.check("match.state", "", Station::Match, q, d.demand, d.capacity,
-                          r.tightestTest == MatchTest::ContinuousTorque ? c.machine.site.continuousReserve
-                                                                        : c.machine.site.shortTimeReserve);
-        k.id = "match.state[" + s.name + "]";
-        k.title = "Motor and drive with the " + s.name;
-        k.reason = say("Tightest there: {}, {} of {}.", matchTestTitle(r.tightestTest), amount(d.demand, q),
-                       amount(d.capacity, q));
-        if (k.verdict != Verdict::Ok)
-            k.help = lever(r.tightestTest, false);
-    }
-}
-
 /// Loose from rest: compared with the peak at standstill alone, never with the rms.
 void breakaway(Context& c)
 {
@@ -406,6 +355,152 @@ void breakaway(Context& c)
         k.help = "Less friction, a counterbalance, the next motor.";
 }
 
+/// What a test asks of the plates and they do not tell, by its label.
+std::vector<std::string_view> missingFor(MatchTest test, const ServoMotor& m, const ServoDrive& d)
+{
+    std::vector<std::string_view> out;
+    const auto motor = [&](std::initializer_list<std::string_view> keys) {
+        for (const std::string_view label : gapsIn(motorFields(), &m, keys))
+            out.push_back(label);
+    };
+    const auto drive = [&](std::initializer_list<std::string_view> keys) {
+        for (const std::string_view label : gapsIn(driveFields(), &d, keys))
+            out.push_back(label);
+    };
+    const auto curve = [&] { motor({"inertia", "stallTorque", "stallCurrent", "peakTorque", "peakCurrent"}); };
+    switch (test) {
+    case MatchTest::Speed: motor({"maxSpeed"}); break;
+    case MatchTest::ShortTimeTorque:
+        curve();
+        if (m.measured.empty())
+            motor({"polePairs", "torqueConstant", "resistance", "inductance"});
+        drive({"peakCurrent"});
+        break;
+    case MatchTest::ContinuousTorque:
+        motor({"inertia", "stallTorque"});
+        if (m.measured.empty())
+            motor({"ratedTorque", "ratedSpeed"});
+        break;
+    case MatchTest::DriveContinuous:
+        curve();
+        drive({"continuousCurrent"});
+        break;
+    case MatchTest::DrivePeak:
+    case MatchTest::DrivePeakTime:
+        curve();
+        drive({"peakCurrent", "continuousCurrent"});
+        break;
+    case MatchTest::InertiaRatio: motor({"inertia"}); break;
+    case MatchTest::Voltage:
+        if (d.feed == DriveFeed::Mains) {
+            motor({"ratedVoltage"});
+            drive({"mainsHighest"});
+        }
+        break;
+    default: break;
+    }
+    return out;
+}
+
+/// Beyond its voltage the motor charges the bus by itself when the current against its field is lost.
+void weakening(Context& c, const MatchResult& r)
+{
+    if (!c.out.match.conditions.fieldWeakening)
+        return;
+    const ServoMotor& m = *c.axis.actuator.motor();
+    const double bus = backEmfBus(m.torqueConstant, r.speedMax);
+    if (!(bus > c.out.match.conditions.bus.highest))
+        return;
+    if (Recorder* rec = c.steps())
+        rec->add(
+            {{"V", "bus that the motor charges to", "V", bus},
+             "sqrt(2)*{Kt}/sqrt(3)*{ω}",
+             {{"Kt", "torque constant per A rms", "N*m/A", m.torqueConstant}, {"ω", "top speed", "rad/s", r.speedMax}},
+             "crest of the line-to-line voltage at no current, derived"});
+    auto& k = c.check("match.weakening", "Bus when a weakened motor loses control", Station::Match, Voltage, bus,
+                      c.axis.actuator.drive()->overVoltage, 0.0);
+    k.reason = say("{} at top speed without current; the drive trips at {}.", amount(bus, Voltage, 3),
+                   amount(c.axis.actuator.drive()->overVoltage, Voltage));
+    if (k.verdict != Verdict::Ok)
+        k.help = "Less speed, a winding for it, or a clamp on the bus.";
+}
+
+/// A plate with gaps: what needs none of them is judged, the rest is unknown and names them. Nothing is invented: the
+/// copy that is computed with has a one in every gap, and nothing that hangs on one is shown. @return whether there
+/// were gaps
+bool withGaps(Context& c)
+{
+    ServoMotor m = *c.axis.actuator.motor();
+    ServoDrive d = *c.axis.actuator.drive();
+    const bool weighs = m.inertia > 0;
+    std::vector<std::string_view> all;
+    std::vector<std::vector<std::string_view>> missing;
+    for (int k = 0; k < motorTestCount; ++k) {
+        missing.push_back(missingFor(static_cast<MatchTest>(k), m, d));
+        for (const std::string_view label : missing.back())
+            if (std::ranges::find(all, label) == all.end())
+                all.push_back(label);
+    }
+    if (d.feed == DriveFeed::LowDc && !c.axis.supply.dcVoltage) {
+        missing[static_cast<std::size_t>(MatchTest::ShortTimeTorque)].push_back("D.c. supply");
+        all.push_back("D.c. supply");
+    }
+    if (d.feed == DriveFeed::Mains) // a low d.c. drive may have no chopper
+        for (const std::string_view label :
+             gapsIn(driveFields(), &d, {"busCapacitance", "chopperOn", "overVoltage", "chopperCurrent"}))
+            all.push_back(label);
+    if (all.empty())
+        return false;
+    const auto list = [](const std::vector<std::string_view>& labels) {
+        std::string words;
+        for (const std::string_view l : labels)
+            words += (words.empty() ? "" : ", ") + std::string(l);
+        return words;
+    };
+    c.fact("match.plates", "Figures of the name plates", Station::Match, std::nullopt,
+           say("Not on the plates: {}.", list(all)),
+           "Read the sheet and enter them under Parts; what needs none of them is judged all the same, and the wiring "
+           "can go on.");
+    fillGaps(motorFields(), &m);
+    fillGaps(driveFields(), &d);
+    const MatchResult r = matchServo(m, d, *c.out.move.path, c.out.load.chain->reflectedInertia(c.out.move.maxPayload),
+                                     c.out.match.conditions);
+    if (weighs) {
+        explainPeak(c, r);
+        c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
+        if (Recorder* rec = c.steps())
+            rec->add(rmsStep(c, r));
+        c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
+    }
+    explain(c, MatchTest::Speed, r);
+    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
+    for (int k = 0; k < motorTestCount; ++k) {
+        const auto test = static_cast<MatchTest>(k);
+        const auto& gaps = missing[static_cast<std::size_t>(k)];
+        const Demand& demand = r.tests[static_cast<std::size_t>(k)];
+        if (test == MatchTest::BrakeHolding || (test == MatchTest::DrivePeakTime && d.peakTime <= 0)
+            || (test == MatchTest::InertiaRatio && c.out.match.conditions.inertiaLimit <= 0)
+            || (test == MatchTest::Voltage && !(c.out.match.conditions.mains > 0)))
+            continue;
+        const Quantity q = c.atMotor(quantityOf(test));
+        auto& k2 = gaps.empty() ? c.check("", "", Station::Match, q, demand.demand, demand.capacity,
+                                          c.machine.site.shortTimeReserve)
+                                : c.fact("", "", Station::Match, std::nullopt, say("Not on the plate: {}.", list(gaps)),
+                                         "Read it, or measure it.");
+        k2.id = "match." + std::string(matchTestKey(test));
+        k2.title = matchTestTitle(test);
+        k2.title[0] = static_cast<char>(std::toupper(k2.title[0]));
+        if (gaps.empty()) {
+            k2.reason = say("{} of {}.", amount(demand.demand, q), amount(demand.capacity, q));
+            if (k2.verdict != Verdict::Ok)
+                k2.help = leverOf(test, false);
+        }
+    }
+    if (weighs)
+        evaluateBrake(c, r.speedMax);
+    return true;
+}
+
 } // namespace
 
 void evaluateMatch(Context& c)
@@ -417,7 +512,7 @@ void evaluateMatch(Context& c)
         return;
     }
     c.out.match.conditions = matchConditions(
-        c.machine, c.axis, choice.motor()->maxWinding, choice.drive()->mainsPhases, choice.drive()->busCapacitance,
+        c.machine, c.axis, choice.motor()->maxWinding, *choice.drive(),
         c.out.move.path ? largestDraw(*choice.motor(), *c.out.move.path, choice.rotor(), choice.drive()->standbyPower)
                         : 0);
     if (!c.out.move.path || !c.out.load.chain) {
@@ -425,6 +520,8 @@ void evaluateMatch(Context& c)
                "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
         return;
     }
+    if (withGaps(c))
+        return;
     c.out.match.servo = matchServo(*choice.motor(), *choice.drive(), *c.out.move.path,
                                    c.out.load.chain->reflectedInertia(c.out.move.maxPayload), c.out.match.conditions);
     const MatchResult& r = *c.out.match.servo;
@@ -517,9 +614,10 @@ void evaluateMatch(Context& c)
     c.result("match.current_peak", "Peak current, rms of the sine", Station::Match, Current, r.currentPeak);
     onePhaseBus(c);
     matchChecks(c, r);
-    states(c);
+    weakening(c, r);
+    evaluateStates(c);
     breakaway(c);
-    evaluateBrake(c);
+    evaluateBrake(c, r.speedMax);
     evaluateEnergy(c);
     evaluateCompliance(c);
 }

@@ -124,7 +124,6 @@ void evaluateMechanics(Context& c)
         return;
     gearboxChecks(c, all);
     balanceFacts(c);
-    evaluateAccuracy(c);
 }
 
 } // namespace ridge::detail

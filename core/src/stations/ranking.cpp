@@ -241,16 +241,18 @@ std::vector<Group> groupsOf(const Machine& machine, const Axis* axis, std::span<
     Axis asked = axis ? *axis : Axis{};
     asked.actuator = {};
     asked.actuator.servo()->withBrake = axis && (axis->actuator.withBrake() || loadHangs(*axis));
-    std::map<std::tuple<double, double, double>, std::vector<std::size_t>> buses;
+    using Bus = std::tuple<double, double, double, bool, DriveFeed, double>;
+    std::map<Bus, std::vector<std::size_t>> buses;
     for (std::size_t d = 0; d < drives.size(); ++d) {
         const bool one = drives[d].mainsPhases == 1;
-        buses[{one ? 1 : 0, one ? drives[d].busCapacitance : 0, one ? drives[d].standbyPower : 0}].push_back(d);
+        buses[{one ? 1 : 0, one ? drives[d].busCapacitance : 0, one ? drives[d].standbyPower : 0,
+               drives[d].fieldWeakening, drives[d].feed, drives[d].dcHighest}]
+            .push_back(d);
     }
     std::vector<Group> groups;
     for (auto& [bus, together] : buses) {
         const ServoDrive& first = drives[together.front()];
-        groups.push_back(
-            {std::move(together), matchConditions(machine, asked, 418.15, first.mainsPhases, first.busCapacitance, 0)});
+        groups.push_back({std::move(together), matchConditions(machine, asked, 418.15, first, 0)});
     }
     return groups;
 }
@@ -300,11 +302,14 @@ private:
     void supply(const ServoMotor& motor, const Group& group)
     {
         m_conditions.bus = group.conditions.bus;
+        m_conditions.mains = group.conditions.mains;
+        m_conditions.fieldWeakening = group.conditions.fieldWeakening;
         const ServoDrive& any = m_request.drives[group.drives.front()];
-        if (any.mainsPhases == 1) { // its bus hangs on what this motor draws
+        if (any.mainsPhases == 1 && any.feed == DriveFeed::Mains) { // its bus hangs on what this motor draws
             if (!m_draw)
                 m_draw = largestDraw(motor, *m_path, m_duty.rotor, 0);
-            m_conditions.bus = busOn(m_machine.site, 1, any.busCapacitance, *m_draw + any.standbyPower);
+            m_conditions.bus =
+                busOn(m_machine.site, m_axis ? m_axis->supply : SupplyPlan{}, any, *m_draw + any.standbyPower);
         }
         computeVoltagePoint(m_duty, motor, m_conditions);
         for (MotorDuty& state : m_states)
@@ -314,9 +319,13 @@ private:
     [[nodiscard]] MatchResult worst(const ServoMotor& motor, const ServoDrive& drive, const Trial& trial) const
     {
         MatchResult result = matchDrive(m_duty, motor, drive, trial.reflected, m_conditions, trial.gear);
+        if (m_conditions.fieldWeakening)
+            judgeWeakened(result, motor, drive, trial.path, m_conditions);
         for (std::size_t s = 0; s < m_states.size(); ++s) {
-            const MatchResult there =
+            MatchResult there =
                 matchDrive(m_states[s], motor, drive, trial.others[s].reflected, m_conditions, trial.gear);
+            if (m_conditions.fieldWeakening)
+                judgeWeakened(there, motor, drive, trial.others[s].path, m_conditions);
             if (there.tightest < result.tightest)
                 result = there;
         }

@@ -27,7 +27,8 @@ CycleCurves sampleCycle(const Axis& axis, const Evaluation& e, int points)
             out.jerk.push_back(m.jerk);
             if (!e.load.chain || !e.move.path)
                 continue;
-            const ChainPoint p = chainPoint(*e.load.chain, segment.payload, segment.force, m, phase.way);
+            const ChainPoint p =
+                chainPoint(*e.load.chain, segment.payload, processForce(segment, phase, m.position), m, phase.way);
             const double torque = segment.brakeClosed && phase.way == 0 ? 0 : p.torque + rotor * p.acceleration;
             out.torque.push_back(torque);
             out.motorSpeed.push_back(p.speed);
@@ -75,7 +76,8 @@ StepperCurve stepperCurve(const StepperActuator& a, const Evaluation& e, LeadCon
     out.connection = connection;
     out.bus = bus;
     out.withinDrive = bus >= a.drive->busLowest && bus <= a.drive->busHighest;
-    const auto electric = stepperElectric(*a.motor, connection, *a.drive, bus);
+    const auto electric = stepperElectric(*a.motor, connection, *a.drive, bus,
+                                          connection == a.stepping.connection ? settingOf(a) : std::nullopt);
     if (!electric)
         return out;
     const auto corner = stepperCorner(*electric);
@@ -91,8 +93,9 @@ StepperCurve stepperCurve(const StepperActuator& a, const Evaluation& e, LeadCon
     out.rule = stepperSupplyRule(electric->inductance);
     if (e.move.path && e.load.chain)
         out.busEnd = stepperBusRise(*electric, *e.move.path,
-                                    e.load.chain->reflectedInertia(e.move.maxPayload) + a.motor->inertia, bus,
-                                    a.drive->busCapacitance);
+                                    e.load.chain->reflectedInertia(e.move.maxPayload) + a.motor->inertia
+                                        + (a.brake ? a.brake->inertia : 0),
+                                    bus, a.drive->busCapacitance);
     return out;
 }
 } // namespace

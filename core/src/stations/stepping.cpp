@@ -109,7 +109,7 @@ void supply(Context& c, const StepperElectric& e)
            say("{} d.c.; the drive takes {} to {}, the winding up to {}.", amount(bus, Voltage),
                amount(d.busLowest, Voltage), amount(d.busHighest, Voltage), amount(most, Voltage)),
            lever(StepperTest::Voltage));
-    const double j = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + m.inertia,
+    const double j = c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + c.axis.actuator.rotor(),
                  rises = stepperBusRise(e, *c.out.move.path, j, bus, d.busCapacitance);
     if (d.busCapacitance > 0) {
         auto& k = c.check("match.bus_rise", "Supply while braking", Station::Match, Voltage, rises, d.busHighest, 0.0);
@@ -210,7 +210,8 @@ void evaluateStepper(Context& c)
                    ways.empty() ? "the number of leads is not known" : ways),
                "Pick a connection that the leads allow.");
     }
-    const auto electric = stepperElectric(m, chosen.stepping.connection, *chosen.drive, chosen.stepping.bus);
+    const auto electric =
+        stepperElectric(m, chosen.stepping.connection, *chosen.drive, chosen.stepping.bus, settingOf(chosen));
     if (!electric) {
         c.fact("match.chosen", "Current reached at standstill", Station::Match, false, messageFor(electric.error()),
                "More supply voltage, or coils in parallel.");
@@ -224,7 +225,7 @@ void evaluateStepper(Context& c)
     k.angleLimit = c.axis.load.tolerance.value_or(0);
     k.travelPerRadian = perRadian;
     k.standstillShare = chosen.stepping.standstillShare;
-    StepperResult r = matchStepper(*electric, *stepperCorner(*electric), m.inertia, *c.out.move.path,
+    StepperResult r = matchStepper(*electric, *stepperCorner(*electric), c.axis.actuator.rotor(), *c.out.move.path,
                                    c.out.load.chain->reflectedInertia(c.out.move.maxPayload), k);
     const auto geometry = stepGeometry(static_cast<int>(m.phases), m.rotorTeeth);
     const double stepsPerTurn = geometry ? geometry->stepsPerTurn * chosen.stepping.microsteps : 0,
@@ -261,6 +262,8 @@ void evaluateStepper(Context& c)
     checks(c, r, *electric, c.axis.load.tolerance.has_value());
     supply(c, *electric);
     resonance(c, r, *electric);
+    evaluateStepping(c, *electric);
+    evaluateBrake(c, r.speedMax);
 }
 
 } // namespace ridge::detail

@@ -444,6 +444,8 @@ std::optional<Station> stationOf(const Fact& f)
     if (f.as<HandTurned>() || f.as<DirectionSeen>() || f.as<Jogged>() || f.as<FaultSeen>() || f.as<FaultReset>()
         || f.as<LinkEvent>())
         return Station::Turn;
+    if (f.as<AxisMeasured>())
+        return Station::Load;
     if (f.as<MoveCaptured>())
         return Station::Tune;
     if (f.as<StopTested>())

@@ -169,6 +169,7 @@ Result<Timing> gentlest(const Machine& machine, const Axis& axis, double cycleTi
         gentle.time = m.timeAt(std::exp((low + high) / 2));
         gentle.payload = segments[m.segment].payload;
         gentle.force = segments[m.segment].force;
+        gentle.forceEnd = segments[m.segment].forceEnd;
         if (1.5 * m.distance / *gentle.time > m.limit) {
             gentle.kind = SegmentKind::Trapezoid;
             gentle.speed = m.limit;

@@ -105,7 +105,7 @@ void ramps(Context& c)
     const TravelPlan& t = c.axis.travel;
     const double speed = c.out.move.motion->peakSpeed, reaction = c.axis.guard.reaction;
     const bool brake = loadHangs(c.axis) && brakeFitted(c.axis);
-    const double closing = brake ? c.axis.actuator.motor()->brakeEngage : 0;
+    const double closing = brake ? c.axis.actuator.brake()->engage : 0;
     struct Ramp {
         const char *time, *timeLabel, *way, *wayLabel;
         std::optional<double> deceleration;

@@ -11,12 +11,10 @@ namespace ridge::detail {
 namespace {
 using enum Quantity;
 
-constexpr double transportDelay = 2.5e-4; ///< of the torque path in the loop model [s]
-
 /// What the mounted axis is to the motor: inertia, friction and gravity without payload.
-RigidPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rotor)
+AxisPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rotor)
 {
-    RigidPlant p;
+    AxisPlant p;
     p.inertia = chain.reflectedInertia(0) + rotor;
     const double x = (motion.lowest + motion.highest) / 2;
     const double up = chainPoint(chain, 0, 0, {x, 0, 0, 0}, 1).torque,
@@ -26,6 +24,17 @@ RigidPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rot
     p.gravity = (up + down) / 2;
     p.viscous = chain.load.viscous * std::pow(chain.radius / chain.ratio(), 2);
     return p;
+}
+
+/// The same two masses that Match found, without payload: what is firm with the rotor stays, the load takes the rest.
+/// Mechanics without a damper swing with 1 to 3 % of critical damping (common practice).
+void springInto(AxisPlant& p, const std::optional<MatchFindings::TwoMasses>& masses)
+{
+    if (!masses || !(masses->motor < p.inertia))
+        return;
+    p.load = p.inertia - masses->motor;
+    p.stiffness = masses->stiffness;
+    p.damping = 2 * 0.02 * std::sqrt(p.stiffness * p.load);
 }
 
 /// Inertia at the motor over all states the axis runs in.
@@ -210,6 +219,7 @@ void evaluateTune(Context& c)
     const ServoMotor& motor = *c.axis.actuator.motor();
     t.travelPerRadian = std::abs(c.out.load.chain->radius / c.out.load.chain->ratio());
     t.plant = plantAtMotor(*c.out.load.chain, *c.out.move.motion, c.out.match.servo->rotor);
+    springInto(t.plant, c.out.match.masses);
     t.timing.counts = motor.countsPerTurn;
     if (Recorder* rec = c.steps())
         rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},
@@ -230,6 +240,14 @@ void evaluateTune(Context& c)
     LoopModel& model = t.loop;
     model.plant.inertia = t.plant.inertia;
     model.plant.viscous = t.plant.viscous;
+    if (t.plant.twoMasses())
+        model.plant = {.twoMass = true,
+                       .inertia = t.plant.inertia,
+                       .motor = t.plant.inertia - t.plant.load,
+                       .load = t.plant.load,
+                       .stiffness = t.plant.stiffness,
+                       .damping = t.plant.damping,
+                       .loadViscous = t.plant.viscous};
     model.gains = t.gains;
     model.delay = transportDelay;
     t.margins = marginsOf(c, model);
@@ -248,10 +266,14 @@ void evaluateTune(Context& c)
     auto& pm = c.check("tune.margins", "Stability reserve of the plan", Station::Tune, Number, 45.0,
                        stable ? t.margins.phaseMargin_deg : std::optional(0.0), 0.0);
     pm.reason =
-        stable ? say("Phase margin {}°, gain margin {} dB, sensitivity peak {}, rigid model with {} of delay.",
-                     decimal(t.margins.phaseMargin_deg.value_or(0), 0), decimal(t.margins.gainMargin_dB.value_or(0), 1),
-                     decimal(t.margins.sensitivityPeak, 2), amount(transportDelay, Time))
-               : Message("The loop is unstable with these gains.");
+        stable
+            ? say(t.plant.twoMasses()
+                      ? "Phase margin {}°, gain margin {} dB, sensitivity peak {}, two masses on a spring with {} of "
+                        "delay."
+                      : "Phase margin {}°, gain margin {} dB, sensitivity peak {}, rigid model with {} of delay.",
+                  decimal(t.margins.phaseMargin_deg.value_or(0), 0), decimal(t.margins.gainMargin_dB.value_or(0), 1),
+                  decimal(t.margins.sensitivityPeak, 2), amount(transportDelay, Time))
+            : Message("The loop is unstable with these gains.");
     if (pm.verdict != Verdict::Ok)
         pm.help = "Lower the bandwidth, lengthen the integral time or lower the position gain.";
     captureChecks(c, t);

@@ -14,6 +14,13 @@ void safetyFindings(Context& c)
         c.out.wire.findings.push_back({"W-EST-03", "emergency stop", {}});
     if (const GantryPair* g = gantryOf(c.machine, c.axis.id); g && !g->alarmsCrossed)
         c.out.wire.findings.push_back({"W-GAN-01", g->left == c.axis.id ? g->right : g->left, {}});
+    // a load that nothing holds is refused whether or not a plan is drawn for its motor
+    const bool known = c.axis.actuator.motor() || c.axis.actuator.stepperMotor(),
+               locks = c.out.load.chain && c.out.load.chain->locks();
+    const bool listed = std::ranges::find(c.out.wire.findings, "W-BRK-02", &Finding::rule) != c.out.wire.findings.end();
+    if (known && !listed && loadHangs(c.axis) && !brakeFitted(c.axis) && !locks
+        && c.axis.load.counterbalance == Counterbalance::None)
+        c.out.wire.findings.push_back({"W-BRK-02", c.axis.id, {}});
     for (const Fact* f : openBridges(c.evidence))
         c.out.wire.findings.push_back({"W-BRG-03", f->as<BridgeIn>()->bridge, {}});
     for (const Fact* f : c.evidence.all())
@@ -43,6 +50,10 @@ void evaluateWire(Context& c)
 {
     if (!c.axis.actuator.motor() || !c.axis.actuator.drive()) {
         safetyFindings(c);
+        if (std::ranges::find(c.out.wire.findings, "W-BRK-02", &Finding::rule) != c.out.wire.findings.end())
+            c.fact("wire.held", "A load that hangs is held", Station::Wire, false,
+                   say("W-BRK-02 ({}): {}", c.axis.id, Message(wireRule("W-BRK-02")->message)),
+                   "Choose a holding brake in Match.");
         if (c.axis.actuator.stepper())
             c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
                    "No connection plan is drawn for stepper drives yet.",

@@ -104,7 +104,6 @@ void driveDevice(Draft& d, const WirePlanInput& in)
         dev.terminals[name] = {"di", {}, function, "sink", 0, false};
     const auto bus = busFromMains(in.mains, 3);
     dev.numbers = {{"v_min", drive.mainsLowest},
-                   {"v_max", drive.mainsHighest},
                    {"phases", drive.mainsPhases},
                    {"i_in_a", drive.ratedInputCurrent},
                    {"fuse_max_a", std::max(16.0, 2.5 * drive.ratedInputCurrent)},
@@ -119,6 +118,11 @@ void driveDevice(Draft& d, const WirePlanInput& in)
                    {"i24_a", 0.8},
                    {"v24_min_v", 20.4},
                    {"sto_filter_ms", 0.5}};
+    // what no plate tells is left out: the rules then say so
+    if (drive.mainsHighest > 0)
+        dev.numbers["v_max"] = drive.mainsHighest;
+    else if (in.inferred)
+        dev.numbers["v_inferred_max"] = *in.inferred;
     dev.flags = {{"chopper", true}, {"brake_on_sto", true}, {"brake_suppressed", w.brakeSuppressed}};
 }
 
@@ -246,8 +250,10 @@ WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
     in.mainsPhases = machine.site.mainsPhases;
     in.ambient = machine.site.ambient;
     in.category = axis.guard.category;
-    in.vertical = std::abs(std::sin(axis.load.incline)) > 0.05 && !axis.mechanism.rotary();
-    in.counterbalanced = axis.load.counterbalance != Counterbalance::None;
+    in.vertical = loadHangs(axis);
+    const auto chain = in.vertical ? buildChain(axis) : Result<AxisChain>(refuse("missing"));
+    in.counterbalanced = axis.load.counterbalance != Counterbalance::None || (chain && chain->locks());
+    in.inferred = supplyBound(axis.supply);
     in.wiring = axis.wiring;
     if (c.motor())
         in.motor = {c.motor()->ratedCurrent, c.motor()->brakeCurrent, brakeFitted(axis)};

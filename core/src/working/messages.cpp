@@ -85,6 +85,12 @@ constexpr std::array sentences{
              "Nothing moves in this cycle: enter a move with its distance and two of time, speed and acceleration."},
     Sentence{"too-many", "At most {limit} elements fit between mechanism and motor."},
     Sentence{"unknown-convention", "Choose how this constant is given: per rms or peak ampere, line-line or phase."},
+    Sentence{"bare", "It was measured on the bare motor: nothing of the axis follows from it."},
+    Sentence{"follows", "It follows from other entries; change the mass, the slope or the counterbalance in Load."},
+    Sentence{"convention", "Say how the sheet prints this figure; the two readings lie √2, √3 or 2 apart."},
+    Sentence{"odd-poles", "Poles are an even number: 10 poles are 5 pairs. An odd number is one of pairs."},
+    Sentence{"induction", "Induction motors are not sized by this version: slip, magnetizing current and field range "
+                          "need another model. Servo, frameless, linear and stepper motors are."},
     Sentence{"voltage-too-low", "The supply cannot push this current through the winding even at standstill."},
     Sentence{"capacitor-too-small", "With this capacitor the bus falls to zero between the mains peaks."},
     Sentence{"no-heat-budget", "At this ambient temperature the winding is at its limit without any load."},

@@ -21,15 +21,21 @@ struct LoopGains {
     bool operator==(const LoopGains&) const = default;
 };
 
-/// Rigid axis at the motor shaft.
-struct RigidPlant {
-    double inertia = 1e-4; ///< J [kg·m²]
+/// The axis at the motor shaft: one mass, or two on a spring. Friction, gravity and viscous drag act on the load, a
+/// brake on the motor.
+struct AxisPlant {
+    double inertia = 1e-4; ///< J, all of it [kg·m²]
     double viscous = 0;    ///< B [N·m·s/rad]
     double coulomb = 0;    ///< Tc [N·m]
     double breakaway = 0;  ///< Ts, at least Tc [N·m]
     double stribeck = 1;   ///< omega_s [rad/s]
     double gravity = 0;    ///< Tg, subtracted from the motor torque [N·m]
-    bool operator==(const RigidPlant&) const = default;
+    double hold = 0;       ///< of a closed brake [N·m]
+    double load = 0;       ///< of the inertia what lies behind the spring [kg·m²]; 0: nothing gives way
+    double stiffness = 0;  ///< of the spring [N·m/rad]
+    double damping = 0;    ///< of the spring [N·m·s/rad]
+    [[nodiscard]] bool twoMasses() const { return load > 0 && load < inertia && stiffness > 0; }
+    bool operator==(const AxisPlant&) const = default;
 };
 
 struct StepTiming {
@@ -49,7 +55,7 @@ enum class LoopMode : std::uint8_t { Off, Velocity, Position };
 /// plant with sticking friction. Deterministic: the same inputs give the same bits. Time is counted in ticks.
 class FixedStepAxis {
 public:
-    FixedStepAxis(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing)
+    FixedStepAxis(const LoopGains& gains, const AxisPlant& plant, const StepTiming& timing)
         : m_timing(timing)
     {
         m_h = 1.0 / timing.rate;
@@ -68,11 +74,22 @@ public:
         m_integralRate = g.integralTime > 0 ? m_velocityStep * g.velocityGain / g.integralTime : 0.0;
         m_windBack = g.integralTime > 0 ? m_velocityStep / g.integralTime : 0.0;
     }
-    void setPlant(const RigidPlant& p)
+    void setPlant(const AxisPlant& p)
     {
         m_plant = p;
-        m_overJ = 1.0 / p.inertia;
-        m_sticks = p.breakaway > p.coulomb;
+        // a spring that swings faster than the steps can follow is none
+        const bool two = p.twoMasses() && p.stiffness * (1 / p.load + 1 / (p.inertia - p.load)) < 1 / (m_h * m_h);
+        if (two && !m_two) {
+            m_loadAngle = m_angle;
+            m_loadSpeed = m_speed;
+        }
+        m_two = two;
+        m_overJ = 1.0 / (two ? p.inertia - p.load : p.inertia);
+        m_overLoad = two ? 1.0 / p.load : 0;
+        const double coulomb = p.coulomb + p.hold;
+        m_rubbing = {two ? p.hold : coulomb, two || p.hold > 0 ? (two ? p.hold : coulomb) : p.breakaway,
+                     two ? 0 : p.viscous};
+        m_loadRubbing = {p.coulomb, p.breakaway, p.viscous};
     }
     void setMode(LoopMode mode) { m_mode = mode; }
     /// Forgets the loops' memory and pre-loads the integrator, as when the brake opens.
@@ -93,6 +110,8 @@ public:
     {
         m_angle = angle;
         m_speed = speed;
+        m_loadAngle = m_two ? angle - m_plant.gravity / m_plant.stiffness : angle; // hangs on its spring
+        m_loadSpeed = speed;
         m_last = measured();
     }
 
@@ -103,7 +122,10 @@ public:
         if (m_mode != LoopMode::Off)
             control(demand);
         m_torque = m_applied + (m_torque - m_applied) * m_lag;
-        move(m_torque - loadTorque - m_plant.gravity);
+        if (m_two)
+            moveBoth(loadTorque);
+        else
+            move(m_torque - loadTorque - m_plant.gravity);
         ++m_ticks;
     }
 
@@ -112,6 +134,7 @@ public:
         return m_countSize > 0 ? std::floor(m_angle / m_countSize + 0.5) * m_countSize : m_angle;
     }
     [[nodiscard]] double angle() const { return m_angle; }
+    [[nodiscard]] double loadAngle() const { return m_two ? m_loadAngle : m_angle; }
     [[nodiscard]] double speed() const { return m_speed; }
     [[nodiscard]] double torque() const { return m_torque; }
     [[nodiscard]] double filteredSpeed() const { return m_filteredSpeed; }
@@ -121,7 +144,7 @@ public:
     [[nodiscard]] std::int64_t ticks() const { return m_ticks; }
     [[nodiscard]] double step() const { return m_h; }
     [[nodiscard]] const LoopGains& gains() const { return m_gains; }
-    [[nodiscard]] const RigidPlant& plant() const { return m_plant; }
+    [[nodiscard]] const AxisPlant& plant() const { return m_plant; }
 
 private:
     template <class Command>
@@ -158,33 +181,51 @@ private:
             m_applied = m_pending[slot];
     }
 
+    /// What rubs on a mass.
+    struct Rubbing {
+        double coulomb = 0, breakaway = 0, viscous = 0;
+    };
+    /// Speed of a mass after a step, sticking friction included.
+    [[nodiscard]] double after(double speed, double acting, const Rubbing& r, double overJ) const
+    {
+        const bool sticks = r.breakaway > r.coulomb;
+        if (speed == 0.0) {
+            const double hold = sticks ? r.breakaway : r.coulomb;
+            return std::abs(acting) > hold ? m_h * (acting - std::copysign(hold, acting)) * overJ : 0.0;
+        }
+        double rub = r.coulomb;
+        if (sticks) {
+            const double q = speed / m_plant.stribeck;
+            rub += (r.breakaway - r.coulomb) * std::exp(-q * q);
+        }
+        const double next = speed + m_h * (acting - r.viscous * speed - std::copysign(rub, speed)) * overJ;
+        return next * speed < 0 && std::abs(acting) <= rub ? 0.0 : next;
+    }
+
     void move(double acting)
     {
-        double next = 0;
-        if (m_speed == 0.0) {
-            const double hold = m_sticks ? m_plant.breakaway : m_plant.coulomb;
-            if (std::abs(acting) > hold)
-                next = m_h * (acting - std::copysign(hold, acting)) * m_overJ;
-        } else {
-            double rub = m_plant.coulomb;
-            if (m_sticks) {
-                const double q = m_speed / m_plant.stribeck;
-                rub += (m_plant.breakaway - m_plant.coulomb) * std::exp(-q * q);
-            }
-            next = m_speed + m_h * (acting - m_plant.viscous * m_speed - std::copysign(rub, m_speed)) * m_overJ;
-            if (next * m_speed < 0 && std::abs(acting) <= rub)
-                next = 0.0;
-        }
+        const double next = after(m_speed, acting, m_rubbing, m_overJ);
         m_angle += m_h * (m_speed + next) / 2;
         m_speed = next;
     }
 
+    /// Both speeds from the spring as it is, then both angles with the new speeds: what swings keeps its energy.
+    void moveBoth(double loadTorque)
+    {
+        const double spring = m_plant.stiffness * (m_angle - m_loadAngle) + m_plant.damping * (m_speed - m_loadSpeed);
+        m_speed = after(m_speed, m_torque - spring, m_rubbing, m_overJ);
+        m_loadSpeed = after(m_loadSpeed, spring - loadTorque - m_plant.gravity, m_loadRubbing, m_overLoad);
+        m_angle += m_h * m_speed;
+        m_loadAngle += m_h * m_loadSpeed;
+    }
+
     StepTiming m_timing;
     LoopGains m_gains;
-    RigidPlant m_plant;
+    AxisPlant m_plant;
     double m_h = 0, m_velocityStep = 0, m_countSize = 0, m_filterT = 1, m_filterV = 1, m_lag = 0, m_integralRate = 0,
-           m_windBack = 0, m_overJ = 0;
-    bool m_sticks = false, m_limited = false;
+           m_windBack = 0, m_overJ = 0, m_overLoad = 0, m_loadAngle = 0, m_loadSpeed = 0;
+    Rubbing m_rubbing, m_loadRubbing;
+    bool m_two = false, m_limited = false;
     LoopMode m_mode = LoopMode::Position;
     double m_angle = 0, m_speed = 0, m_torque = 0, m_applied = 0, m_integral = 0, m_filteredTorque = 0,
            m_filteredSpeed = 0;

@@ -23,7 +23,7 @@ struct Trace {
 
 /// Runs a move from rest on the model: the prediction drawn under a measurement.
 /// @param wait  time recorded after the end of the move [s]; decimation of the base rate
-[[nodiscard]] Trace predictMove(const LoopGains& gains, const RigidPlant& plant, const StepTiming& timing,
+[[nodiscard]] Trace predictMove(const LoopGains& gains, const AxisPlant& plant, const StepTiming& timing,
                                 const Trapezoid& move, double wait, int decimation);
 
 } // namespace ridge

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/working/words.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,6 +17,21 @@ inline constexpr std::array<std::string_view, 5> wordsOf<LeadConnection>{"bipola
 enum class MotorKind { Servo, Frameless, Linear };
 template <>
 inline constexpr std::array<std::string_view, 3> wordsOf<MotorKind>{"servo", "frameless", "linear"};
+
+/// What keeps the turns of an absolute encoder while the power is off.
+enum class TurnsKeeper { NotStated, Battery, Capacitor, Gear };
+template <>
+inline constexpr std::array<std::string_view, 4> wordsOf<TurnsKeeper>{"not stated", "battery", "capacitor", "gear"};
+
+/// What feeds the power part of a drive.
+enum class DriveFeed { Mains, LowDc };
+template <>
+inline constexpr std::array<std::string_view, 2> wordsOf<DriveFeed>{"mains", "low d.c."};
+
+/// How a sheet prints a current.
+enum class CurrentKind { NotSaid, Rms, Peak };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<CurrentKind>{"not said", "rms", "peak"};
 
 /// One row of a torque table that was measured, at the drive and supply of the measurement.
 struct MeasuredTorque {
@@ -44,10 +60,13 @@ struct ServoMotor {
     double maxWinding = 418.15;              ///< winding limit [K]
     double hotMagnet = 373.15;               ///< magnet of the hot motor [K]; 60 °C for linear motors
     double thermalResistance = 0;            ///< winding to ambient on its plate [K/W]
+    double innerShare = 0;                   ///< of it from winding to housing; 0: not stated
     double windingHeat = 0, housingHeat = 0; ///< [J/K]
     double mass = 0;
     double cogging = 0, coggingPeriods = 0; ///< peak to peak as a share of rated torque, periods a turn; 0: not stated
     double countsPerTurn = 0;               ///< of the built-in encoder
+    double encoderTurns = 0;                ///< that it tells apart after power was off; 0: not stated, 1: one turn
+    TurnsKeeper turnsKept = TurnsKeeper::NotStated;
     std::string encoder = "serial absolute";
     double brakeTorque = 0; ///< of the brake option; 0: none offered [N·m]
     double brakeInertia = 0, brakeCurrent = 0, brakeRelease = 0, brakeEngage = 0;
@@ -56,8 +75,20 @@ struct ServoMotor {
     bool operator==(const ServoMotor&) const = default;
 };
 
-struct ServoDrive {
+/// Signals that a drive has places for; not entered: its sheet was not read yet.
+struct DriveSignals {
+    std::optional<double> digitalInputs, digitalOutputs, analogInputs, safeInputs, encoderPorts;
+    std::optional<double> pulseRate; ///< of its pulse input [1/s]; 0: it has none
+    bool operator==(const DriveSignals&) const = default;
+};
+
+struct ServoDrive : DriveSignals {
     std::string name, series;
+    DriveFeed feed = DriveFeed::Mains;
+    double dcLowest = 0, dcHighest = 0;            ///< accepted d.c. supply of a low d.c. power part [V]
+    double controlLowest = 0, controlHighest = 0;  ///< of a control supply apart; 0: control comes from the power part
+    double lowVoltageFrom = 0;                     ///< its sheet permits less supply, down to this [V]; 0: it does not
+    bool fieldWeakening = false;                   ///< it drives a motor beyond its voltage by a current against it
     double continuousCurrent = 0, peakCurrent = 0; ///< [A rms]
     double peakTime = 0;                           ///< [s]
     double mainsPhases = 3;
@@ -65,6 +96,7 @@ struct ServoDrive {
     double ratedInputCurrent = 0;
     double busCapacitance = 0;                               ///< [F]
     double chopperOn = 0, overVoltage = 0, underVoltage = 0; ///< bus [V]
+    double chopperOff = 0;                                   ///< where it lets go again; 0: as on [V]
     double chopperCurrent = 0;                               ///< peak [A]
     double leastResistance = 0;                              ///< of the brake resistor [ohm]
     double internalResistance = 0, internalPower = 0;        ///< 0: no internal resistor
@@ -91,8 +123,11 @@ struct StepperMotor {
     bool operator==(const StepperMotor&) const = default;
 };
 
-struct StepperDrive {
+struct StepperDrive : DriveSignals {
     std::string name, series;
+    std::vector<double> currentSettings; ///< of its switch or list, as printed [A]; empty: free
+    CurrentKind settingsAre = CurrentKind::NotSaid;
+    std::vector<double> stepSettings;     ///< steps per turn of its list; empty: free
     double busLowest = 0, busHighest = 0; ///< d.c. supply [V]
     double peakCurrent = 0;               ///< of the sine [A]
     double microsteps = 16;               ///< finest, per full step
@@ -131,6 +166,8 @@ struct Encoder {
     double error = 0;    ///< within a turn, half-width [rad]
     double maxSpeed = 0; ///< [rad/s]
     bool absolute = true, multiturn = false;
+    double turns = 0; ///< that it tells apart after power was off; 0: not stated
+    TurnsKeeper turnsKept = TurnsKeeper::NotStated;
     bool operator==(const Encoder&) const = default;
 };
 

@@ -15,8 +15,12 @@ enum class ShaftFit { G5, G6, G7, H5, H6, H7 };
 template <>
 inline constexpr std::array<std::string_view, 6> wordsOf<ShaftFit>{"g5", "g6", "g7", "h5", "h6", "h7"};
 
-/// How a motor is built into the machine: its heat path, and of a frameless one fit, bond and clearances.
+/// How a motor is built into the machine: its heat path and bearings, and of a frameless one fit, bond and clearances.
 struct Mounting {
+    double bearingFriction = 0; ///< of bearings and seals of one's own, at the rotor [N·m]
+    double hubInertia = 0;      ///< of hub and shaft that carry the rotor [kg·m²]
+    std::optional<double>
+        warmStart; ///< winding and housing when the overload begins [K]; not entered: as the cycle leaves them
     std::optional<double> thermalResistance; ///< winding to ambient in its own housing [K/W]
     std::optional<double> diameter;          ///< of the fit [m]
     HoleFit hole = HoleFit::H7;
@@ -51,6 +55,11 @@ struct LinearActuator : ServoParts {
     bool operator==(const LinearActuator&) const = default;
 };
 
+/// What an encoder on a stepper is for.
+enum class StepperEncoder { None, StallDetection, PositionKeeping };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<StepperEncoder>{"none", "stall detection", "position keeping"};
+
 /// How a stepper is run.
 struct Stepping {
     LeadConnection connection = LeadConnection::Bipolar; ///< how the leads are wired
@@ -58,11 +67,16 @@ struct Stepping {
     double microsteps = 16;                              ///< per full step
     double standstillShare = 1;                          ///< of the rated current at rest
     double reserve = 0.4;                                ///< of the pull-out torque that is not used
+    std::optional<double> currentSetting; ///< of the drive's switch, as printed [A]; not entered: the highest that fits
+    StepperEncoder encoder = StepperEncoder::None;
+    std::optional<double> encoderCounts; ///< a turn, after quadrature
+    std::optional<double> permittedLag;  ///< of the rotor behind its command before it is told [rad]
     bool operator==(const Stepping&) const = default;
 };
 struct StepperActuator {
     std::optional<StepperMotor> motor;
     std::optional<StepperDrive> drive;
+    std::optional<HoldingBrake> brake;
     Stepping stepping;
     bool operator==(const StepperActuator&) const = default;
 };
@@ -96,6 +110,8 @@ struct Actuator {
     [[nodiscard]] const StepperMotor* stepperMotor() const;
     [[nodiscard]] const StepperDrive* stepperDrive() const;
     [[nodiscard]] bool withBrake() const; ///< wanted, whether or not the motor has one
+    /// The brake that is fitted, of whichever motor; none where none is wanted or none is offered.
+    [[nodiscard]] std::optional<HoldingBrake> brake() const;
     /// Rotor with its brake, of whichever motor is chosen; 0 without one.
     [[nodiscard]] double rotor() const;
     bool operator==(const Actuator&) const = default;

@@ -29,6 +29,8 @@ struct Axis {
     CycleSettings cycle;
     TravelPlan travel;
     Actuator actuator;
+    SupplyPlan supply;
+    SignalPlan io;
     std::map<std::string, std::vector<Solid>> bodies; ///< how the value of a field was built, by "group.key"
     WiringPlan wiring;
     ParameterPlan parameters;

@@ -9,6 +9,7 @@
 #include <string>
 #include <string_view>
 #include <type_traits>
+#include <vector>
 
 namespace ridge {
 
@@ -20,6 +21,11 @@ struct Limits {
     bool lowOpen = false; ///< the low bound itself is refused
     std::string_view code = "out-of-range";
 };
+
+/// Numbers of a line such as "0.5; 1.46 2.1", by rising size. @error not-a-number, not-positive
+[[nodiscard]] Result<std::vector<double>> parseSeries(std::string_view text);
+[[nodiscard]] std::string printSeries(const std::vector<double>& numbers);
+[[nodiscard]] std::optional<Error> seriesProblem(const std::string& text);
 
 /// One entry of a model struct as data: the same table serves forms, files, limits, undo and help.
 struct Field {
@@ -35,6 +41,9 @@ struct Field {
     std::string (*getText)(const void*) = nullptr;
     /// A word that is none of the choices of an enumeration changes nothing; ask `knows` first.
     void (*setText)(void*, const std::string&) = nullptr;
+    bool gap = false; ///< a name plate may lack it, see `plate`
+    /// Why a text cannot be taken; null: any can.
+    std::optional<Error> (*textProblem)(const std::string&) = nullptr;
     [[nodiscard]] constexpr bool knows(std::string_view word) const
     {
         return std::ranges::find(choices, word) != choices.end();
@@ -92,6 +101,17 @@ void setText(void* object, const std::string& text)
     else
         value = text;
 }
+template <auto M>
+std::string getSeries(const void* object)
+{
+    return printSeries(static_cast<const typename MemberOf<decltype(M)>::Class*>(object)->*M);
+}
+template <auto M>
+void setSeries(void* object, const std::string& text)
+{
+    if (auto numbers = parseSeries(text))
+        static_cast<typename MemberOf<decltype(M)>::Class*>(object)->*M = std::move(*numbers);
+}
 } // namespace detail
 
 template <auto M>
@@ -109,6 +129,26 @@ constexpr Field number(std::string_view key, std::string_view label, Quantity qu
             {},
             detail::getNumber<M>,
             detail::setNumber<M>};
+}
+/// A figure that a name plate may lack: zero in the model, nothing to a reader.
+template <auto M>
+constexpr Field plate(std::string_view key, std::string_view label, Quantity quantity, Limits limits = {},
+                      std::string_view help = {})
+{
+    Field f = number<M>(key, label, quantity, limits, help);
+    f.optional = f.gap = true;
+    f.get = [](const void* object) {
+        const auto value = detail::getNumber<M>(object);
+        return value && *value != 0 ? value : std::nullopt;
+    };
+    return f;
+}
+/// Several numbers in one line, by rising size.
+template <auto M>
+constexpr Field series(std::string_view key, std::string_view label, std::string_view help = {})
+{
+    return {key,     label,   FieldKind::Text,      Quantity::Number,     {},    true,         help, {},
+            nullptr, nullptr, detail::getSeries<M>, detail::setSeries<M>, false, seriesProblem};
 }
 template <auto M>
 constexpr Field flag(std::string_view key, std::string_view label, std::string_view help = {})

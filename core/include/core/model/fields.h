@@ -32,10 +32,15 @@ namespace ridge {
 [[nodiscard]] std::span<const Field> encoderFields();
 [[nodiscard]] std::span<const Field> supplyFields();
 [[nodiscard]] std::span<const Field> solidFields();
+[[nodiscard]] std::span<const Field> sheetFields(); ///< of a MotorSheet
 [[nodiscard]] std::span<const Field> measuredFields();
 [[nodiscard]] std::span<const Field> cycleFields();
 [[nodiscard]] std::span<const Field> steppingFields();
 [[nodiscard]] std::span<const Field> travelFields();
+[[nodiscard]] std::span<const Field> supplyPlanFields();
+[[nodiscard]] std::span<const Field> signalFields();
+[[nodiscard]] std::span<const Field> unitFields();
+[[nodiscard]] std::span<const Field> networkFields();
 [[nodiscard]] std::span<const Field> mountingFields();
 [[nodiscard]] std::span<const Field> wiringFields();
 [[nodiscard]] std::span<const Field> turnFields();

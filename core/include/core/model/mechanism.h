@@ -46,6 +46,7 @@ struct ToothedBelt {
     std::optional<double> width, pretension, toothForce, tensionLimit, specificStiffness, spanTotal;
     std::optional<double> lineMass, strandLength, strandTone; ///< of a plucked strand [kg/m], [m], [Hz]
     std::optional<double> nearSpan; ///< driven pulley to carriage, pulled side, at the begin of the travel [m]
+    bool nearShrinks = false;       ///< it gets shorter along the travel instead of longer
     bool operator==(const ToothedBelt&) const = default;
 };
 struct Rack {
@@ -90,6 +91,8 @@ struct CrankDrive {
     std::optional<double> radius, rod;
     double offset = 0, slideMass = 0, rodMass = 0, rodCentre = 0, inertia = 0;
     double slideForce = 0, slideFriction = 0, slideIncline = 0; ///< [N], [N], [rad]
+    std::optional<double> slideForceBack;                       ///< while the slide returns [N]; not entered: as out
+    std::optional<double> rodForceLimit;                        ///< of rod and its bearings [N]
     double efficiency = 1, drag = 0;
     bool operator==(const CrankDrive&) const = default;
 };

@@ -25,6 +25,32 @@ struct WiringPlan {
     bool operator==(const WiringPlan&) const = default;
 };
 
+/// What nobody has looked up yet, or has.
+enum class Asked { NotAsked, No, Yes };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<Asked>{"not asked", "no", "yes"};
+
+/// What feeds the drive of this axis, and what bounds the supply of one without a name plate.
+struct SupplyPlan {
+    std::optional<double> dcVoltage;       ///< of the d.c. supply of a low d.c. power part [V]
+    std::optional<double> controlVoltage;  ///< of the control supply [V]
+    bool lowVoltage = false;               ///< run below the usual window, by leave of the drive's sheet
+    std::optional<double> transformer;     ///< primary of its transformer, line voltage on the label [V]
+    std::optional<double> capacitorRating; ///< of one bus capacitor [V]
+    double capacitorsInSeries = 1;
+    Asked doubler = Asked::NotAsked; ///< a voltage doubler in front of the bus
+    bool operator==(const SupplyPlan&) const = default;
+};
+
+/// Signals the axis needs beside those that follow from its plan.
+struct SignalPlan {
+    double inputs = 0, outputs = 0, analogInputs = 0; ///< of the process
+    double pulseRate = 0;                             ///< of the controller's pulses [1/s]; 0: none
+    bool secondEncoder = false;                       ///< on the load
+    bool alarmOutput = true, homeSwitch = false;
+    bool operator==(const SignalPlan&) const = default;
+};
+
 /// Where the axis ends, and how it is stopped there; rotary axes count angles.
 struct TravelPlan {
     std::optional<double> hardLow, hardHigh, switchLow, switchHigh, softLow, softHigh, safeLow, safeHigh, home;
@@ -53,8 +79,8 @@ struct TuneSettings {
     double speedFeedforward = 1, accelerationFeedforward = 1;
     double bandwidth = 40; ///< velocity loop aimed at [Hz]
     double testDistance = 0.1, testSpeed = 0.25, testAcceleration = 2.5;
-    std::optional<double> band; ///< in-position band at the load
-    std::optional<double> followLimit, settleLimit;
+    std::optional<double> band;                                    ///< in-position band at the load
+    std::optional<double> followLimit, settleLimit, repeatability; ///< [m or rad], [s], half-width [m or rad]
     std::optional<double> slowSpeed, evenness; ///< slowest even speed of the process and its permitted ripple, ± share
     bool operator==(const TuneSettings&) const = default;
 };

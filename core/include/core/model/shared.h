@@ -1,5 +1,6 @@
 #pragma once
 #include "core/working/result.h"
+#include "core/working/words.h"
 
 #include <map>
 #include <optional>
@@ -16,6 +17,9 @@ struct Machine;
 struct DriveUnit {
     std::string name;
     std::vector<std::string> axes; ///< ids
+    // what its housing stands in the sum; not entered: not said
+    std::optional<double> current, inputCurrent, resistorPower, controlCurrent; ///< [A rms], mains [A], [W], 24 V [A]
+    bool torqueOffShared = false; ///< one pair of torque-off inputs for all its axes
     bool operator==(const DriveUnit&) const = default;
 };
 /// Two drives on one beam.
@@ -39,12 +43,27 @@ struct SafetyInput {
     bool operator==(const SafetyInput&) const = default;
 };
 
+enum class NetworkKind { Serial, Can, Ethernet };
+template <>
+inline constexpr std::array<std::string_view, 3> wordsOf<NetworkKind>{"serial line", "CAN", "Ethernet"};
+/// A network that axes hang on.
+struct FieldNetwork {
+    std::string name;
+    NetworkKind kind = NetworkKind::Ethernet;
+    std::vector<std::string> axes;   ///< ids
+    double bitRate = 1e6;            ///< [bit/s]; of an Ethernet it plays no part
+    std::optional<double> length;    ///< of the line, of an Ethernet the longest segment [m]
+    double others = 0, unitLoad = 1; ///< nodes that are no axis of this machine; of each node on a serial line
+    bool operator==(const FieldNetwork&) const = default;
+};
+
 /// What axes share: it belongs to the machine, not to one of them.
 struct SharedParts {
     std::vector<DriveUnit> units;
     std::vector<GantryPair> gantries;
     std::vector<SupplyGroup> supplies;
     std::vector<SafetyInput> safety;
+    std::vector<FieldNetwork> networks;
     bool operator==(const SharedParts&) const = default;
     [[nodiscard]] bool empty() const { return *this == SharedParts{}; }
 };

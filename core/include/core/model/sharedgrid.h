@@ -1,9 +1,10 @@
 #pragma once
+#include "core/model/fields.h"
 #include "core/model/machine.h"
 
 namespace ridge {
 
-enum class SharedKind { Unit, Beam, Supply, Input };
+enum class SharedKind { Unit, Beam, Supply, Input, Network };
 
 /// One of the things that axes share, as a line of a grid with a column for each axis of the machine.
 struct SharedRow {
@@ -16,6 +17,11 @@ struct SharedRow {
 };
 /// Drives, beams, buses, inputs, each in the order they were entered.
 [[nodiscard]] std::vector<SharedRow> sharedRows(const Machine& machine);
+
+/// Further entries of a drive of several axes or a network; of the others none.
+[[nodiscard]] std::span<const Field> sharedFields(SharedKind kind);
+/// What those are entries of; null when the line is gone.
+[[nodiscard]] void* sharedObject(SharedParts& parts, const SharedRow& row);
 
 [[nodiscard]] std::string_view sharedKindTitle(SharedKind kind);
 /// What the type of such a line can be; empty: it has none.

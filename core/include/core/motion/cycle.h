@@ -30,6 +30,7 @@ struct Segment {
     CamLaw law = CamLaw::Cycloidal;
     double payload = 0.0;           ///< added to the moving mass or inertia [kg or kg·m²]
     double force = 0.0;             ///< process force or torque, + resists + [N or N·m]
+    std::optional<double> forceEnd; ///< at the end of the segment, straight over its distance; not entered: as force
     bool brakeClosed = false;       ///< in a dwell: the brake carries the load
     std::optional<double> endSpeed; ///< of a blend or a jog, magnitude; not entered: comes to rest
     std::vector<double> recorded;   ///< positions from the segment's start at even steps of `time`; a spline at rest at
@@ -52,12 +53,15 @@ struct Phase {
     bool cam = false;
     CamLaw law = CamLaw::Cycloidal;
     double camStroke = 0, camTime = 0, camFrom = 0; ///< whole stroke and time; z at the phase's start
+    double whole = 0;                               ///< distance of its segment, signed
 };
 
 struct MotionPoint {
     double position = 0, speed = 0, acceleration = 0, jerk = 0; ///< signed, absolute
 };
 [[nodiscard]] MotionPoint motionAt(const Phase& phase, double sinceStart) noexcept;
+/// Process force at a position of a phase of the segment: straight from its begin to its end.
+[[nodiscard]] double processForce(const Segment& segment, const Phase& phase, double position) noexcept;
 
 struct Motion {
     std::vector<Phase> phases;

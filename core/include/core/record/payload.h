@@ -6,6 +6,7 @@
 #include <array>
 #include <cstdint>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <variant>
@@ -150,6 +151,17 @@ struct ProtectionsSeen {
 struct Justified {
     std::string what, reason; ///< what: as the list of defeated protections names it
 };
+/// What a measurement found of the axis: at the motor shaft, of the load its travel. What is not there was not
+/// measured.
+struct AxisMeasured {
+    std::optional<double> inertia;   ///< all that turns with the motor [kg·m²]; of a linear motor the mass [kg]
+    std::optional<double> friction;  ///< constant part, either way [N·m]
+    std::optional<double> gravity;   ///< mean torque that holds it at rest [N·m]
+    std::optional<double> low, high; ///< hard ends that were reached [m or rad]
+    bool bare = false;               ///< of the motor alone, nothing coupled
+    bool turning = false;            ///< of an axis that turns: low and high are angles
+    std::string how;                 ///< method and place
+};
 /// Something the link met: lost, found again, watchdog proved.
 struct LinkEvent {
     std::string text;
@@ -162,15 +174,15 @@ using Payload =
     std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten, DriveSaved,
                  PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested, BridgeIn, BridgeOut,
                  Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound, PositionLost, StruckOut, PhotoKept,
-                 InstrumentKept, LinkEvent, AxisRenumbered, ProtectionsSeen, Justified>;
+                 InstrumentKept, LinkEvent, AxisRenumbered, ProtectionsSeen, Justified, AxisMeasured>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
-    "note",          "plan",        "old-entry",    "step",        "conductor",     "drive-read",
-    "drive-written", "drive-saved", "power-cycled", "hand-turn",   "direction",     "jog",
-    "capture",       "stop-test",   "bridge-in",    "bridge-out",  "acknowledged",  "waiver",
-    "signature",     "fault-seen",  "fault-reset",  "drive-bound", "position-lost", "struck-out",
-    "photo",         "instrument",  "link",         "renumbered",  "protections",   "justified"};
+    "note",        "plan",          "old-entry",    "step",      "conductor",  "drive-read", "drive-written",
+    "drive-saved", "power-cycled",  "hand-turn",    "direction", "jog",        "capture",    "stop-test",
+    "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
+    "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered",
+    "protections", "justified",     "measured"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
 /// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
@@ -340,6 +352,12 @@ template <class V>
 void fields(V&& v, ProtectionsSeen& p)
 {
     v("off", p.off);
+}
+template <class V>
+void fields(V&& v, AxisMeasured& p)
+{
+    v("inertia", p.inertia), v("friction", p.friction), v("gravity", p.gravity), v("low", p.low), v("high", p.high);
+    v("bare", p.bare), v("turning", p.turning), v("how", p.how);
 }
 template <class V>
 void fields(V&& v, Justified& p)

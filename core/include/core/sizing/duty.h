@@ -30,7 +30,13 @@ struct LoadModel {
     bool hasCrank = false;   ///< the load's coordinate is the crank angle; a slide hangs on it
     Crank crank;
     double crankForce = 0, crankCoulomb = 0, crankGravity = 0; ///< on the slide, along its axis [N]
+    double crankForceBack = 0;                                 ///< while the slide comes back [N]
 };
+/// Process force on the slide of a crank. @param way  of the slide along its axis; at rest as out
+[[nodiscard]] inline double slideForce(const LoadModel& load, double way) noexcept
+{
+    return way < 0 ? load.crankForceBack : load.crankForce;
+}
 
 /// One stage between mechanism and motor, seen in the order load -> motor.
 struct ChainStage {

@@ -43,6 +43,7 @@ struct MatchConditions {
     bool withBrake = false;   ///< rotor includes the brake option
     double brakeDemand = 0;   ///< static torque with its factor [N·m]; 0: nothing to hold
     bool fieldWeakening = false;
+    bool lowVoltage = false; ///< less than the drive's window, by leave of its sheet
 };
 
 struct Demand {
@@ -103,6 +104,9 @@ struct GearDemand {
 /// @param reflected  inertia of everything but the rotor [kg·m²]
 [[nodiscard]] MatchResult matchDrive(const MotorDuty& duty, const ServoMotor& motor, const ServoDrive& drive,
                                      double reflected, const MatchConditions& conditions, const GearDemand& gear = {});
+/// The same result on a drive that weakens the field: its short-time torque anew over all instants of the path.
+void judgeWeakened(MatchResult& result, const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path,
+                   const MatchConditions& conditions);
 /// Both at once. @param path  duty at the motor shaft without rotor
 [[nodiscard]] MatchResult matchServo(const ServoMotor& motor, const ServoDrive& drive, const DutyPath& path,
                                      double reflected, const MatchConditions& conditions);

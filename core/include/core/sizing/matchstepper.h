@@ -33,9 +33,11 @@ struct StepperResult {
     [[nodiscard]] bool passes() const noexcept { return tightest >= 0; }
 };
 
-/// What the drive makes of the winding: sine peak √2·I or the drive's limit. @error voltage-too-low, choice
+/// What the drive makes of the winding: sine peak √2·I, the drive's limit, or what is set on it. @param setting  peak
+/// of the sine [A].  @error voltage-too-low, choice
 [[nodiscard]] Result<StepperElectric> stepperElectric(const StepperMotor& motor, LeadConnection connection,
-                                                      const StepperDrive& drive, double bus);
+                                                      const StepperDrive& drive, double bus,
+                                                      std::optional<double> setting = {});
 
 /// @param path  duty at the motor shaft without rotor; @param reflected  inertia of everything but the rotor [kg·m²]
 [[nodiscard]] StepperResult matchStepper(const StepperElectric& electric, double corner, double rotor,

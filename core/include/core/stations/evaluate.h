@@ -63,6 +63,7 @@ public:
         std::vector<StageElement> stages;
         CycleSettings cycle;
         double rotor = 0, attraction = 0; ///< of the motor chosen; attraction -1: none is
+        double bearing = 0, hub = 0;      ///< of its mounting
         bool operator==(const DutyInput&) const = default;
     };
     struct Duty {
@@ -80,6 +81,9 @@ public:
         TuneSettings tune;
         ResistorWiring resistorWiring = ResistorWiring::External;
         TravelPlan travel;
+        SupplyPlan supply;
+        SignalPlan io;
+        bool twoChannels = true;
         double reaction = 0; ///< of a stop
         bool working = false;
         bool operator==(const SizingInput&) const = default;

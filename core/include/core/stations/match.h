@@ -20,6 +20,18 @@ struct MatchFindings {
     MatchConditions conditions;
     BusWalk bus;
     std::optional<Modes> modes; ///< of the chain with every inertia in its place; none without a known stiffness
+    /// The two masses that swing as the chain's first mode does, softest place of the travel: Tune plans and the
+    /// simulated drive runs on the same. Motor side: rotor and what is firm with it.
+    struct TwoMasses {
+        double motor = 0, load = 0, stiffness = 0; ///< at the motor shaft [kg·m²], [N·m/rad]
+        bool operator==(const TwoMasses&) const = default;
+    };
+    std::optional<TwoMasses> masses;
+    /// Anti-resonance and resonance at both ends and in the middle of the travel.
+    struct ModesAlong {
+        double share = 0, antiResonance = 0, resonance = 0; ///< of the travel; [Hz]
+    };
+    std::vector<ModesAlong> along;         ///< empty where no stiffness is known
     std::optional<CycleTemperatures> heat; ///< winding and housing once the cycle has run for hours
 };
 
@@ -43,9 +55,20 @@ struct LoadState {
 /// What surrounds the choice of motor and drive on this site. @param draw  largest power out of the bus, which pulls
 /// the bus of a one-phase drive down between two crests [W]
 [[nodiscard]] MatchConditions matchConditions(const Machine& machine, const Axis& axis, double maxWinding_K,
-                                              double drivePhases, double busCapacitance, double draw);
+                                              const ServoDrive& drive, double draw);
+/// Highest line voltage of a drive without a name plate, by what its transformer and its bus capacitors tell: it
+/// bounds, it does not prove. Nothing while neither tells anything, or a doubler spoils it.
+[[nodiscard]] std::optional<double> supplyBound(const SupplyPlan& supply);
+
+/// Rated current of a stepper as connected, in the convention of a drive's list [A].
+[[nodiscard]] double nominalCurrent(const StepperMotor& motor, LeadConnection connection, CurrentKind kind);
+/// The highest setting not above the nominal current; never the nearest.
+[[nodiscard]] std::optional<double> settingWithin(const std::vector<double>& settings, double nominal);
+/// What is set on the drive, peak of the sine [A]; nothing where it is free and nothing is entered.
+[[nodiscard]] std::optional<double> settingOf(const StepperActuator& actuator);
+
 /// The bus of a drive on this site; lowest 0 when its capacitor cannot carry the power.
-[[nodiscard]] BusRange busOn(const Site& site, double drivePhases, double capacitance, double draw);
+[[nodiscard]] BusRange busOn(const Site& site, const SupplyPlan& supply, const ServoDrive& drive, double draw);
 /// Largest power that a duty draws from the bus: shaft, hot copper, iron, and the drive's own [W].
 [[nodiscard]] double largestDraw(const ServoMotor& motor, const DutyPath& path, double rotor, double standby);
 

@@ -9,7 +9,7 @@ namespace ridge {
 
 /// What the model expects the drive to do on the test move.
 struct TunePlan {
-    RigidPlant plant;
+    AxisPlant plant;
     LoopGains gains;
     StepTiming timing;
     Trapezoid move;

@@ -37,7 +37,8 @@ struct WirePlanInput {
     std::string id, name;
     Network network = Network::Tn;
     double mains = 0, mainsPhases = 0, ambient = 0, category = 0;
-    bool vertical = false, counterbalanced = false;
+    bool vertical = false, counterbalanced = false; ///< hangs; held by a counterbalance or a drive that locks itself
+    std::optional<double> inferred;                 ///< bound of the supply of a drive without a plate [V]
     WiringPlan wiring;
     std::optional<Motor> motor;
     std::optional<Drive> drive;

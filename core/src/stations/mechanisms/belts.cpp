@@ -46,10 +46,29 @@ void explainRadius(Recorder& recorder, const ToothedBelt& b, const Term& radius)
                   "pitch line of the belt, derived"});
 }
 
-std::optional<Step> complianceStep(const ToothedBelt& b)
+namespace {
+/// Driven pulley to carriage on the pulled side, at a share of the travel.
+double pulledSpan(const ToothedBelt& b, const Along& along)
+{
+    return *b.nearSpan + (b.nearShrinks ? -1 : 1) * along.share * along.travel;
+}
+} // namespace
+
+std::optional<Step> complianceStep(const ToothedBelt& b, const std::optional<Along>& along)
 {
     if (!b.specificStiffness || !b.spanTotal)
         return {};
+    if (along && b.nearSpan) {
+        const double l = pulledSpan(b, *along);
+        if (l > 0 && l < *b.spanTotal)
+            return Step{{"c_m", "compliance of the mechanism at the load", "m/N",
+                         l * (*b.spanTotal - l) / (*b.spanTotal * *b.specificStiffness)},
+                        "{a}*({l}-{a})/({l}*{c})",
+                        {{"a", "driven pulley to carriage, pulled side", "m", l},
+                         {"l", "whole free loop", "m", *b.spanTotal},
+                         {"c", "force per unit strain", "N", *b.specificStiffness}},
+                        "both strands in parallel, derived"};
+    }
     return Step{
         {"c_m", "compliance of the mechanism at the load", "m/N", *b.spanTotal / (4 * *b.specificStiffness)},
         "{l}/(4*{c})",
@@ -100,7 +119,7 @@ void strands(Context& c, double pull, const ToothedBelt& b)
     const Load& load = c.axis.load;
     if (!b.nearSpan || !b.spanTotal || !b.pretension || !load.travelLow || !load.travelHigh)
         return;
-    const double far = *b.nearSpan + *load.travelHigh - *load.travelLow;
+    const double far = pulledSpan(b, {1, *load.travelHigh - *load.travelLow});
     const bool fits = far > 0 && far < *b.spanTotal;
     if (!fits) {
         c.fact("load.belt_spans", "Carriage inside the loop", Station::Load, false,
@@ -121,8 +140,8 @@ void strands(Context& c, double pull, const ToothedBelt& b)
                       "two strands as springs in parallel, derived"});
         c.result(id, label, Station::Load, Force, f);
     };
-    tension("load.tight_near", "Tight strand, near the drive", *b.nearSpan, true);
-    tension("load.slack_far", "Slack strand, far from the drive", far, false);
+    tension("load.tight_near", "Tight strand, near the drive", std::min(*b.nearSpan, far), true);
+    tension("load.slack_far", "Slack strand, far from the drive", std::max(*b.nearSpan, far), false);
 }
 } // namespace
 

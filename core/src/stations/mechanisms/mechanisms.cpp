@@ -25,9 +25,9 @@ void explainRadius(Recorder& recorder, const Mechanism& m, double radius)
     std::visit([&](const auto& entries) { explainRadius(recorder, entries, r); }, m.kind);
 }
 
-std::optional<Step> mechanismCompliance(const Mechanism& m)
+std::optional<Step> mechanismCompliance(const Mechanism& m, const std::optional<Along>& along)
 {
-    return std::visit([](const auto& entries) { return complianceStep(entries); }, m.kind);
+    return std::visit([&](const auto& entries) { return complianceStep(entries, along); }, m.kind);
 }
 
 double largestForce(const std::vector<Instant>& all)

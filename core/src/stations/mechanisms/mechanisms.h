@@ -45,16 +45,16 @@ void explainRadius(Recorder& recorder, const ToothedBelt& belt, const Term& radi
 void explainRadius(Recorder& recorder, const Rack& rack, const Term& radius);
 void explainRadius(Recorder& recorder, const HoistDrum& hoist, const Term& radius);
 
-/// How far the mechanism itself gives way at the load, per newton, where it is softest [m/N]; nothing when that is not
-/// known, or nothing of it bends.
+/// How far the mechanism itself gives way at the load, per newton [m/N], at a place of its travel or where it is
+/// softest; nothing when that is not known, or nothing of it bends.
 template <class Entries>
-[[nodiscard]] std::optional<Step> complianceStep(const Entries&)
+[[nodiscard]] std::optional<Step> complianceStep(const Entries&, const std::optional<Along>&)
 {
     return {};
 }
-[[nodiscard]] std::optional<Step> complianceStep(const BallScrew& screw);
-[[nodiscard]] std::optional<Step> complianceStep(const LeadScrew& screw);
-[[nodiscard]] std::optional<Step> complianceStep(const ToothedBelt& belt);
+[[nodiscard]] std::optional<Step> complianceStep(const BallScrew& screw, const std::optional<Along>& along);
+[[nodiscard]] std::optional<Step> complianceStep(const LeadScrew& screw, const std::optional<Along>& along);
+[[nodiscard]] std::optional<Step> complianceStep(const ToothedBelt& belt, const std::optional<Along>& along);
 
 /// What happens at one instant of the cycle, seen where the mechanism is.
 struct Instant {

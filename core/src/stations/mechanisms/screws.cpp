@@ -59,7 +59,7 @@ namespace {
 /// Nut and bearings in series with the shaft: with one end fixed the whole free length is pulled and twisted, with both
 /// the middle is softest.
 std::optional<Step> screwCompliance(double lead, std::optional<double> root, std::optional<double> length,
-                                    ScrewEnds ends, double nut, double bore)
+                                    ScrewEnds ends, double nut, double bore, const std::optional<Along>& along)
 {
     Step step{{"c_m", "compliance of the mechanism at the load", "m/N", 0},
               "",
@@ -72,17 +72,24 @@ std::optional<Step> screwCompliance(double lead, std::optional<double> root, std
     }
     if (root && length) {
         const bool both = ends == ScrewEnds::FixedFixed;
+        // the travel lies in the middle of the free length; position counts away from the fixed end
+        const double softest = both ? *length / 2 : *length,
+                     x = along ? std::clamp((*length - along->travel) / 2 + along->share * along->travel,
+                                            1e-3 * *length, both ? 0.999 * *length : *length)
+                               : softest;
         // what the bore takes from area and polar moment
         const double area = 1 - std::pow(bore / *root, 2), polar = 1 - std::pow(bore / *root, 4);
-        const auto k = screwStiffness(*root, *length, lead, both, both ? *length / 2 : *length,
-                                      std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity(),
-                                      steelModulus * area, steelShear * polar);
+        const auto k = screwStiffness(*root, *length, lead, both, x, std::numeric_limits<double>::infinity(),
+                                      std::numeric_limits<double>::infinity(), steelModulus * area, steelShear * polar);
         if (!k)
             return {};
         step.formula += step.formula.empty() ? "" : "+";
-        step.formula += both ? "{L}/({pi}*{E}*({d}^2-{b}^2))+({p}/(2*{pi}))^2*16*{L}/({G}*{pi}*({d}^4-{b}^4))"
-                             : "4*{L}/({pi}*{E}*({d}^2-{b}^2))+({p}/(2*{pi}))^2*32*{L}/({G}*{pi}*({d}^4-{b}^4))";
-        for (const Term& t : {Term{"L", "free length", "m", *length}, Term{"d", "root diameter", "m", *root},
+        step.formula +=
+            both ? "4*{x}*({L}-{x})/({L}*{pi}*{E}*({d}^2-{b}^2))+({p}/(2*{pi}))^2*32*{x}/({G}*{pi}*({d}^4-{b}^4))"
+                 : "4*{x}/({pi}*{E}*({d}^2-{b}^2))+({p}/(2*{pi}))^2*32*{x}/({G}*{pi}*({d}^4-{b}^4))";
+        if (both)
+            step.inputs.push_back({"L", "free length", "m", *length});
+        for (const Term& t : {Term{"x", "fixed end to nut", "m", x}, Term{"d", "root diameter", "m", *root},
                               Term{"b", "bore", "m", bore}, Term{"p", "lead", "m", lead},
                               Term{"E", "modulus of steel", "Pa", steelModulus},
                               Term{"G", "shear modulus of steel", "Pa", steelShear}, Term{"pi", "π", "1", pi}})
@@ -126,14 +133,14 @@ void shaftChecks(Context& c, const std::vector<Instant>& all, std::optional<doub
 }
 } // namespace
 
-std::optional<Step> complianceStep(const BallScrew& s)
+std::optional<Step> complianceStep(const BallScrew& s, const std::optional<Along>& along)
 {
-    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, s.stiffness, s.bore);
+    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, s.stiffness, s.bore, along);
 }
 
-std::optional<Step> complianceStep(const LeadScrew& s)
+std::optional<Step> complianceStep(const LeadScrew& s, const std::optional<Along>& along)
 {
-    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, 0, 0);
+    return screwCompliance(*s.lead, s.rootDiameter, s.freeLength, s.ends, 0, 0, along);
 }
 
 void explainRadius(Recorder& recorder, const BallScrew& s, const Term& radius)

@@ -1,0 +1,131 @@
+#include "core/units/print.h"
+
+#include "context.h"
+
+#include <string>
+#include <vector>
+
+namespace ridge::detail {
+
+namespace {
+using enum Quantity;
+
+/// Signals that want a place of one kind, the most needed first, each by its name.
+using Names = std::vector<std::string>;
+
+Names further(Names names, double count, const char* word)
+{
+    for (int k = 1; k <= static_cast<int>(count); ++k)
+        names.push_back(word + std::string(" ") + std::to_string(k));
+    return names;
+}
+
+Names inputsOf(const Axis& a)
+{
+    Names out;
+    if (a.travel.switchLow)
+        out.emplace_back("limit switch, low");
+    if (a.travel.switchHigh)
+        out.emplace_back("limit switch, high");
+    if (a.io.homeSwitch)
+        out.emplace_back("home switch");
+    return further(std::move(out), a.io.inputs, "input");
+}
+
+Names outputsOf(const Axis& a)
+{
+    Names out;
+    if (a.io.alarmOutput)
+        out.emplace_back("alarm");
+    return further(std::move(out), a.io.outputs, "output");
+}
+
+Names encodersOf(const Axis& a)
+{
+    Names out;
+    if (!a.actuator.stepper() || a.actuator.stepper()->stepping.encoder != StepperEncoder::None)
+        out.emplace_back("encoder of the motor");
+    if (a.io.secondEncoder)
+        out.emplace_back("encoder on the load");
+    return out;
+}
+
+void places(Context& c, const char* id, const char* title, const Names& wanted, const std::optional<double>& has)
+{
+    if (wanted.empty())
+        return;
+    auto& k = c.check(id, title, Station::Match, Count, static_cast<double>(wanted.size()), has, 0.0);
+    const auto count = static_cast<std::size_t>(has.value_or(0));
+    if (!has) {
+        k.reason = say("{} wanted; the drive's sheet was not read for it.", wanted.size());
+        k.help = "Enter its places under Parts, Data of the drive.";
+        return;
+    }
+    k.reason = say("{} wanted, {} there.", wanted.size(), count);
+    if (k.verdict == Verdict::Fail) {
+        k.reason.then(say("Without a place: {}.", wanted[count]));
+        k.help = "Another drive, an extension, or the signal at the controller.";
+    }
+}
+
+void rates(Context& c, const DriveSignals& d)
+{
+    const double pulses = c.axis.io.pulseRate;
+    if (!(pulses > 0))
+        return;
+    const auto limit = d.pulseRate ? std::optional(0.8 * *d.pulseRate) : std::nullopt;
+    if (Recorder* rec = c.steps(); rec && limit)
+        rec->add({{"f", "pulses that may be used", "1/s", *limit},
+                  "0.8*{f_in}",
+                  {{"f_in", "rate of the input", "1/s", *d.pulseRate}},
+                  "80 % of the input's rate, common practice"});
+    auto& k = c.check("match.pulse_rate", "Pulses into the drive", Station::Match, Rate, pulses, limit, 0.0);
+    k.reason = limit ? say("{} of {}, four fifths of what its input takes.", amount(pulses, Rate), amount(*limit, Rate))
+                     : Message("The rate of the drive's pulse input was not read.");
+    if (k.verdict != Verdict::Ok)
+        k.help = limit && *limit == 0 ? "It has no pulse input: command it over the network or by an analog voltage."
+                                      : "A coarser pulse weight, a differential input, or a network.";
+}
+
+void brakeCoil(Context& c)
+{
+    const auto brake = c.axis.actuator.brake();
+    const ServoDrive* d = c.axis.actuator.drive();
+    if (!brake || !d || !(brake->current > 0))
+        return;
+    auto& k = c.check("match.brake_output", "Brake coil on the drive's output", Station::Match, Current, brake->current,
+                      d->brakeOutputCurrent, 0.0);
+    k.reason = d->brakeOutputCurrent > 0
+                   ? say("{} of {}.", amount(brake->current, Current), amount(d->brakeOutputCurrent, Current))
+                   : say("{} wanted; the drive has no brake output.", amount(brake->current, Current));
+    if (k.verdict != Verdict::Ok)
+        k.help = "A relay of its own with suppression (W-BRK-03).";
+}
+} // namespace
+
+void evaluateSignals(Context& c)
+{
+    const Actuator& a = c.axis.actuator;
+    const DriveSignals* d = a.drive();
+    if (!d)
+        d = a.stepperDrive();
+    if (!d)
+        return;
+    const DriveSignals none;
+    brakeCoil(c);
+    rates(c, *d);
+    if (*d == none) {
+        c.fact("match.signals", "Places for the signals", Station::Match, std::nullopt,
+               "Inputs, outputs and encoder ports of this drive were not read from its sheet.",
+               "Enter them under Parts, Data of the drive.");
+        return;
+    }
+    places(c, "match.inputs", "Digital inputs", inputsOf(c.axis), d->digitalInputs);
+    places(c, "match.outputs", "Digital outputs", outputsOf(c.axis), d->digitalOutputs);
+    places(c, "match.analog", "Analog inputs", further({}, c.axis.io.analogInputs, "analog input"), d->analogInputs);
+    places(c, "match.safe_inputs", "Torque-off inputs",
+           c.axis.wiring.twoChannels ? Names{"channel A", "channel B"} : Names{"channel A"}, d->safeInputs);
+    places(c, "match.encoder_ports", "Encoder ports", encodersOf(c.axis), d->encoderPorts);
+}
+
+} // namespace ridge::detail
