@@ -82,6 +82,8 @@ void servos(store::Catalogue& c)
                     m->inertia = chance.vary(m->inertia * s.heavy, 4);
                     m->countsPerTurn = s.name[0] == 'R' ? 1048576 : 131072;
                     m->encoder = "serial absolute, multi-turn";
+                    m->encoderTurns = 4096;
+                    m->turnsKept = s.name[0] == 'R' ? TurnsKeeper::Gear : TurnsKeeper::Battery;
                     addBrake(*m);
                     c.motors.push_back(*m);
                 }
@@ -112,7 +114,7 @@ void frameless(store::Catalogue& c)
     for (const double od : {0.085, 0.115, 0.15, 0.19, 0.24})
         for (int stack = 1; stack <= 2; ++stack) {
             ServoMotor m;
-            m.kind = "frameless";
+            m.kind = MotorKind::Frameless;
             m.series = "Willow";
             m.name = fmt::format("Willow ring {:.0f}/{}", od * 1000, stack);
             m.frame = od;
@@ -151,7 +153,7 @@ void linear(store::Catalogue& c)
           Kind{"Aspen glide long", false, 6.5e3, 0.04, 0.24, 0.08},
           Kind{"Aspen glide wide", false, 7e3, 0.04, 0.24, 0.12}}) {
         ServoMotor m;
-        m.kind = "linear";
+        m.kind = MotorKind::Linear;
         m.series = k.iron ? "Sallow" : "Aspen";
         m.name = k.name;
         m.frame = k.width;
@@ -235,6 +237,17 @@ void stepperDrives(store::Catalogue& c)
         d.microsteps = r.steps;
         d.maxStepRate = r.rate;
         d.busCapacitance = 2.2e-3;
+        for (const double share : {0.2, 0.3, 0.42, 0.55, 0.68, 0.8, 0.9, 1.0})
+            d.currentSettings.push_back(significant(share * r.peak));
+        d.settingsAre = CurrentKind::Peak;
+        for (double n = 200; n <= 200 * r.steps; n *= 2)
+            d.stepSettings.push_back(n);
+        d.digitalInputs = 3;
+        d.digitalOutputs = 1;
+        d.analogInputs = 0;
+        d.safeInputs = r.steps > 128 ? 2 : 0;
+        d.encoderPorts = r.steps > 128 ? 1 : 0;
+        d.pulseRate = r.rate;
         c.stepperDrives.push_back(d);
     }
 }
@@ -266,6 +279,12 @@ void drives(store::Catalogue& c)
         d.maxOutputFrequency = 599;
         d.standbyPower = significant(12 + 0.8 * i, 2);
         d.brakeOutputCurrent = i < 10 ? 1.5 : 2.0;
+        d.digitalInputs = i < 10 ? 6 : 8;
+        d.digitalOutputs = i < 10 ? 2 : 4;
+        d.analogInputs = i < 10 ? 1 : 2;
+        d.safeInputs = 2;
+        d.encoderPorts = 2;
+        d.pulseRate = series[0] == 'M' ? 0 : 4e6;
         c.drives.push_back(d);
     };
     for (const double i : {1.6, 2.5, 4.0, 6.3, 10.0, 16.0, 25.0, 40.0})
@@ -322,8 +341,12 @@ void encoders(store::Catalogue& c)
 {
     const auto add = [&](const char* name, double counts, double arcMinutes, double top, bool absolute,
                          bool multiturn) {
-        c.encoders.push_back(
-            {name, counts, significant(arcMinutes * pi / 10800), significant(top * rpm), absolute, multiturn});
+        c.encoders.push_back({name, counts, significant(arcMinutes * pi / 10800), significant(top * rpm), absolute,
+                              multiturn,
+                              multiturn  ? 4096.0
+                              : absolute ? 1.0
+                                         : 0.0,
+                              multiturn ? TurnsKeeper::Gear : TurnsKeeper::NotStated});
     };
     add("Lens 1000 lines", 4000, 6, 12000, false, false);
     add("Lens 2500 lines", 10000, 3, 10000, false, false);

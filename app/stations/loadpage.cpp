@@ -5,6 +5,8 @@
 #include "store/catalogue.h"
 
 #include "bodydialog.h"
+#include "geardialog.h"
+#include "measureddialog.h"
 #include "station.h"
 
 #include <QMenu>
@@ -36,6 +38,14 @@ public:
         top->addWidget(m_title, 1);
         m_catalogue = button("load.catalogue", tr("From the catalogue"));
         top->addWidget(m_catalogue);
+        auto* gears = button("load.gear", tr("Gearbox in or out …"));
+        gears->setToolTip(tr("Inertia ratio, lost motion and resonance before and after."));
+        auto* measured = button("load.measure", tr("Measured …"));
+        measured->setToolTip(tr("What was measured of inertia, friction, gravity and travel, beside what is planned."));
+        top->addWidget(gears);
+        top->addWidget(measured);
+        connect(gears, &QPushButton::clicked, this, [this] { compareGears(); });
+        connect(measured, &QPushButton::clicked, this, [this] { MeasuredDialog(m_document, this).exec(); });
         left->addLayout(top);
         connect(m_catalogue, &QPushButton::clicked, this, [this] { offerGearboxes(); });
         m_scroll = new QScrollArea;
@@ -119,8 +129,19 @@ private:
                 words << shown(f, Quantity::Frequency, 3);
             return words.join(QStringLiteral(", "));
         };
-        return tr("Modes:  resonances %1,  anti-resonances seen from the motor %2")
-            .arg(list(e.match.modes->resonances), list(e.match.modes->antiResonances));
+        QString words = tr("Modes:  resonances %1,  anti-resonances seen from the motor %2")
+                            .arg(list(e.match.modes->resonances), list(e.match.modes->antiResonances));
+        QStringList along;
+        bool differs = false;
+        for (const auto& at : e.match.along) {
+            differs =
+                differs || std::abs(at.antiResonance - e.match.along.front().antiResonance) > 0.01 * at.antiResonance;
+            along << QStringLiteral("%1 / %2").arg(shown(at.antiResonance, Quantity::Frequency, 3),
+                                                   shown(at.resonance, Quantity::Frequency, 3));
+        }
+        if (differs) // low end, middle, high end
+            words += tr(";  first pair at the low end %1, middle %2, high end %3").arg(along[0], along[1], along[2]);
+        return words;
     }
 
     /// The chain as it is in the model, also while it cannot be computed yet.
@@ -224,6 +245,15 @@ private:
                 a.bodies[path] = dialog.solids();
             }
         });
+    }
+
+    void compareGears()
+    {
+        GearDialog dialog(m_document, this);
+        if (dialog.exec() != QDialog::Accepted)
+            return;
+        const Axis axis = dialog.tried();
+        m_document.edit(tr("Gearbox in or out"), {}, [&](Axis& a) { a.stages = axis.stages; });
     }
 
     void insertAt(int position, const QPoint& where)

@@ -7,11 +7,10 @@
 
 #include "candidatetable.h"
 #include "matchpictures.h"
+#include "partsmenu.h"
 #include "station.h"
 
 #include <QComboBox>
-#include <QDialog>
-#include <QDialogButtonBox>
 #include <QFile>
 #include <QFileDialog>
 #include <QMenu>
@@ -76,13 +75,16 @@ public:
         const Actuator& c = m_document.axis().actuator;
         if (c.stepper())
             m_figures->show(e, {"match.torque_peak", "match.speed_max", "match.inertia_ratio", "match.holding_torque",
-                                "match.corner_speed", "match.step_rate", "match.start_limit",
-                                "match.steps_per_travel"}); // the natural frequency stands in its check
+                                "match.corner_speed", "match.step_rate", "match.start_limit", "match.steps_per_travel",
+                                "match.current_share", "match.brake_static",
+                                "match.brake_drop"}); // the natural frequency stands in its check
         else
-            m_figures->show(e, {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak",
-                                "match.current_rms", "match.inertia_ratio", "match.energy_returned",
-                                "match.mains_current", "match.overload_time", "match.anti_resonance",
-                                "match.reachable_bandwidth", "match.brake_static", "match.residual_swing"});
+            m_figures->show(e,
+                            {"match.torque_peak", "match.torque_rms", "match.speed_max", "match.current_peak",
+                             "match.current_rms", "match.inertia_ratio", "match.energy_returned", "match.mains_current",
+                             "match.overload_time", "match.anti_resonance", "match.reachable_bandwidth",
+                             "match.brake_static", "match.residual_swing", "match.stop_energy", "match.stop_loss",
+                             "match.brake_drop", "match.torque_rms_roll", "match.wrap_jump"});
         listPictures();
         draw();
         const bool other = m_axis != axisKey();
@@ -108,7 +110,8 @@ private:
         m_words->setObjectName(QStringLiteral("match.words"));
         row->addWidget(m_words, 1);
         m_more = button("match.parts", tr("Parts ▾"));
-        m_more->setToolTip(tr("Resistor, feedback, brake, supply, or a measured torque table for what is chosen."));
+        m_more->setToolTip(
+            tr("Plates and data of motor and drive, resistor, feedback, brake, supply, signals, mounting."));
         connect(m_more, &QPushButton::clicked, this, &MatchPage::offerParts);
         row->addWidget(m_more);
         m_picture = new QComboBox;
@@ -222,75 +225,15 @@ private:
             fillComparison(*m_comparison, m_candidates->compared(), *m_candidates->parts());
     }
 
-    // ------------------------------------------------------------ parts beside motor and drive
-
-    /// A menu of parts; `take` puts the chosen one into the axis.
-    template <class T, class Take>
-    void offer(QMenu& menu, const QString& title, const std::vector<T>& parts, Take take)
-    {
-        QMenu* sub = menu.addMenu(title);
-        for (const T& part : parts)
-            sub->addAction(QString::fromStdString(part.name), this, [this, part, take] {
-                m_document.edit(tr("Take %1").arg(QString::fromStdString(part.name)), {},
-                                [&](Axis& a) { take(a, part); });
-            });
-    }
-
-    /// Heat path, fit, bond and clearances of the motor as it is built in.
-    void mount()
-    {
-        QDialog dialog(this);
-        dialog.setObjectName(QStringLiteral("match.mounting"));
-        dialog.setWindowTitle(tr("Mounting of the motor"));
-        auto* layout = new QVBoxLayout(&dialog);
-        layout->addWidget(quiet(tr("Entries act at once; what they say stands among the checks of this station.")));
-        auto* form = new FieldForm(
-            axisTarget(m_document,
-                       [](Axis& a) -> void* { return a.actuator.servo() ? &a.actuator.servo()->mounting : nullptr; }),
-            QStringLiteral("mounting"), mountingFields(), 3);
-        form->refresh();
-        layout->addWidget(form, 1);
-        auto* close = new QDialogButtonBox(QDialogButtonBox::Close);
-        connect(close, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
-        layout->addWidget(close);
-        dialog.exec();
-    }
-
     void offerParts()
     {
-        const auto parts = m_candidates->parts();
-        const Actuator& c = m_document.axis().actuator;
         QMenu menu;
-        if (c.motor()) {
-            offer(menu, tr("Brake resistor"), parts->resistors, [](Axis& a, const BrakeResistor& r) {
-                a.actuator.servo()->resistor = r;
-                a.wiring.resistorWiring = ResistorWiring::External;
-            });
-            offer(menu, tr("Feedback"), parts->encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
-            offer(menu, tr("Holding brake"), parts->brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });
-            menu.addAction(c.withBrake() ? tr("Without the brake") : tr("With the brake of the motor"), this, [this] {
-                m_document.edit(tr("Fit or leave out the brake"), {},
-                                [](Axis& a) { a.actuator.servo()->withBrake = !a.actuator.withBrake(); });
-            });
-            menu.addAction(tr("Mounting …"), this, [this] { mount(); });
-            menu.addSeparator();
-            menu.addAction(tr("Measured torque table …"), this, [this] {
-                const QString path = QFileDialog::getOpenFileName(
-                    this, tr("Speed, short-time torque and continuous torque"), {}, tr("Tables (*.csv *.txt)"));
-                if (!path.isEmpty())
-                    takeMeasured(path);
-            });
-            if (!c.motor()->measured.empty())
-                menu.addAction(tr("Compute the torque again"), this, [this] {
-                    m_document.edit(tr("Compute the torque from the motor's data"), {},
-                                    [](Axis& a) { a.actuator.servo()->motor->measured.clear(); });
-                });
-        }
-        if (c.stepper())
-            offer(menu, tr("D.c. supply"), parts->supplies,
-                  [](Axis& a, const PowerSupply& s) { a.actuator.stepper()->stepping.bus = s.voltage; });
-        if (menu.isEmpty())
-            menu.addAction(tr("Choose a motor first"))->setEnabled(false);
+        PartsMenu(m_document, *this, [this] {
+            const QString path = QFileDialog::getOpenFileName(
+                this, tr("Speed, short-time torque and continuous torque"), {}, tr("Tables (*.csv *.txt)"));
+            if (!path.isEmpty())
+                takeMeasured(path);
+        }).fill(menu, *m_candidates->parts());
         menu.exec(m_more->mapToGlobal(QPoint(0, m_more->height())));
     }
 

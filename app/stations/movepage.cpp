@@ -17,6 +17,7 @@
 #include <QFile>
 #include <QFileDialog>
 #include <QMenu>
+#include <QScrollArea>
 #include <QTabWidget>
 #include <QVBoxLayout>
 
@@ -69,6 +70,9 @@ public:
         m_tabs->addTab(m_phases, tr("Phases at the motor"));
         m_travel = new TravelPanel(document);
         m_tabs->addTab(m_travel, tr("Travel and stops"));
+        m_process = new QScrollArea;
+        m_process->setWidgetResizable(true);
+        m_tabs->addTab(m_process, tr("Process"));
         connect(m_tabs, &QTabWidget::currentChanged, this, &MovePage::refresh);
         layout->addWidget(m_tabs, 4);
         auto* below = new QWidget; // belongs to the segments
@@ -80,7 +84,7 @@ public:
         layout->addWidget(below);
         connect(m_tabs, &QTabWidget::currentChanged, below, [this, below, layout] {
             const bool ends = m_tabs->currentWidget() == m_travel;
-            below->setVisible(!ends);
+            below->setVisible(!ends && m_tabs->currentWidget() != m_process);
             layout->setStretchFactor(m_plot, ends ? 3 : 6);
             layout->setStretchFactor(m_tabs, ends ? 7 : 4);
         });
@@ -117,6 +121,8 @@ public:
         m_table->fill();
         if (m_tabs->currentWidget() == m_phases)
             m_phases->fill();
+        if (m_tabs->currentWidget() == m_process)
+            fillProcess();
         if (m_tabs->currentWidget() == m_travel)
             m_travel->fill();
     }
@@ -244,6 +250,26 @@ private:
     {
         m_proposal.reset();
         m_offer->hide();
+    }
+
+    // ------------------------------------------------------------ what the process permits
+
+    void fillProcess()
+    {
+        static const std::vector<Field> fields = [] {
+            std::vector<Field> out;
+            for (const char* key :
+                 {"followLimit", "worksMoving", "band", "settleLimit", "repeatability", "slowSpeed", "evenness"})
+                out.push_back(*std::ranges::find(tuneFields(), key, &Field::key));
+            return out;
+        }();
+        if (!m_processForm || m_processOf != axisKey()) {
+            m_processForm = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }),
+                                          QStringLiteral("process"), fields, 3);
+            m_process->setWidget(m_processForm); // the one before goes with it
+            m_processOf = axisKey();
+        }
+        m_processForm->refresh();
     }
 
     // ------------------------------------------------------------ segments
@@ -470,6 +496,9 @@ private:
     QLabel *m_readout, *m_sentence;
     QComboBox* m_strip;
     TravelPanel* m_travel = nullptr;
+    QScrollArea* m_process;
+    FieldForm* m_processForm = nullptr;
+    std::string m_processOf;
     PhaseTable* m_phases;
     QTabWidget* m_tabs;
     SegmentTable* m_table;

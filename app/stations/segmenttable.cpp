@@ -17,9 +17,9 @@ namespace ridge::app {
 
 namespace {
 
-constexpr std::array<std::string_view, 12> columns{"kind",         "distance",     "time",     "speed",
-                                                   "acceleration", "deceleration", "endSpeed", "jerk",
-                                                   "brakingJerk",  "law",          "payload",  "force"};
+constexpr std::array<std::string_view, 13> columns{"kind",         "distance", "time",    "speed",       "acceleration",
+                                                   "deceleration", "endSpeed", "jerk",    "brakingJerk", "law",
+                                                   "payload",      "force",    "forceEnd"};
 
 QString shortHead(std::string_view key)
 {
@@ -35,6 +35,8 @@ QString shortHead(std::string_view key)
         return QObject::tr("Law");
     if (key == "force")
         return QObject::tr("Force");
+    if (key == "forceEnd")
+        return QObject::tr("Force, end");
     return said(segmentField(key).label);
 }
 
@@ -93,11 +95,13 @@ void SegmentTable::fill()
     const auto any = [&](SegmentKind kind) {
         return std::ranges::any_of(segments, [kind](const Segment& s) { return s.kind == kind; });
     };
+    const bool pressed =
+        std::ranges::any_of(segments, [](const Segment& s) { return s.force != 0 || s.forceEnd.has_value(); });
     for (int c = 0; c < columnCount(); ++c) {
         const std::string_view key = columns[static_cast<std::size_t>(c)];
         setColumnHidden(c, (key == "endSpeed" && !any(SegmentKind::Jog) && !any(SegmentKind::Blend))
                                || ((key == "jerk" || key == "brakingJerk") && !any(SegmentKind::JerkLimited))
-                               || (key == "law" && !any(SegmentKind::Cam)));
+                               || (key == "law" && !any(SegmentKind::Cam)) || (key == "forceEnd" && !pressed));
         if (!horizontalHeaderItem(c)) {
             auto* head = new QTableWidgetItem(shortHead(key));
             head->setToolTip(said(segmentField(key).label));

@@ -332,10 +332,32 @@ QWidget* FieldForm::textEditor(Row& row)
     row.text = new QLineEdit;
     row.text->setObjectName(objectNameOf(m_prefix, row.field));
     row.text->setToolTip(said(row.field.help));
-    connect(row.text, &QLineEdit::editingFinished, this, [this, f = row.field, edit = row.text] {
-        change(f, [&](void* object) { f.setText(object, edit->text().toStdString()); });
+    if (!row.field.textProblem) {
+        connect(row.text, &QLineEdit::editingFinished, this, [this, f = row.field, edit = row.text] {
+            change(f, [&](void* object) { f.setText(object, edit->text().toStdString()); });
+        });
+        return row.text;
+    }
+    auto* holder = new QWidget; // what cannot be taken stays, with its sentence below
+    auto* column = new QVBoxLayout(holder);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(1);
+    auto* why = new QLabel;
+    why->setObjectName(QStringLiteral("sentence"));
+    why->setWordWrap(true);
+    why->hide();
+    column->addWidget(row.text);
+    column->addWidget(why);
+    holder->setFocusProxy(row.text);
+    connect(row.text, &QLineEdit::editingFinished, this, [this, f = row.field, edit = row.text, why] {
+        const std::string typed = edit->text().toStdString();
+        const auto problem = f.textProblem(typed);
+        why->setVisible(problem.has_value());
+        why->setText(problem ? QString::fromStdString(messageFor(*problem, false, unitSystem())) : QString());
+        if (!problem)
+            change(f, [&](void* object) { f.setText(object, typed); });
     });
-    return row.text;
+    return holder;
 }
 
 QWidget* FieldForm::choiceEditor(Row& row)

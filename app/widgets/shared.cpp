@@ -5,6 +5,7 @@
 #include "app/widgets/basics.h"
 #include "app/widgets/choicedelegate.h"
 #include "app/widgets/figures.h"
+#include "app/widgets/forms.h"
 #include "core/stations/machineplan.h"
 #include "core/units/parse.h"
 #include "store/report.h"
@@ -14,6 +15,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QScrollArea>
 #include <QTableWidget>
 
 namespace ridge::app {
@@ -57,7 +59,8 @@ QWidget* SharedList::gridSide()
     m_kind = new QComboBox;
     m_kind->setObjectName(QStringLiteral("shared.kind"));
     m_kind->setAccessibleName(tr("What is added"));
-    for (const SharedKind kind : {SharedKind::Input, SharedKind::Supply, SharedKind::Unit, SharedKind::Beam})
+    for (const SharedKind kind :
+         {SharedKind::Input, SharedKind::Supply, SharedKind::Unit, SharedKind::Beam, SharedKind::Network})
         m_kind->addItem(said(sharedKindTitle(kind)), static_cast<int>(kind));
     auto* add = button("shared.add", tr("Add"));
     auto* remove = button("shared.remove", tr("Remove"));
@@ -67,6 +70,11 @@ QWidget* SharedList::gridSide()
     m_words->setObjectName(QStringLiteral("shared.words"));
     buttons->addWidget(m_words, 1);
     column->addLayout(buttons);
+    m_entries = new QScrollArea;
+    m_entries->setWidgetResizable(true);
+    m_entries->hide();
+    column->addWidget(m_entries);
+    connect(m_grid, &QTableWidget::currentCellChanged, this, &SharedList::showEntries);
     connect(m_grid, &QTableWidget::cellChanged, this, &SharedList::typed);
     connect(add, &QPushButton::clicked, this, &SharedList::add);
     connect(remove, &QPushButton::clicked, this, &SharedList::remove);
@@ -145,11 +153,48 @@ void SharedList::fillGrid()
             m_grid->item(r, c)->setData(Qt::UserRole, m_grid->item(r, c)->text());
     }
     m_filling = false;
+    showEntries();
     m_grid->setColumnHidden(Limit, m.shared.gantries.empty()); // what nobody uses takes no room
     for (const auto& [column, width] : {std::pair<int, int>{What, 92}, {Type, 126}, {Limit, 86}})
         m_grid->setColumnWidth(column, width);
     for (int c = FirstAxis; c < m_grid->columnCount(); ++c)
         m_grid->setColumnWidth(c, 48);
+}
+
+/// Further entries of a drive of several axes or of a network, below the grid.
+void SharedList::showEntries()
+{
+    const int at = m_grid->currentRow();
+    const bool there = at >= 0 && at < static_cast<int>(m_rows.size());
+    const SharedRow row = there ? m_rows[static_cast<std::size_t>(at)] : SharedRow{};
+    const auto fields = there ? sharedFields(row.kind) : std::span<const Field>{};
+    const auto wanted = std::pair(row.kind, row.index);
+    if (fields.empty()) {
+        m_entries->hide();
+        m_shown.reset();
+        return;
+    }
+    if (m_shown != wanted) {
+        FormTarget target;
+        target.read = [this, row](const std::function<void(void*)>& look) {
+            SharedParts copy = m_document.machine().shared;
+            if (void* object = sharedObject(copy, row))
+                look(object);
+        };
+        target.edit = [this, row](const QString& text, const std::function<void(void*)>& change) {
+            m_document.editMachine(text, [&](Machine& m) {
+                if (void* object = sharedObject(m.shared, row))
+                    change(object);
+            });
+            refresh();
+        };
+        m_form = new FieldForm(std::move(target), QStringLiteral("shared"), fields, 2);
+        m_entries->setWidget(m_form); // the one before goes with it
+        m_entries->setFixedHeight(std::min(130, m_form->sizeHint().height() + 6));
+        m_shown = wanted;
+    }
+    m_form->refresh();
+    m_entries->show();
 }
 
 void SharedList::fillFollows()

@@ -6,9 +6,12 @@
 
 class QComboBox;
 class QLabel;
+class QScrollArea;
 class QTableWidget;
 
 namespace ridge::app {
+
+class FieldForm;
 
 /// What the axes of the machine share, as one grid: a line for a drive of several axes, a beam, a bus or a safety
 /// input, a column for each axis. Beside it what follows: what cannot be, and the judgements of the machine.
@@ -27,6 +30,7 @@ private:
     [[nodiscard]] QWidget* followsSide();
     void fillGrid();
     void fillFollows();
+    void showEntries();
     void typed(int row, int column);
     void add();
     void remove();
@@ -38,6 +42,9 @@ private:
     QTableWidget *m_grid, *m_follows;
     QComboBox* m_kind;
     QLabel* m_words;
+    QScrollArea* m_entries;
+    FieldForm* m_form = nullptr;
+    std::optional<std::pair<SharedKind, std::size_t>> m_shown; ///< line whose further entries are shown
     bool m_filling = false;
 };
 

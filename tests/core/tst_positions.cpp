@@ -370,8 +370,9 @@ private Q_SLOTS:
         QVERIFY(e.check("match.brake_holding")->verdict == Verdict::Watch);
         a.stages[0].backEfficiency = 0.25;
         e = evaluate(demo(), a);
-        QVERIFY(e.check("load.secured")->verdict == Verdict::Fail);
+        QVERIFY(e.check("load.secured")->verdict == Verdict::Watch); // watched in Load, refused in Wire
         QVERIFY(e.check("match.brake_holding")->verdict == Verdict::Fail);
+        QVERIFY(std::ranges::find(e.wire.findings, "W-BRK-02", &Finding::rule) != e.wire.findings.end());
     }
 
     /// A bore of half the diameter takes a sixteenth of the inertia.

@@ -336,7 +336,8 @@ private Q_SLOTS:
                                        InstrumentKept{{"meter", "9", "2027"}},
                                        LinkEvent{"t", true, 0.4, 0.01},
                                        ProtectionsSeen{{{"input X5", "bypass plug"}}},
-                                       Justified{"2018:1 bit 0", "r"}};
+                                       Justified{"2018:1 bit 0", "r"},
+                                       AxisMeasured{2e-4, 0.1, {}, -0.3, 0.4, true, false, "run out"}};
         QCOMPARE(all.size(), std::variant_size_v<Payload>);
         for (const Payload& p : all) {
             f.payload = p;

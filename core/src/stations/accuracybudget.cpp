@@ -212,7 +212,7 @@ void evaluateAccuracy(Context& c)
             rec->add(*following);
         c.result("load.following", "Following error expected, moving", Station::Load, c.q(Travel),
                  following->result.value);
-        if (c.axis.tune.followLimit)
+        if (c.axis.tune.worksMoving)
             budget.add("load.error_following", "Following error", ErrorKind::Random, following->result.value,
                        *following);
     }

@@ -46,7 +46,10 @@ std::vector<StepperCandidate> rankSteppers(const Machine& machine, const Axis& a
             for (const auto connection : *options) {
                 if (connection == LeadConnection::Unipolar)
                     continue; // the drives here are bipolar
-                const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus);
+                StepperActuator pair{motors[m], drives[d], std::nullopt, set};
+                pair.stepping.connection = connection;
+                pair.stepping.currentSetting.reset(); // of another drive
+                const auto electric = stepperElectric(motors[m], connection, drives[d], set.bus, settingOf(pair));
                 if (electric)
                     all.push_back({m, d, connection,
                                    matchStepper(*electric, *stepperCorner(*electric), motors[m].inertia, *e.move.path,
@@ -148,6 +151,10 @@ void chooseGearbox(Axis& a, const Gearbox& gearbox)
 
 void chooseBrake(Axis& a, const HoldingBrake& b)
 {
+    if (a.actuator.stepper()) {
+        a.actuator.stepper()->brake = b;
+        return;
+    }
     ServoParts* parts = a.actuator.servo();
     if (!parts || !parts->motor)
         return;
@@ -167,6 +174,8 @@ void chooseEncoder(Axis& a, const Encoder& e)
     if (!parts || !parts->motor)
         return;
     parts->motor->countsPerTurn = e.counts;
+    parts->motor->encoderTurns = e.turns > 0 ? e.turns : e.absolute && !e.multiturn ? 1 : 0;
+    parts->motor->turnsKept = e.turnsKept;
     parts->motor->encoder = e.name;
     a.load.feedbackError = e.error;
 }

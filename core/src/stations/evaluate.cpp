@@ -84,14 +84,17 @@ void evaluateSizing(detail::Context& c)
     detail::evaluateTravel(c);
     c.axis.actuator.stepper() ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
     detail::evaluateMounting(c);
-    detail::evaluateSupply(c);
-    detail::evaluateSignals(c);
-    detail::evaluateRange(c);
+    if (c.out.move.path) {
+        detail::evaluateSupply(c);
+        detail::evaluateSignals(c);
+        detail::evaluateRange(c);
+    }
     if (c.out.load.chain && c.out.move.motion)
         detail::evaluateAccuracy(c);
     detail::evaluateProcess(c);
     detail::evaluateRemarks(c);
-    detail::evaluateSlips(c);
+    if (c.out.problems.empty()) // what is refused has a sentence of its own
+        detail::evaluateSlips(c);
 }
 
 /// What comes after the parts are chosen.

@@ -123,8 +123,9 @@ void evaluateSignals(Context& c)
     places(c, "match.inputs", "Digital inputs", inputsOf(c.axis), d->digitalInputs);
     places(c, "match.outputs", "Digital outputs", outputsOf(c.axis), d->digitalOutputs);
     places(c, "match.analog", "Analog inputs", further({}, c.axis.io.analogInputs, "analog input"), d->analogInputs);
-    places(c, "match.safe_inputs", "Torque-off inputs",
-           c.axis.wiring.twoChannels ? Names{"channel A", "channel B"} : Names{"channel A"}, d->safeInputs);
+    if (a.drive()) // a stepper loses its torque with its supply
+        places(c, "match.safe_inputs", "Torque-off inputs",
+               c.axis.wiring.twoChannels ? Names{"channel A", "channel B"} : Names{"channel A"}, d->safeInputs);
     places(c, "match.encoder_ports", "Encoder ports", encodersOf(c.axis), d->encoderPorts);
 }
 

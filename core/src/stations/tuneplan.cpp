@@ -196,6 +196,20 @@ LoopMargins marginsOf(const Context& c, const LoopModel& model)
 }
 } // namespace
 
+namespace {
+constexpr double mostSensitive = 2.0; ///< of a brisk loop, common practice
+
+/// Least angle between the loop and −1 where its gain is one, from whichever side: a resonance crosses with a lead or
+/// many turns behind, and both are as good as their distance [deg].
+double nearestCrossing(const LoopModel& model, const LoopMargins& margins)
+{
+    double least = margins.gainCrossings.empty() ? 0 : 180;
+    for (const double w : margins.gainCrossings)
+        least = std::min(least, std::abs(std::arg(-loopResponse(model, LoopBreak::Torque, {0, w}))) * 180 / pi);
+    return least;
+}
+} // namespace
+
 void evaluateTune(Context& c)
 {
     if (c.axis.actuator.stepper()) {
@@ -251,8 +265,8 @@ void evaluateTune(Context& c)
     model.gains = t.gains;
     model.delay = transportDelay;
     t.margins = marginsOf(c, model);
-    c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number,
-             t.margins.phaseMargin_deg.value_or(0));
+    const double nearest = nearestCrossing(model, t.margins);
+    c.result("tune.phase_margin", "Phase margin, degrees", Station::Tune, Number, nearest);
     if (Recorder* rec = c.steps())
         rec->add({{"e_v", "following error at the test speed", "rad", followingError(t.move.peakSpeed, t.gains)},
                   "{v}*(1-{k})/{Kp}",
@@ -264,16 +278,22 @@ void evaluateTune(Context& c)
              followingError(t.move.peakSpeed, t.gains));
     const bool stable = t.margins.stable;
     auto& pm = c.check("tune.margins", "Stability reserve of the plan", Station::Tune, Number, 45.0,
-                       stable ? t.margins.phaseMargin_deg : std::optional(0.0), 0.0);
+                       stable ? nearest : 0.0, 0.0);
     pm.reason =
         stable
             ? say(t.plant.twoMasses()
                       ? "Phase margin {}°, gain margin {} dB, sensitivity peak {}, two masses on a spring with {} of "
                         "delay."
                       : "Phase margin {}°, gain margin {} dB, sensitivity peak {}, rigid model with {} of delay.",
-                  decimal(t.margins.phaseMargin_deg.value_or(0), 0), decimal(t.margins.gainMargin_dB.value_or(0), 1),
+                  decimal(nearest, 0), decimal(t.margins.gainMargin_dB.value_or(0), 1),
                   decimal(t.margins.sensitivityPeak, 2), amount(transportDelay, Time))
             : Message("The loop is unstable with these gains.");
+    // a resonance may keep both margins and still come near to −1: its peak says so
+    if (stable && t.margins.sensitivityPeak > mostSensitive) {
+        pm.verdict = Verdict::Fail;
+        pm.reason.then(say("A sensitivity peak above {} rings at {}.", decimal(mostSensitive, 1),
+                           amount(t.margins.sensitivityAt / (2 * pi), Frequency, 3)));
+    }
     if (pm.verdict != Verdict::Ok)
         pm.help = "Lower the bandwidth, lengthen the integral time or lower the position gain.";
     captureChecks(c, t);

@@ -81,6 +81,7 @@ struct TuneSettings {
     double testDistance = 0.1, testSpeed = 0.25, testAcceleration = 2.5;
     std::optional<double> band;                                    ///< in-position band at the load
     std::optional<double> followLimit, settleLimit, repeatability; ///< [m or rad], [s], half-width [m or rad]
+    bool worksMoving = false;                  ///< the process works while the axis moves: its following error counts
     std::optional<double> slowSpeed, evenness; ///< slowest even speed of the process and its permitted ripple, ± share
     bool operator==(const TuneSettings&) const = default;
 };
