@@ -165,12 +165,20 @@ void readCsvRow(const std::vector<PartColumn>& columns, const CsvLine& line, std
         if (field->kind == FieldKind::Choice && !field->knows(cells[k])) {
             refused.push_back({"file-damaged",
                                fmt::format("line {}, column {}", line.number, k + 1),
-                               fmt::format("line {}, column {} ({}): “{}” is not known; one of {}.", line.number, k + 1,
-                                           columns[k].head, cells[k].substr(0, 40), fmt::join(field->choices, ", ")),
+                               fmt::format("line {}, column {} ({}): {}.", line.number, k + 1, columns[k].head,
+                                           unknownWord(*field, cells[k].substr(0, 40))),
                                {}});
             return;
         }
         if (field->kind == FieldKind::Text || field->kind == FieldKind::Choice) {
+            if (const auto problem = field->textProblem ? field->textProblem(cells[k]) : std::nullopt) {
+                refused.push_back({"file-damaged",
+                                   fmt::format("line {}, column {}", line.number, k + 1),
+                                   fmt::format("line {}, column {} ({}): {}", line.number, k + 1, columns[k].head,
+                                               messageFor(*problem)),
+                                   {}});
+                return;
+            }
             field->setText(&part, cells[k]);
             continue;
         }

@@ -15,6 +15,13 @@ const json& listOf(const json& v, const std::string& where, std::size_t most)
     return v;
 }
 
+std::string unknownWord(const Field& field, std::string_view word)
+{
+    if (field.choices.data() == wordsOf<MotorKind>.data() && (word == "induction" || word == "asynchronous"))
+        return messageFor(Error{"induction", {}, {}, {}});
+    return fmt::format("“{}” is not known; one of {}", word, fmt::join(field.choices, ", "));
+}
+
 std::string fileKey(const Field& field, bool rotary)
 {
     std::string key(field.key);
@@ -72,7 +79,7 @@ void readFields(const json& in, std::span<const Field> fields, void* object, boo
                 throw Wrong{here, "a text was expected"};
             const std::string word = it->get<std::string>();
             if (f.kind == FieldKind::Choice && !f.knows(word))
-                throw Wrong{here, fmt::format("“{}” is not known; one of {}", word, fmt::join(f.choices, ", "))};
+                throw Wrong{here, unknownWord(f, word)};
             if (const auto problem = f.textProblem ? f.textProblem(word) : std::nullopt)
                 throw Wrong{here, messageFor(*problem)};
             f.setText(object, word);

@@ -19,6 +19,9 @@ struct Wrong {
 /// What has to be a list, of at most so many entries. Throws Wrong with the place and both numbers.
 [[nodiscard]] const json& listOf(const json& value, const std::string& where, std::size_t most);
 
+/// Why a word is none of a field's choices.
+[[nodiscard]] std::string unknownWord(const Field& field, std::string_view word);
+
 /// Key of a field in a file: its name with the unit behind, e.g. "mass_kg".
 [[nodiscard]] std::string fileKey(const Field& field, bool rotary);
 

@@ -28,6 +28,7 @@ private Q_SLOTS:
         s.stepping.connection = LeadConnection::Parallel;
         s.stepping.bus = s.drive->busHighest;
         s.drive->peakCurrent = 100; // the winding decides
+        s.drive->currentSettings.clear();
         const Evaluation e = evaluate(demo(), a);
         const auto curves = sampleConnections(a, e, 600, 41);
         const auto of = [&](LeadConnection way) {
@@ -141,6 +142,109 @@ private Q_SLOTS:
             QVERIFY(near(*k->capacity, (1 - s.stepping.reserve) * share * value(e, "match.holding_torque"), 1e-9));
             QCOMPARE(k->verdict == Verdict::Fail, *k->capacity < need);
         }
+    }
+
+    /// 1.46 A for 1.5 A (common practice): the highest not above, never the nearest; √2 between rms and peak asked.
+    void theHighestSettingNotAbove()
+    {
+        Axis a = axisOf("A4");
+        StepperActuator& s = *a.actuator.stepper();
+        s.motor->leads = 4;
+        s.stepping.connection = LeadConnection::Bipolar;
+        s.motor->current = 1.5;
+        s.drive->peakCurrent = 10;
+        s.drive->currentSettings = {0.71, 1.04, 1.46, 1.69, 2.14};
+        s.drive->settingsAre = CurrentKind::NotSaid;
+        QCOMPARE(verdict(evaluate(demo(), a), "match.current_setting"), Verdict::Unknown);
+        s.drive->settingsAre = CurrentKind::Rms;
+        Evaluation e = evaluate(demo(), a, {.working = true});
+        QCOMPARE(verdict(e, "match.current_setting"), Verdict::Ok);
+        QVERIFY(near(value(e, "match.current_share"), 1.46 / 1.5));
+        QVERIFY(near(e.match.electric->current, 1.46 * std::sqrt(2.0)));
+        QCOMPARE(falseWorking(e), QString());
+        s.stepping.currentSetting = 1.69; // nearest, and above
+        e = evaluate(demo(), a);
+        QCOMPARE(verdict(e, "match.current_setting"), Verdict::Fail);
+        QVERIFY(check(e, "match.current_setting")->help.says("W-MOT-10"));
+        s.stepping.currentSetting = 1.04; // one more would still be permitted
+        e = evaluate(demo(), a);
+        QCOMPARE(verdict(e, "match.current_setting"), Verdict::Watch);
+        QVERIFY(check(e, "match.current_setting")->reason.says("W-MOT-11"));
+        s.stepping.currentSetting = 1.2; // not in its list
+        QCOMPARE(verdict(evaluate(demo(), a), "match.current_setting"), Verdict::Fail);
+        s.stepping.currentSetting.reset();
+        s.drive->settingsAre = CurrentKind::Peak; // 2.12 A peak: 1.69 fits
+        e = evaluate(demo(), a);
+        QVERIFY(near(e.match.electric->current, 1.69));
+        QVERIFY(check(e, "match.current_setting"));
+        s.drive->currentSettings = {2.5, 3};
+        e = evaluate(demo(), a);
+        QCOMPARE(verdict(e, "match.current_setting"), Verdict::Fail);
+        QVERIFY(check(e, "match.current_setting")->reason.says("NO_SETTING_LOW_ENOUGH"));
+        s.drive->currentSettings = {1.3};
+        QVERIFY(check(evaluate(demo(), a), "match.current_setting")->reason.says("Less than 70 %"));
+    }
+
+    /// 4000 microsteps on a drive of 128 are refused; full, half and micro of every step angle resolve.
+    void stepsATurnOfTheDrivesList()
+    {
+        Axis a = axisOf("A4");
+        StepperActuator& s = *a.actuator.stepper();
+        s.drive->stepSettings = {200, 400, 800, 1600, 3200};
+        s.drive->microsteps = 128;
+        for (const auto& [phases, teeth, angle] :
+             {std::tuple{2.0, 50.0, 1.8}, {2.0, 100.0, 0.9}, {5.0, 50.0, 0.72}, {5.0, 100.0, 0.36}}) {
+            s.motor->phases = phases;
+            s.motor->rotorTeeth = teeth;
+            const double full = 360 / angle;
+            for (const double micro : {1.0, 2.0, 4.0}) {
+                s.drive->stepSettings = {full * micro};
+                s.stepping.microsteps = micro;
+                const Evaluation e = evaluate(demo(), a, {.working = true});
+                QVERIFY2(verdict(e, "match.step_setting") == Verdict::Ok, qPrintable(QString::number(angle)));
+                QVERIFY(check(e, "match.step_setting")->reason.says("does not position"));
+            }
+        }
+        s.motor->phases = 2;
+        s.motor->rotorTeeth = 50;
+        s.drive->stepSettings = {200, 400, 800, 1600, 3200};
+        s.stepping.microsteps = 12;
+        Evaluation e = evaluate(demo(), a);
+        QCOMPARE(verdict(e, "match.step_setting"), Verdict::Fail);
+        QVERIFY(check(e, "match.step_setting")->help.says("3200"));
+        s.drive->stepSettings.clear();
+        s.stepping.microsteps = 4000;
+        e = evaluate(demo(), a);
+        QCOMPARE(verdict(e, "match.step_setting"), Verdict::Fail);
+        QVERIFY(check(e, "match.step_setting")->reason.says("at most 128"));
+    }
+
+    /// The lag that is told lies between what the cycle makes and half an electrical turn, where four steps are lost.
+    void anEncoderOnAStepper()
+    {
+        Axis a = axisOf("A4");
+        StepperActuator& s = *a.actuator.stepper();
+        QVERIFY(!check(evaluate(demo(), a), "match.encoder_counts"));
+        s.stepping.encoder = StepperEncoder::StallDetection;
+        Evaluation e = evaluate(demo(), a);
+        QCOMPARE(verdict(e, "match.encoder_counts"), Verdict::Unknown);
+        QCOMPARE(verdict(e, "match.permitted_lag"), Verdict::Unknown);
+        s.stepping.encoderCounts = 400;
+        s.stepping.permittedLag = 3 * pi / 180; // 1.8° motor: beyond 3.6° four steps are lost
+        e = evaluate(demo(), a, {.working = true});
+        QCOMPARE(verdict(e, "match.encoder_counts"), Verdict::Ok);
+        QCOMPARE(falseWorking(e), QString());
+        const double hold = e.match.electric->constant * e.match.electric->current,
+                     lag = std::asin(e.match.stepper->torquePeak / hold) / 50 + 1.8 * pi / 180 * s.motor->stepError;
+        QVERIFY(near(*check(e, "match.permitted_lag")->demand, lag, 1e-9));
+        s.stepping.permittedLag = lag / 2;
+        QCOMPARE(verdict(evaluate(demo(), a), "match.permitted_lag"), Verdict::Fail);
+        s.stepping.permittedLag = 4 * pi / 180;
+        QCOMPARE(verdict(evaluate(demo(), a), "match.permitted_lag"), Verdict::Fail);
+        s.stepping.encoder = StepperEncoder::PositionKeeping; // a count for every step that is kept
+        QCOMPARE(verdict(evaluate(demo(), a), "match.encoder_counts"), Verdict::Fail);
+        s.stepping.encoderCounts = 200 * s.stepping.microsteps;
+        QCOMPARE(verdict(evaluate(demo(), a), "match.encoder_counts"), Verdict::Ok);
     }
 };
 

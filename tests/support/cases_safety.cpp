@@ -3,6 +3,8 @@
 #include "core/objects/enable.h"
 #include "core/safety/readings.h"
 #include "core/safety/stop.h"
+#include "core/stations/match.h"
+#include "core/wiring/buses.h"
 #include "core/wiring/rules.h"
 
 #include "cases.h"
@@ -25,6 +27,24 @@ std::optional<double> maybe(const json& i, const char* key)
 {
     const auto it = i.find(key);
     return it == i.end() || it->is_null() ? std::nullopt : std::optional(it->get<double>());
+}
+
+/// Supply of a drive without a plate, current switches, networks.
+void places(Table& t)
+{
+    t["vmax_from_caps"] = [](const json& i) -> json {
+        SupplyPlan s;
+        s.capacitorRating = num(i, "v_cap_each");
+        s.capacitorsInSeries = num(i, "series", 1);
+        s.doubler = Asked::No;
+        return supplyBound(s).value();
+    };
+    t["dip_choice"] = [](const json& i) -> json {
+        const auto best = settingWithin(i.at("options_a").get<std::vector<double>>(), num(i, "i_nom_a"));
+        return best ? json(*best) : json{{"error", "infeasible"}};
+    };
+    t["can_max_length"] = [](const json& i) -> json { return canLongest(num(i, "bitrate")); };
+    t["rs485_nodes"] = [](const json& i) -> json { return serialNodes(num(i, "unit_load")); };
 }
 
 void stops(Table& t)
@@ -212,6 +232,7 @@ json edited(const json& plans, const json& inputs)
 
 void addSafety(Table& t, const json& document)
 {
+    places(t);
     stops(t);
     readings(t);
     fits(t);

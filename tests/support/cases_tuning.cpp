@@ -7,6 +7,7 @@
 #include "core/objects/cia402.h"
 #include "core/objects/objects.h"
 #include "core/sizing/ratio.h"
+#include "core/stations/match.h"
 
 #include "cases.h"
 
@@ -130,6 +131,20 @@ json walk(const json& i)
 
 void addTuning(Table& t)
 {
+    t["two_mass_from_freq"] = [](const json& i) -> json {
+        const TwoMasses m = twoMassesOf(num(i, "J_total"), num(i, "f_ar_Hz"), num(i, "f_r_Hz"));
+        return {{"Jm", m.motor}, {"JL", m.load}, {"k", m.stiffness}, {"ratio", m.load / m.motor}};
+    };
+    t["dip"] = [](const json& i) -> json { // the same rule with the convention of the list first
+        const auto all = i.at("settings").get<std::vector<double>>();
+        const double nominal = num(i, "motor_rms") * (i.at("kind") == "peak" ? std::sqrt(2.0) : 1);
+        const auto best = settingWithin(all, nominal);
+        if (!best)
+            return {{"refused", "NO_SETTING_LOW_ENOUGH"}};
+        return {{"index", std::ranges::find(all, *best) - all.begin()},
+                {"value", *best},
+                {"used_pct", 100 * *best / nominal}};
+    };
     t["two_mass_freq"] = [](const json& i) -> json {
         if (!(num(i, "Jm") > 0) || !(num(i, "JL") > 0) || !(num(i, "k") > 0))
             throw Refused{"VALUE_NOT_POSITIVE"};

@@ -116,6 +116,12 @@ Result<Modes> chainModes(std::span<const double> inertias, std::span<const doubl
     return m;
 }
 
+TwoMasses twoMassesOf(double inertia, double anti, double resonance) noexcept
+{
+    const double motor = inertia * std::pow(anti / resonance, 2), load = inertia - motor;
+    return {motor, load, load * std::pow(2 * pi * anti, 2)};
+}
+
 ErrorBudget errorBudget(std::span<const ErrorTerm> terms)
 {
     double fixed = 0, randomSum = 0, randomSquares = 0;

@@ -59,7 +59,8 @@ double loadForce(const LoadModel& l, double payload, double force, const MotionP
         total += l.unbalance * std::cos(p.position);
     }
     if (l.hasCrank) { // friction and force of the slide follow its own direction; at rest there is no friction
-        const double turning = way != 0 && p.speed == 0 ? way * 1e-9 : p.speed;
+        // the way of the segment decides: at the end of a move its speed is dust of either sign
+        const double turning = way != 0 ? way * std::max(std::abs(p.speed), 1e-9) : p.speed;
         double pressed = l.crankForce;
         if (l.crankForceBack != l.crankForce && way != 0)
             if (const auto unit = crank(l.crank, p.position, 1, 0, 0, 0, 0))

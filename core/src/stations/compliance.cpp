@@ -152,9 +152,8 @@ void twoMasses(Context& c, const ChainOfInertias& chain, const Modes& modes)
     double total = 0;
     for (const double j : chain.inertias)
         total += j;
-    const double anti = modes.antiResonances.front(), share = std::pow(anti / modes.resonances.front(), 2);
-    const MatchFindings::TwoMasses two{total * share, total * (1 - share),
-                                       total * (1 - share) * std::pow(2 * pi * anti, 2)};
+    const double anti = modes.antiResonances.front();
+    const TwoMasses two = twoMassesOf(total, anti, modes.resonances.front());
     if (!(two.motor > 0) || !(two.load > 0))
         return;
     c.out.match.masses = two;

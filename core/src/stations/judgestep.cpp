@@ -1,4 +1,5 @@
 #include "core/drives/servo.h"
+#include "core/mechanics/fits.h"
 #include "core/mechanics/stage.h"
 #include "core/safety/readings.h"
 #include "core/stations/planfacts.h"
@@ -104,6 +105,33 @@ StepJudgement insulation(const Typed& t)
     return at40 >= leastInsulation ? pass(say("{} at 40 °C.", amount(at40, Resistance)))
                                    : fail(say("{} at 40 °C; at least {} is wanted.", amount(at40, Resistance),
                                               amount(leastInsulation, Resistance)));
+}
+
+/// A frameless motor as it was put together, against the mounting of the plan; then its insulation.
+StepJudgement assembly(const Typed& t)
+{
+    const Mounting& m = t.axis.actuator.servo()->mounting;
+    const double clearance = t.value("bore") - t.value("shaft"), gap = t.value("airGap"), runOut = t.value("runOut");
+    if (!(clearance >= 0))
+        return fail(say("The shaft is {} thicker than its bore.", amount(-clearance, SmallLength, 3)));
+    if (m.diameter)
+        if (const auto fit = fitOf(*m.diameter, wordOf(m.hole), wordOf(m.shaft));
+            fit && (clearance < fit->least() || clearance > fit->most()))
+            return fail(say("{} of clearance; {}/{} has {} to {}.", amount(clearance, SmallLength, 3), wordOf(m.hole),
+                            wordOf(m.shaft), amount(fit->least(), SmallLength), amount(fit->most(), SmallLength)));
+    if (!(gap > 0))
+        return fail("The rotor touches: there is no air gap.");
+    if (m.airGap && gap < 0.9 * *m.airGap)
+        return fail(say("The gap is {} at its narrowest, {} is planned: the rotor is off centre.",
+                        amount(gap, SmallLength, 3), amount(*m.airGap, SmallLength)));
+    if (runOut > 0.1 * gap)
+        return fail(say("{} of run-out is more than a tenth of the air gap.", amount(runOut, SmallLength, 3)));
+    StepJudgement winding = insulation(t);
+    if (winding.passed)
+        winding.reason =
+            say("{} of clearance, {} of gap, {} of run-out; insulation {}", amount(clearance, SmallLength, 3),
+                amount(gap, SmallLength, 3), amount(runOut, SmallLength, 3), winding.reason);
+    return winding;
 }
 
 StepJudgement coil(const Typed& t)
@@ -267,7 +295,9 @@ StepJudgement judged(const Typed& t)
     case 3: return dead(t);
     case 5: return earth(t);
     case 6: return winding(t);
-    case 7: return insulation(t);
+    case 7:
+        return t.axis.actuator.motor() && t.axis.actuator.motor()->kind == MotorKind::Frameless ? assembly(t)
+                                                                                                : insulation(t);
     case 8: return coil(t);
     case 9: return release(t);
     case 10: return control(t);

@@ -2,6 +2,7 @@
 
 #include "core/mechanics/stage.h"
 #include "core/units/print.h"
+#include "core/wiring/buses.h"
 
 #include <algorithm>
 #include <array>
@@ -70,22 +71,11 @@ void housing(const Machine& machine, const DriveUnit& u, std::vector<Check>& out
         off.help = "Whoever stops one axis stops all; the functions of Guard have to say the same for each.";
 }
 
-/// Longest line at a bit rate (CiA 301, 303-1, from memory), straight in the logarithm between the rows.
-double canLength(double bitRate)
-{
-    constexpr std::array<std::pair<double, double>, 8> rows{
-        {{10e3, 5000}, {20e3, 2500}, {50e3, 1000}, {125e3, 500}, {250e3, 250}, {500e3, 100}, {800e3, 50}, {1e6, 25}}};
-    for (const auto& [rate, length] : rows)
-        if (bitRate <= rate)
-            return length; // of the next faster row: never too long
-    return 0;
-}
-
 void network(const FieldNetwork& n, std::vector<Check>& out)
 {
     const double nodes = static_cast<double>(n.axes.size()) + n.others;
     const bool serial = n.kind == NetworkKind::Serial, can = n.kind == NetworkKind::Can;
-    const auto most = serial ? std::optional(32 / n.unitLoad) : can ? std::optional(127.0) : std::nullopt;
+    const auto most = serial ? std::optional(serialNodes(n.unitLoad)) : can ? std::optional(canNodes) : std::nullopt;
     if (most) {
         Check& c = add(out, "machine.network.nodes." + n.name, n.name + ": nodes", Count, nodes, std::floor(*most));
         c.reason = say("{} of {}, {} left.", decimal(nodes, 0), decimal(std::floor(*most), 0),
@@ -95,7 +85,7 @@ void network(const FieldNetwork& n, std::vector<Check>& out)
         if (c.verdict != Verdict::Ok)
             c.help = serial ? "A repeater, or drivers of an eighth of a load." : "A second line.";
     }
-    const double longest = serial ? 1200 : can ? canLength(n.bitRate) : 100;
+    const double longest = serial ? serialLongest : can ? canLongest(n.bitRate) : ethernetSegment;
     Check& l = add(out, "machine.network.length." + n.name, n.name + ": length", Length, n.length, longest);
     if (!n.length)
         l.reason = say("Up to {}; how long it is is not entered.", amount(longest, Length));

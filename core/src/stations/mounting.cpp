@@ -167,7 +167,7 @@ void radialPlace(Context& c, const Mounting& m)
 void evenness(Context& c, const ServoMotor& motor)
 {
     const TuneSettings& t = c.axis.tune;
-    if ((!t.evenness && !t.slowSpeed) || !c.out.load.chain)
+    if ((!t.evenness && !t.slowSpeed) || !c.out.load.chain || !c.out.move.path)
         return;
     std::optional<double> ripple;
     const bool linear = motor.kind == MotorKind::Linear;
@@ -189,12 +189,13 @@ void evenness(Context& c, const ServoMotor& motor)
                       "proportional velocity loop on a rigid inertia, derived"});
     }
     auto& k = c.check("match.evenness", "Even at its slowest speed", Station::Match, Share, ripple, t.evenness, 0.0);
-    k.reason = !t.evenness || !t.slowSpeed
-                   ? Message("Enter the slowest even speed and the evenness that the process wants (Tune).")
-               : !ripple
-                   ? Message("The motor's sheet has no cogging: enter it and its periods a turn.")
-                   : say("At {} cogging of {} makes ± {}; ± {} are permitted.", amount(*t.slowSpeed, c.q(TravelSpeed)),
-                         amount(motor.cogging, Share), amount(*ripple, Share, 3), amount(*t.evenness, Share));
+    k.reason =
+        !t.evenness || !t.slowSpeed ? Message("Enter the slowest even speed and the evenness that the process wants.")
+        : !ripple                   ? Message("The motor's sheet has no cogging: enter it and its periods a turn.")
+                  : say("At {} cogging of {} makes ± {}; ± {} are permitted.", amount(*t.slowSpeed, c.q(TravelSpeed)),
+                        amount(motor.cogging, Share), amount(*ripple, Share, 3), amount(*t.evenness, Share));
+    if (k.verdict == Verdict::Unknown)
+        k.help = "Cogging stands under Parts, Data of the motor; the process under Move, Process.";
     if (k.verdict == Verdict::Fail)
         k.help = "A motor with less cogging, more inertia, a faster loop, or compensation in the drive.";
 }

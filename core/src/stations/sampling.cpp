@@ -76,8 +76,11 @@ StepperCurve stepperCurve(const StepperActuator& a, const Evaluation& e, LeadCon
     out.connection = connection;
     out.bus = bus;
     out.withinDrive = bus >= a.drive->busLowest && bus <= a.drive->busHighest;
-    const auto electric = stepperElectric(*a.motor, connection, *a.drive, bus,
-                                          connection == a.stepping.connection ? settingOf(a) : std::nullopt);
+    StepperActuator connected = a;
+    connected.stepping.connection = connection;
+    if (connection != a.stepping.connection)
+        connected.stepping.currentSetting.reset(); // it was chosen for the other
+    const auto electric = stepperElectric(*a.motor, connection, *a.drive, bus, settingOf(connected));
     if (!electric)
         return out;
     const auto corner = stepperCorner(*electric);

@@ -157,9 +157,8 @@ void encoder(Context& c, const StepperActuator& a, const StepperElectric& e)
     const double error = geometry->stepAngle * a.motor->stepError;
     if (Recorder* rec = c.steps(); rec && lag)
         rec->add({{"δ", "rotor behind its command at the peak torque", "rad", *lag + error},
-                  "asin({T}/{T_h})/{N}+{e}",
-                  {{"T", "peak torque of the cycle", "N*m", peak},
-                   {"T_h", "holding torque at the set current", "N*m", hold},
+                  "{φ}/{N}+{e}",
+                  {{"φ", "electrical angle whose sine is peak over holding torque", "rad", *lag * e.rotorTeeth},
                    {"N", "rotor teeth", "1", e.rotorTeeth},
                    {"e", "step error of the motor", "rad", error}},
                   "rotor in its magnetic spring, derived"});

@@ -404,6 +404,33 @@ constexpr WorkStep stepperScale{18,
                                 c1021,
                                 scaled,
                                 true};
+constexpr std::string_view c618[]{"C-06", "C-18"};
+constexpr Entry assembled[]{
+    {"shaft", "Shaft, measured at 20 °C", EntryKind::Number, Unit::Length},
+    {"bore", "Bore, measured at 20 °C", EntryKind::Number, Unit::Length},
+    {"centred", "Steps on shaft and housing centre the rotor; bond cured"},
+    {"runOut", "Run-out of the rotor, at most", EntryKind::Number, Unit::SmallLength},
+    {"airGap", "Air gap all round, at least", EntryKind::Number, Unit::SmallLength},
+    {"encoder", "Encoder mounted on its own shaft step, within its maker's limits"},
+    {"unplugged", "The motor is unplugged at both ends"},
+    {"resistance", "Winding to earth at 500 V, after fitting", EntryKind::Number, Unit::Resistance},
+    {"temperature", "Temperature of the winding", EntryKind::Number, Unit::Temperature, true}};
+constexpr WorkStep framelessBuild{
+    7,
+    "S07",
+    "Assemble, then insulation",
+    Where::Wire,
+    n6,
+    "In this order: measure shaft and bore; bond the rotor and let it cure; stator in, its "
+    "cables free; rotor in by the jig, no hands in the bore; run-out and air gap all "
+    "round; encoder; insulation to earth again, the cable may have been pinched. A photo "
+    "of each.",
+    "Fit and gap are those of the mounting; at least 1 MΩ at 40 °C.",
+    "Take it apart before anything is energized; a rubbing rotor or a pinched wire does not "
+    "mend.",
+    c618,
+    assembled,
+    true};
 constexpr Entry unhooked[]{{"bus", "DC bus measured again", EntryKind::Number, Unit::Voltage},
                            {"off", "Mains off and locked, wires taken off, ends covered"}};
 constexpr WorkStep benchUnhook{22,
@@ -426,6 +453,8 @@ const WorkStep& stepOf(int number, const Axis& axis)
         return stepperStiff;
     if (axis.actuator.stepper() && number == 18)
         return stepperScale;
+    if (number == 7 && axis.actuator.motor() && axis.actuator.motor()->kind == MotorKind::Frameless)
+        return framelessBuild;
     if (axis.turn.bench && number == 22)
         return benchUnhook;
     return table.at(static_cast<std::size_t>(number - 1));

@@ -37,13 +37,14 @@ Segment stretched(const Segment& s, const Trapezoid& solved, double f)
 
 namespace {
 
-/// Checks that fail, or that fall under the reserves of the site, among those that the motion decides.
+/// Checks that fail, or that fall under the reserves of the site, among those that the motion decides. What fails
+/// without a margin (a winding that runs away) fails all the same.
 std::set<std::string> tight(const Evaluation& e)
 {
     std::set<std::string> ids;
     for (const Check& c : e.checks)
-        if ((c.station == Station::Load || c.station == Station::Match) && c.margin
-            && (c.verdict == Verdict::Fail || c.verdict == Verdict::Watch))
+        if ((c.station == Station::Load || c.station == Station::Match)
+            && (c.verdict == Verdict::Fail || (c.verdict == Verdict::Watch && c.margin)))
             ids.insert(c.id);
     return ids;
 }

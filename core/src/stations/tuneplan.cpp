@@ -28,7 +28,7 @@ AxisPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double roto
 
 /// The same two masses that Match found, without payload: what is firm with the rotor stays, the load takes the rest.
 /// Mechanics without a damper swing with 1 to 3 % of critical damping (common practice).
-void springInto(AxisPlant& p, const std::optional<MatchFindings::TwoMasses>& masses)
+void springInto(AxisPlant& p, const std::optional<TwoMasses>& masses)
 {
     if (!masses || !(masses->motor < p.inertia))
         return;

@@ -1,7 +1,9 @@
+#include "core/wiring/buses.h"
 #include "core/wiring/rules.h"
 
 #include <array>
 #include <cmath>
+#include <utility>
 
 namespace ridge {
 
@@ -70,6 +72,18 @@ double earthConductor(double line) noexcept { return line <= 16 ? line : line <=
 double dischargeTime(double r, double c, double from, double to) noexcept
 {
     return from > to ? r * c * std::log(from / to) : 0;
+}
+
+double serialNodes(double unitLoad) noexcept { return std::floor(32 / unitLoad); }
+
+double canLongest(double bitRate) noexcept
+{
+    constexpr std::array<std::pair<double, double>, 8> rows{
+        {{10e3, 5000}, {20e3, 2500}, {50e3, 1000}, {125e3, 500}, {250e3, 250}, {500e3, 100}, {800e3, 50}, {1e6, 25}}};
+    for (const auto& [rate, length] : rows)
+        if (bitRate <= rate)
+            return length;
+    return 0;
 }
 
 } // namespace ridge

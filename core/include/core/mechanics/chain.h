@@ -29,6 +29,13 @@ struct Modes {
 /// Free chain of inertias, motor first. Anti-resonances: motor clamped.  Symmetric eigenproblem by Jacobi rotations.
 [[nodiscard]] Result<Modes> chainModes(std::span<const double> inertias, std::span<const double> stiffnesses);
 
+/// Two masses that swing as a chain's first mode does: J_M = J·(f_ar/f_r)², k = J_L·(2π·f_ar)², derived.
+struct TwoMasses {
+    double motor = 0, load = 0, stiffness = 0; ///< [kg·m²], [N·m/rad]
+    bool operator==(const TwoMasses&) const = default;
+};
+[[nodiscard]] TwoMasses twoMassesOf(double inertia, double antiResonance, double resonance) noexcept;
+
 enum class ErrorKind { Systematic, Reversal, Random };
 struct ErrorTerm {
     ErrorKind kind = ErrorKind::Systematic;

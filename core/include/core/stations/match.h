@@ -22,10 +22,6 @@ struct MatchFindings {
     std::optional<Modes> modes; ///< of the chain with every inertia in its place; none without a known stiffness
     /// The two masses that swing as the chain's first mode does, softest place of the travel: Tune plans and the
     /// simulated drive runs on the same. Motor side: rotor and what is firm with it.
-    struct TwoMasses {
-        double motor = 0, load = 0, stiffness = 0; ///< at the motor shaft [kg·m²], [N·m/rad]
-        bool operator==(const TwoMasses&) const = default;
-    };
     std::optional<TwoMasses> masses;
     /// Anti-resonance and resonance at both ends and in the middle of the travel.
     struct ModesAlong {
