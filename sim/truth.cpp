@@ -19,6 +19,7 @@ Truth truthFrom(std::string_view text)
     t.plant.viscous = number("viscous_Nms_rad", 0);
     t.plant.coulomb = t.plant.breakaway = number("coulomb_Nm", 0);
     t.plant.gravity = number("gravity_Nm", 0);
+    t.plant.atMotor = std::clamp(number("motorCoulomb_Nm", 0), 0.0, std::max(0.0, t.plant.coulomb));
     t.plant.load = std::max(0.0, number("load_kgm2", 0));
     t.plant.stiffness = std::max(0.0, number("stiffness_Nm_rad", 0));
     t.plant.damping = std::max(0.0, number("damping_Nms_rad", 0));

@@ -32,6 +32,7 @@ QJsonObject plantOf(const Evaluation& e, const Axis& a)
             {QStringLiteral("coulomb_Nm"), e.tune->plant.coulomb * frictionOfTruth},
             {QStringLiteral("viscous_Nms_rad"), e.tune->plant.viscous},
             {QStringLiteral("gravity_Nm"), e.tune->plant.gravity},
+            {QStringLiteral("motorCoulomb_Nm"), e.tune->plant.atMotor * frictionOfTruth},
             {QStringLiteral("load_kgm2"), e.tune->plant.load * inertiaOfTruth},
             {QStringLiteral("stiffness_Nm_rad"), e.tune->plant.stiffness},
             {QStringLiteral("damping_Nms_rad"), e.tune->plant.damping},

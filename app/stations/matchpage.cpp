@@ -228,12 +228,13 @@ private:
     void offerParts()
     {
         QMenu menu;
-        PartsMenu(m_document, *this, [this] {
+        PartsMenu entries(m_document, *this, [this] {
             const QString path = QFileDialog::getOpenFileName(
                 this, tr("Speed, short-time torque and continuous torque"), {}, tr("Tables (*.csv *.txt)"));
             if (!path.isEmpty())
                 takeMeasured(path);
-        }).fill(menu, *m_candidates->parts());
+        });
+        entries.fill(menu, *m_candidates->parts());
         menu.exec(m_more->mapToGlobal(QPoint(0, m_more->height())));
     }
 

@@ -56,6 +56,7 @@ MeasuredDialog::MeasuredDialog(Document& document, QWidget* parent)
     auto* close = new QDialogButtonBox(QDialogButtonBox::Close);
     connect(close, &QDialogButtonBox::rejected, this, &QDialog::reject);
     layout->addWidget(close);
+    enterStays(*this);
     connect(record, &QPushButton::clicked, this, &MeasuredDialog::record);
     resize(880, 330);
     fill();

@@ -54,6 +54,7 @@ void PartsMenu::form(const char* name, const QString& title, std::span<const Fie
     auto* close = new QDialogButtonBox(QDialogButtonBox::Close);
     QObject::connect(close, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
     layout->addWidget(close);
+    enterStays(dialog);
     dialog.resize(std::min(900, fieldForm->sizeHint().width() + 40),
                   std::min(600, fieldForm->sizeHint().height() + 110));
     dialog.exec();

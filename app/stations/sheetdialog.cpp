@@ -45,12 +45,13 @@ SheetDialog::SheetDialog(const Mechanism& mechanism, QWidget* parent)
     m_words->setWordWrap(true);
     m_words->setTextFormat(Qt::PlainText);
     layout->addWidget(m_words);
-    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-    m_take = buttons->button(QDialogButtonBox::Ok);
-    m_take->setText(tr("Take this motor"));
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Cancel);
+    m_take = buttons->addButton(tr("Take this motor"), QDialogButtonBox::ActionRole); // never by Enter
+    m_take->setObjectName(QStringLiteral("sheet.take"));
+    connect(m_take, &QPushButton::clicked, this, &QDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     layout->addWidget(buttons);
+    enterStays(*this);
     resize(std::min(940, form->sizeHint().width() + 50), std::min(620, form->sizeHint().height() + 170));
     judge();
 }

@@ -79,4 +79,12 @@ QVector<double> evenly(double from, double to, int count)
     return x;
 }
 
+void enterStays(QDialog& dialog)
+{
+    for (auto* b : dialog.findChildren<QPushButton*>()) {
+        b->setAutoDefault(false);
+        b->setDefault(false);
+    }
+}
+
 } // namespace ridge::app

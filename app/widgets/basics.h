@@ -1,5 +1,6 @@
 #pragma once
 #include <QColor>
+#include <QDialog>
 #include <QLabel>
 #include <QPushButton>
 #include <QVector>
@@ -7,6 +8,9 @@
 class QTableWidget;
 
 namespace ridge::app {
+
+/// Enter in an entry takes the entry; it presses no button of the dialog. After all buttons are there.
+void enterStays(QDialog& dialog);
 
 /// A button with an object name for keyboard, tests and scripts.
 [[nodiscard]] QPushButton* button(const char* name, const QString& text);

@@ -36,10 +36,10 @@ private Q_SLOTS:
         QVERIFY(second.peakError < 0.3 * first.peakError);
         for (const Fact* f : captures)
             QVERIFY(f->origin == Origin::Simulated && f->person.name == "R. Sorrel" && f->identity.known());
-        // following error at constant speed: v·(1 - k)/Kp = 0.4 m/s · 0.1 / 50.27 1/s = 0.796 mm (derived in
+        // following error at constant speed: v·(1 - k)/Kp = 0.4 m/s · 0.1 / 37.70 1/s = 1.061 mm (derived in
         // docs/checks/following.md)
         const double perRadian = e.tune->travelPerRadian;
-        QVERIFY2(std::abs(first.steadyError * perRadian / 0.000796 - 1) < 0.02,
+        QVERIFY2(std::abs(first.steadyError * perRadian / 0.001061 - 1) < 0.02,
                  qPrintable(QString::number(first.steadyError * perRadian)));
         QVERIFY(evidence.every<StopTested>().size()
                 >= 5); // two stops, both channels, no restart; more when one took longer

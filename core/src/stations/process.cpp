@@ -38,6 +38,8 @@ void following(Context& c)
                           amount(step->result.value, c.q(Travel), 3), amount(*limit, c.q(Travel)))
                     : Message("What is to be expected follows from motor and gains.");
     if (k.verdict == Verdict::Fail)
+        k.verdict = Verdict::Watch; // gains are only planned here; Tune judges what was captured
+    if (k.verdict != Verdict::Ok)
         k.help = "More speed feedforward, a higher loop, or a slower move where the process works.";
 }
 
@@ -56,6 +58,8 @@ void settling(Context& c)
     auto& k = c.check(id, title, Station::Move, Time, expected, *t.settleLimit);
     k.reason = say("{} to be expected into ±{}, {} permitted.", amount(expected, Time, 3), amount(*t.band, c.q(Travel)),
                    amount(*t.settleLimit, Time));
+    if (k.verdict == Verdict::Fail)
+        k.verdict = Verdict::Watch;
     if (k.verdict != Verdict::Ok)
         k.help = "A faster loop, if the compliance allows it; jerk-limited moves; a wider band.";
 }

@@ -28,13 +28,21 @@ AxisPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double roto
 
 /// The same two masses that Match found, without payload: what is firm with the rotor stays, the load takes the rest.
 /// Mechanics without a damper swing with 1 to 3 % of critical damping (common practice).
-void springInto(AxisPlant& p, const std::optional<TwoMasses>& masses)
+/// Of the friction what screw, gearbox and bearings rub stays with the motor, a tenth at least (common practice).
+void springInto(AxisPlant& p, const std::optional<TwoMasses>& masses, const AxisChain& chain)
 {
     if (!masses || !(masses->motor < p.inertia))
         return;
     p.load = p.inertia - masses->motor;
     p.stiffness = masses->stiffness;
     p.damping = 2 * 0.02 * std::sqrt(p.stiffness * p.load);
+    double drags = chain.drag / std::abs(chain.ratio()), toMotor = chain.ratio();
+    for (int k = 0; k < chain.stageCount; ++k) {
+        const ChainStage& s = chain.stages[static_cast<std::size_t>(k)];
+        toMotor /= s.ratio;
+        drags += s.drag / std::abs(toMotor);
+    }
+    p.atMotor = std::clamp(drags, 0.1 * p.coulomb, p.coulomb);
 }
 
 /// Inertia at the motor over all states the axis runs in.
@@ -233,7 +241,7 @@ void evaluateTune(Context& c)
     const ServoMotor& motor = *c.axis.actuator.motor();
     t.travelPerRadian = std::abs(c.out.load.chain->radius / c.out.load.chain->ratio());
     t.plant = plantAtMotor(*c.out.load.chain, *c.out.move.motion, c.out.match.servo->rotor);
-    springInto(t.plant, c.out.match.masses);
+    springInto(t.plant, c.out.match.masses, *c.out.load.chain);
     t.timing.counts = motor.countsPerTurn;
     if (Recorder* rec = c.steps())
         rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},

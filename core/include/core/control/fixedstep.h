@@ -1,4 +1,5 @@
 #pragma once
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdint>
@@ -31,6 +32,7 @@ struct AxisPlant {
     double stribeck = 1;   ///< omega_s [rad/s]
     double gravity = 0;    ///< Tg, subtracted from the motor torque [N·m]
     double hold = 0;       ///< of a closed brake [N·m]
+    double atMotor = 0;    ///< of the Coulomb friction what rubs on the motor's side of a spring [N·m]
     double load = 0;       ///< of the inertia what lies behind the spring [kg·m²]; 0: nothing gives way
     double stiffness = 0;  ///< of the spring [N·m/rad]
     double damping = 0;    ///< of the spring [N·m·s/rad]
@@ -86,10 +88,9 @@ public:
         m_two = two;
         m_overJ = 1.0 / (two ? p.inertia - p.load : p.inertia);
         m_overLoad = two ? 1.0 / p.load : 0;
-        const double coulomb = p.coulomb + p.hold;
-        m_rubbing = {two ? p.hold : coulomb, two || p.hold > 0 ? (two ? p.hold : coulomb) : p.breakaway,
-                     two ? 0 : p.viscous};
-        m_loadRubbing = {p.coulomb, p.breakaway, p.viscous};
+        const double motor = (two ? p.atMotor : p.coulomb) + p.hold, load = std::max(0.0, p.coulomb - p.atMotor);
+        m_rubbing = {motor, two || p.hold > 0 ? motor : p.breakaway, two ? 0 : p.viscous};
+        m_loadRubbing = {load, p.breakaway > p.coulomb ? p.breakaway - p.atMotor : load, p.viscous};
     }
     void setMode(LoopMode mode) { m_mode = mode; }
     /// Forgets the loops' memory and pre-loads the integrator, as when the brake opens.
