@@ -139,10 +139,11 @@ void ChainView::paintEvent(QPaintEvent*)
         paintBlock(p, l, k);
     paintHandles(p, l);
     p.setPen(theme().soft);
-    p.drawText(QRectF(10, height() - 37, width() - 20, 18), Qt::AlignLeft,
+    const int below = moreLines();
+    p.drawText(QRectF(10, height() - 37 - below, width() - 20, 18), Qt::AlignLeft,
                tr("Share at the motor shaft:  solid – inertia,  hatched – torque while accelerating in the positive "
                   "direction"));
-    p.drawText(QRectF(10, height() - 20, width() - 20, 18), Qt::AlignLeft, m_modes);
+    p.drawText(QRectF(10, height() - 20 - below, width() - 20, 18 + below), Qt::AlignLeft, m_modes);
 }
 
 void ChainView::mousePressEvent(QMouseEvent* event)

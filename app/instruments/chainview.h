@@ -49,7 +49,12 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    [[nodiscard]] ChainLayout layout() const { return layoutChain(m_elements, m_chosen, size()); }
+    [[nodiscard]] ChainLayout layout() const
+    {
+        return layoutChain(m_elements, m_chosen, QSizeF(width(), height() - moreLines()));
+    }
+    /// Height of the lines of the modes behind the first.
+    [[nodiscard]] int moreLines() const { return 17 * static_cast<int>(m_modes.count(QLatin1Char('\n'))); }
     [[nodiscard]] int chosenIndex() const;
     void paintBlock(QPainter& p, const ChainLayout& l, std::size_t index) const;
     void paintHandles(QPainter& p, const ChainLayout& l) const;

@@ -69,6 +69,8 @@ void GearDialog::fill()
         setCell(*m_table, r, 0, said(l.label), theme().soft);
         setCell(*m_table, r, 1, value(l.before));
         setCell(*m_table, r, 2, value(l.after));
+        for (const int c : {1, 2})
+            m_table->item(r, c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     }
 }
 

@@ -140,7 +140,8 @@ private:
                                                    shown(at.resonance, Quantity::Frequency, 3));
         }
         if (differs) // low end, middle, high end
-            words += tr(";  first pair at the low end %1, middle %2, high end %3").arg(along[0], along[1], along[2]);
+            words += tr("\nAlong the travel, anti-resonance / resonance:  low end %1,  middle %2,  high end %3")
+                         .arg(along[0], along[1], along[2]);
         return words;
     }
 

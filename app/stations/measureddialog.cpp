@@ -82,6 +82,8 @@ void MeasuredDialog::fill()
         setCell(*m_table, r, NewValue, {});
         for (int c = 0; c < AdoptIt; ++c) {
             auto* item = m_table->item(r, c);
+            if (c == Planned || c == Measured || c == OffBy)
+                item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             item->setFlags(c == NewValue ? item->flags() | Qt::ItemIsEditable : item->flags() & ~Qt::ItemIsEditable);
         }
         m_table->item(r, NewValue)->setToolTip(tr("With its unit, for instance 0.0012 kg·m²."));
@@ -93,6 +95,8 @@ void MeasuredDialog::fill()
         m_table->setCellWidget(r, AdoptIt, adopt);
     }
     m_table->resizeColumnsToContents();
+    m_table->horizontalHeader()->setStretchLastSection(false);
+    m_table->setColumnWidth(AdoptIt, 90);
     m_table->horizontalHeader()->setSectionResizeMode(NewValue, QHeaderView::Stretch);
     m_filling = false;
 }

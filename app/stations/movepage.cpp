@@ -85,8 +85,9 @@ public:
         connect(m_tabs, &QTabWidget::currentChanged, below, [this, below, layout] {
             const bool ends = m_tabs->currentWidget() == m_travel;
             below->setVisible(!ends && m_tabs->currentWidget() != m_process);
-            layout->setStretchFactor(m_plot, ends ? 3 : 6);
-            layout->setStretchFactor(m_tabs, ends ? 7 : 4);
+            const bool process = m_tabs->currentWidget() == m_process; // a few entries: the picture takes the room
+            layout->setStretchFactor(m_plot, ends ? 3 : process ? 8 : 6);
+            layout->setStretchFactor(m_tabs, ends ? 7 : process ? 3 : 4);
         });
         connect(m_table, &SegmentTable::accepted, this, &MovePage::refresh);
         connect(m_table, &SegmentTable::refused, this, [this](const QString& sentence) {

@@ -188,7 +188,7 @@ void SharedList::showEntries()
             });
             refresh();
         };
-        m_form = new FieldForm(std::move(target), QStringLiteral("shared"), fields, 2);
+        m_form = new FieldForm(std::move(target), QStringLiteral("shared"), fields, 3);
         m_entries->setWidget(m_form); // the one before goes with it
         m_entries->setFixedHeight(std::min(130, m_form->sizeHint().height() + 6));
         m_shown = wanted;

@@ -432,6 +432,45 @@ private Q_SLOTS:
         QVERIFY(near(walkBus(m, d, path, 0, before).energyResistor, 0.2 * room + band, 1e-6));
     }
 
+    /// A drive that weakens the field has more at speed, and the ranking says the same of it as the evaluation; a motor
+    /// that would charge the bus by itself is told.
+    void aDriveThatWeakensTheField()
+    {
+        Machine m = demo();
+        m.site.mains = 230;
+        Axis a = axisOf("A2");
+        ServoDrive& d = *a.actuator.servo()->drive;
+        d.mainsLowest = 180;
+        d.mainsHighest = 264;
+        d.chopperOn = 390;
+        d.overVoltage = 410;
+        for (Segment& s : a.cycle.segments) { // faster, into the voltage limit
+            s.speed.reset();
+            if (s.time && !s.standing())
+                s.time = *s.time / 1.5;
+        }
+        const Evaluation plainDrive = evaluate(m, a);
+        const std::array motors{*a.actuator.motor()};
+        const auto tightest = [&](const Evaluation& e) {
+            const std::array drives{d};
+            return rank(m, a, e, {motors, drives}).candidates.front().result.tests[1];
+        };
+        QVERIFY(plainDrive.match.servo
+                && near(tightest(plainDrive).capacity, *check(plainDrive, "match.short_time_torque")->capacity));
+        d.fieldWeakening = true;
+        const Evaluation weak = evaluate(m, a, {.working = true});
+        QVERIFY(weak.match.conditions.fieldWeakening);
+        QVERIFY(*check(weak, "match.short_time_torque")->margin
+                >= *check(plainDrive, "match.short_time_torque")->margin);
+        QVERIFY(near(tightest(weak).capacity, *check(weak, "match.short_time_torque")->capacity));
+        QVERIFY(near(tightest(weak).demand, *check(weak, "match.short_time_torque")->demand));
+        // √2·Ke·ω by hand; told only above the bus of the mains
+        const double bus =
+            std::numbers::sqrt2 * motors[0].torqueConstant / std::numbers::sqrt3 * weak.match.servo->speedMax;
+        QCOMPARE(check(weak, "match.weakening") != nullptr, bus > weak.match.conditions.bus.highest);
+        QCOMPARE(falseWorking(weak), QString());
+    }
+
     /// Where a sheet splits the heat path, its share counts; from a warm start the overload lasts shorter than from a
     /// cold one.
     void theHeatPathAndTheStart()

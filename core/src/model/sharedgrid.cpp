@@ -128,7 +128,8 @@ std::vector<SharedRow> sharedRows(const Machine& machine)
 std::span<const Field> sharedFields(SharedKind kind)
 {
     return kind == SharedKind::Unit      ? unitFields()
-           : kind == SharedKind::Network ? networkFields()
+           : kind == SharedKind::Network ? networkFields().subspan(1) // its kind is that of the line
+
                                          : std::span<const Field>{};
 }
 void* sharedObject(SharedParts& parts, const SharedRow& row)

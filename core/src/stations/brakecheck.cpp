@@ -51,6 +51,11 @@ void holding(Context& c)
         const auto by = [&](double school) { return Message(hold * school <= available ? "enough" : "too weak"); };
         holding.reason.then(
             say("By the schools: 1.3 {}, 1.5 {}, 2 {}. It holds, it does not stop.", by(1.3), by(1.5), by(2)));
+        if (brake->release > 0 || brake->engage > 0)
+            holding.reason.then(
+                say("It lifts after {} and closes after {}; a plain diode at the coil makes that three to "
+                    "five times as long.",
+                    amount(brake->release, Time), amount(brake->engage, Time)));
     }
     if (holding.verdict != Verdict::Ok)
         holding.help = available > 0 && available <= hold ? "Weaker than the load (brake-too-weak): it never stops it."

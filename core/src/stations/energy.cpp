@@ -52,7 +52,7 @@ void stopEnergy(Context& c, double rotor)
                   "{E_shaft}-{E_stop}",
                   {{"E_shaft", "given back at the shaft", "J", mostShaft}, {"E_stop", "to the bus", "J", most}},
                   "copper, iron and drive"});
-    c.result("match.stop_loss", "Burnt in motor and drive in that stop", Station::Match, Energy, mostShaft - most);
+    c.result("match.stop_loss", "Burnt in that stop", Station::Match, Energy, mostShaft - most);
 }
 
 void regeneration(Context& c)

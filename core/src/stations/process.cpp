@@ -25,7 +25,7 @@ bool asked(Context& c, const char* id, const char* title, bool there, const char
 
 void following(Context& c)
 {
-    constexpr const char *id = "move.permits_following", *title = "Following error the process permits";
+    constexpr const char *id = "move.permits_following", *title = "Following error permitted";
     const auto& limit = c.axis.tune.followLimit;
     if (!asked(c, id, title, limit.has_value(), "the following error"))
         return;
@@ -45,7 +45,7 @@ void following(Context& c)
 
 void settling(Context& c)
 {
-    constexpr const char *id = "move.permits_settling", *title = "Settling the process permits";
+    constexpr const char *id = "move.permits_settling", *title = "Settling permitted";
     const TuneSettings& t = c.axis.tune;
     if (!asked(c, id, title, t.settleLimit && t.band, "settling time and band"))
         return;
@@ -67,7 +67,7 @@ void settling(Context& c)
 /// Reversals count half and random terms by their squares; what is the same every time is no scatter (ISO 230-2).
 void repeating(Context& c)
 {
-    constexpr const char *id = "move.permits_repeatability", *title = "Repeatability the process permits";
+    constexpr const char *id = "move.permits_repeatability", *title = "Repeatability permitted";
     const auto& limit = c.axis.tune.repeatability;
     if (!asked(c, id, title, limit.has_value(), "the repeatability"))
         return;
@@ -113,9 +113,9 @@ void evenness(Context& c)
 {
     const TuneSettings& t = c.axis.tune;
     // judged by the cogging of the chosen motor, see match.evenness
-    if (asked(c, "move.permits_evenness", "Evenness the process permits", t.slowSpeed && t.evenness,
+    if (asked(c, "move.permits_evenness", "Evenness permitted", t.slowSpeed && t.evenness,
               "slowest even speed and its ripple"))
-        c.fact("move.permits_evenness", "Evenness the process permits", Station::Move, true,
+        c.fact("move.permits_evenness", "Evenness permitted", Station::Move, true,
                say("±{} at {}; Match judges it by the motor's cogging.", amount(*t.evenness, Share),
                    amount(*t.slowSpeed, c.q(TravelSpeed))));
 }

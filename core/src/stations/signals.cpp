@@ -2,6 +2,7 @@
 
 #include "context.h"
 
+#include <algorithm>
 #include <string>
 #include <vector>
 
@@ -61,7 +62,9 @@ void places(Context& c, const char* id, const char* title, const Names& wanted, 
         k.help = "Enter its places under Parts, Data of the drive.";
         return;
     }
-    k.reason = say("{} wanted, {} there.", wanted.size(), count);
+    k.reason = say("{} wanted, {} there, {} left.", wanted.size(), count, count - std::min(count, wanted.size()));
+    if (k.verdict == Verdict::Ok)
+        k.margin.reset(); // places are counted: all of them taken is no narrow fit
     if (k.verdict == Verdict::Fail) {
         k.reason.then(say("Without a place: {}.", wanted[count]));
         k.help = "Another drive, an extension, or the signal at the controller.";

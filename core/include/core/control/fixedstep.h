@@ -88,7 +88,8 @@ public:
         m_two = two;
         m_overJ = 1.0 / (two ? p.inertia - p.load : p.inertia);
         m_overLoad = two ? 1.0 / p.load : 0;
-        const double motor = (two ? p.atMotor : p.coulomb) + p.hold, load = std::max(0.0, p.coulomb - p.atMotor);
+        const double motor = (two ? std::min(p.atMotor, p.coulomb) : p.coulomb) + p.hold,
+                     load = std::max(0.0, p.coulomb - p.atMotor);
         m_rubbing = {motor, two || p.hold > 0 ? motor : p.breakaway, two ? 0 : p.viscous};
         m_loadRubbing = {load, p.breakaway > p.coulomb ? p.breakaway - p.atMotor : load, p.viscous};
     }
