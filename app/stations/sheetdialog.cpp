@@ -79,7 +79,7 @@ void SheetDialog::judge()
     if (!gaps.isEmpty())
         words << tr("Not on the plate, unknown from here on: %1.").arg(gaps.join(QStringLiteral(", ")));
     if (gapsIn(motorFields(), &*motor, {"torqueConstant", "resistance", "stallCurrent"}).empty())
-        for (const ConsistencyRule& r : motorConsistency(*motor, {m_sheet.ratedPower}))
+        for (const ConsistencyRule& r : motorConsistency(*motor, {.ratedPower = m_sheet.ratedPower}))
             if (!r.good && std::isfinite(r.value)) {
                 QString line = tr("▲ %1 is %2, usual is %3 to %4.")
                                    .arg(said(r.meaning))

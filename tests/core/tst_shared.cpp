@@ -56,7 +56,7 @@ private Q_SLOTS:
     {
         Machine m = apartMachine();
         QVERIFY(codes(m).empty());
-        m.shared.units = {{"N1", {"A1", "A2"}}};
+        m.shared.units = {{.name = "N1", .axes = {"A1", "A2"}}};
         m.shared.supplies = {{"B1", {"A1", "A2", "A3"}}};
         m.shared.gantries = {{"A1", "A2", 1e-3, true}};
         m.shared.safety = {{"stop at the gate", "emergency stop", {{"A1", "STO"}, {"A2", "SS1"}}}};
@@ -70,7 +70,11 @@ private Q_SLOTS:
                 QVERIFY2(messageFor(e).find(' ') != std::string::npos && messageFor(e).ends_with('.'), e.code.c_str());
         };
         says([](SharedParts& s) { s.units[0].axes[1] = "A9"; }, "unknown-axis shared.units[0].axes");
-        says([](SharedParts& s) { s.units.push_back({"N2", {"A2", "A3"}}); }, "twice shared.units[1].axes");
+        says(
+            [](SharedParts& s) {
+                s.units.push_back({.name = "N2", .axes = {"A2", "A3"}});
+            },
+            "twice shared.units[1].axes");
         says([](SharedParts& s) { s.units[0].axes.pop_back(); }, "missing shared.units[0].axes");
         says([](SharedParts& s) { s.units[0].name.clear(); }, "missing shared.units[0].name");
         says([](SharedParts& s) { s.supplies.push_back({"B2", {"A3", "A6"}}); }, "twice shared.supplies[1].axes");
@@ -81,7 +85,11 @@ private Q_SLOTS:
         says([](SharedParts& s) { s.safety[0].acts["Z9"] = "STO"; }, "unknown-axis shared.safety[0].acts");
         says([](SharedParts& s) { s.safety[0].name.clear(); }, "missing shared.safety[0].name");
         says([](SharedParts& s) { s.safety.push_back(s.safety[0]); }, "twice shared.safety[1].name");
-        says([](SharedParts& s) { s.units.push_back({"N1", {"A3", "A4"}}); }, "twice shared.units[1].name");
+        says(
+            [](SharedParts& s) {
+                s.units.push_back({.name = "N1", .axes = {"A3", "A4"}});
+            },
+            "twice shared.units[1].name");
         says([](SharedParts& s) { s.gantries[0].left.clear(); }, "missing shared.gantries[0]");
         says([](SharedParts& s) { s.gantries[0].skewLimit = -1; }, "not-positive shared.gantries[0].skewLimit");
     }
@@ -90,7 +98,7 @@ private Q_SLOTS:
     void namesFollow()
     {
         SharedParts s;
-        s.units = {{"N1", {"A1", "A2"}}};
+        s.units = {{.name = "N1", .axes = {"A1", "A2"}}};
         s.supplies = {{"B1", {"A1", "A2", "A3"}}};
         s.gantries = {{"A1", "A2", {}, true}};
         s.safety = {{"stop", "emergency stop", {{"A1", "STO"}, {"A2", "SS1"}}}};
@@ -109,7 +117,7 @@ private Q_SLOTS:
         QCOMPARE(afterRenaming(s, "A6", {}).supplies.size(), std::size_t{2});
         // more axes than letters
         Machine many;
-        many.shared.units = {{"N1", {}}};
+        many.shared.units = {{.name = "N1", .axes = {}}};
         for (int k = 1; k <= 30; ++k)
             many.shared.units[0].axes.push_back("A" + std::to_string(k));
         QCOMPARE(axisLetter(many, "A26"), std::string("Z"));
@@ -201,7 +209,7 @@ private Q_SLOTS:
     {
         Machine m = apartMachine();
         std::erase_if(m.axes, [](const Axis& a) { return a.id != "A1" && a.id != "A2"; });
-        m.shared.units = {{"N1", {"A1", "A2"}}};
+        m.shared.units = {{.name = "N1", .axes = {"A1", "A2"}}};
         const WirePlan plan = machineWirePlan(m);
         QCOMPARE(std::ranges::count(plan.devices, std::string("drive"), &WireDevice::kind), 1);
         QCOMPARE(std::ranges::count(plan.devices, std::string("motor"), &WireDevice::kind), 2);
@@ -217,7 +225,8 @@ private Q_SLOTS:
         Machine twins = apartMachine();
         std::erase_if(twins.axes, [](const Axis& a) { return !a.actuator.motor() || !a.actuator.drive(); });
         QVERIFY(twins.axes.size() >= 4);
-        twins.shared.units = {{"N", {twins.axes[0].id, twins.axes[1].id}}, {"N", {twins.axes[2].id, twins.axes[3].id}}};
+        twins.shared.units = {{.name = "N", .axes = {twins.axes[0].id, twins.axes[1].id}},
+                              {.name = "N", .axes = {twins.axes[2].id, twins.axes[3].id}}};
         QCOMPARE(std::ranges::count(machineWirePlan(twins).devices, std::string("drive"), &WireDevice::kind),
                  static_cast<std::ptrdiff_t>(twins.axes.size()) - 2);
     }
@@ -337,7 +346,7 @@ private Q_SLOTS:
         Machine m = apartMachine();
         const std::string bare = store::writeMachine(m);
         QVERIFY(bare.find("\"shared\"") == std::string::npos); // files of before stay as they were
-        m.shared.units = {{"N1", {"A1", "A2"}}};
+        m.shared.units = {{.name = "N1", .axes = {"A1", "A2"}}};
         m.shared.supplies = {{"B1", {"A1", "A2"}}};
         m.shared.gantries = {{"A1", "A2", 1e-3, true}, {"A3", "A6", {}, false}};
         m.shared.safety = {{"stop", "emergency stop", {{"A1", "STO"}}}};

@@ -172,7 +172,7 @@ std::span<const std::string_view> sharedChoices(SharedKind kind)
 SharedParts withNew(SharedParts parts, SharedKind kind)
 {
     switch (kind) {
-    case SharedKind::Unit: parts.units.push_back({freeName(parts.units, "N"), {}}); break;
+    case SharedKind::Unit: parts.units.push_back({.name = freeName(parts.units, "N")}); break;
     case SharedKind::Beam: parts.gantries.emplace_back(); break;
     case SharedKind::Supply: parts.supplies.push_back({freeName(parts.supplies, "B"), {}}); break;
     case SharedKind::Input:

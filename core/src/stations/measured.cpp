@@ -73,7 +73,7 @@ std::vector<MeasuredRow> measuredRows(const Axis& axis, const Evaluation& e, con
 {
     std::vector<MeasuredRow> rows;
     for (const Source& s : sources) {
-        MeasuredRow row{s.key, s.label, quantityIn(axis, s.key)};
+        MeasuredRow row{.key = s.key, .label = s.label, .quantity = quantityIn(axis, s.key)};
         for (const bool bare : {false, true})
             if (!row.fact)
                 if (const Fact* f = evidence.newest<AxisMeasured>(
