@@ -84,7 +84,7 @@ void evaluateSizing(detail::Context& c)
     detail::evaluateTravel(c);
     c.axis.actuator.stepper() ? detail::evaluateStepper(c) : detail::evaluateMatch(c);
     detail::evaluateMounting(c);
-    if (c.out.move.path) {
+    if (c.out.move.path && !c.refusedIn({"supply.", "signals."})) {
         detail::evaluateSupply(c);
         detail::evaluateSignals(c);
         detail::evaluateRange(c);
