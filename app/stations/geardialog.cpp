@@ -1,5 +1,6 @@
 #include "geardialog.h"
 
+#include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/figures.h"

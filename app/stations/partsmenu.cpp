@@ -162,7 +162,7 @@ void PartsMenu::data(QMenu& menu)
 {
     const Actuator& c = m_document.axis().actuator;
     const auto entry = [&](bool there, const QString& words, const char* name, std::span<const Field> fields,
-                           std::function<void*(Axis&)> find) {
+                           const std::function<void*(Axis&)>& find) {
         if (there)
             menu.addAction(words + QStringLiteral(" …"), &m_window,
                            [this, words, name, fields, find] { form(name, words, fields, find); });

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/drives/sheet.h"
-#include "core/model/mechanism.h"
+#include "core/model/axis.h"
 
 #include <QDialog>
 

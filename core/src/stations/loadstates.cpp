@@ -108,7 +108,7 @@ void wholeRoll(Context& c)
         const double rms = torqueRms(*path, rotor);
         mean += weight[k] / 2 * rms * rms;
         const std::string n = std::to_string(k + 1);
-        step.formula += (k ? "+{w" : "{w") + n + "}*{T" + n + "}^2";
+        step.formula.append(k ? "+{w" : "{w").append(n).append("}*{T").append(n).append("}^2");
         step.inputs.push_back({"w" + n, "its share of the roll", "1", weight[k] / 2});
         step.inputs.push_back(
             {"T" + n, "rms torque at a radius of " + print(radius, Length, UnitSystem::Metric, 4), "N*m", rms});

@@ -13,19 +13,22 @@ namespace ridge::detail {
 namespace {
 using enum Quantity;
 
-Check& add(std::vector<Check>& out, std::string id, std::string title, Quantity q, std::optional<double> demand,
+Check& add(std::vector<Check>& out, const std::string& id, std::string title, Quantity q, std::optional<double> demand,
            std::optional<double> capacity)
 {
-    out.push_back(judge(std::move(id), Station::Match, q, demand, capacity, 0.0));
+    out.push_back(judge(id, Station::Match, q, demand, capacity, 0.0));
     out.back().title = std::move(title);
     return out.back();
 }
 
-/// Sums over the axes of a housing against what the housing stands.
-void housing(const Machine& machine, const DriveUnit& u, std::vector<Check>& out)
+/// What the axes of a housing draw together.
+struct HousingSums {
+    double current = 0, input = 0, resistor = 0, coils = 0; ///< [A rms], mains [A], [W], 24 V [A]
+    std::string unknown;                                    ///< axes that are not sized yet
+};
+HousingSums sumsOf(const Machine& machine, const DriveUnit& u)
 {
-    double current = 0, input = 0, resistor = 0, coils = 0;
-    std::string unknown;
+    HousingSums sums;
     for (const std::string& id : u.axes) {
         const Axis* a = machine.axis(id);
         if (!a)
@@ -33,30 +36,39 @@ void housing(const Machine& machine, const DriveUnit& u, std::vector<Check>& out
         const Evaluation e = evaluate(machine, *a, {.sizingOnly = true});
         const auto figure = [&](const char* name) { return e.result(name) ? e.result(name)->value : 0.0; };
         if (!e.result("match.current_rms"))
-            unknown += (unknown.empty() ? "" : ", ") + id;
-        current += figure("match.current_rms");
-        input += figure("match.mains_current");
+            sums.unknown += (sums.unknown.empty() ? "" : ", ") + id;
+        sums.current += figure("match.current_rms");
+        sums.input += figure("match.mains_current");
         if (e.move.path)
-            resistor += e.match.bus.energyResistor / e.move.path->period;
+            sums.resistor += e.match.bus.energyResistor / e.move.path->period;
         if (const auto brake = a->actuator.brake())
-            coils += brake->current;
+            sums.coils += brake->current;
     }
+    return sums;
+}
+
+/// Sums over the axes of a housing against what the housing stands.
+void housing(const Machine& machine, const DriveUnit& u, std::vector<Check>& out)
+{
+    const HousingSums sums = sumsOf(machine, u);
     const auto sum = [&](const char* key, const char* what, Quantity q, double demand,
                          const std::optional<double>& limit, const char* help) {
         Check& c = add(out, "machine.housing." + std::string(key) + "." + u.name, u.name + ": " + what, q,
-                       unknown.empty() ? std::optional(demand) : std::nullopt, limit);
-        c.reason = !unknown.empty() ? say("Not sized yet: {}.", unknown)
-                   : !limit         ? say("{} together; what the housing stands is not entered.", amount(demand, q, 3))
-                                    : say("{} together, {} permitted.", amount(demand, q, 3), amount(*limit, q));
+                       sums.unknown.empty() ? std::optional(demand) : std::nullopt, limit);
+        c.reason = !sums.unknown.empty() ? say("Not sized yet: {}.", sums.unknown)
+                   : !limit ? say("{} together; what the housing stands is not entered.", amount(demand, q, 3))
+                            : say("{} together, {} permitted.", amount(demand, q, 3), amount(*limit, q));
         if (c.verdict != Verdict::Ok)
             c.help = !limit ? Message("Enter it below the grid.") : Message(help);
     };
-    sum("current", "current of all axes", Current, current, u.current, "A larger housing, or one axis in another.");
-    sum("input", "mains current", Current, input, u.inputCurrent, "A larger housing, or starts apart in time.");
-    sum("resistor", "shared brake resistor", Power, 1.3 * resistor, u.resistorPower,
+    sum("current", "current of all axes", Current, sums.current, u.current,
+        "A larger housing, or one axis in another.");
+    sum("input", "mains current", Current, sums.input, u.inputCurrent, "A larger housing, or starts apart in time.");
+    sum("resistor", "shared brake resistor", Power, 1.3 * sums.resistor, u.resistorPower,
         "A larger resistor; the bus is shared, so starts that overlap braking with driving help.");
-    if (coils > 0)
-        sum("control", "brakes on its 24 V", Current, coils, u.controlCurrent, "A supply of their own for the brakes.");
+    if (sums.coils > 0)
+        sum("control", "brakes on its 24 V", Current, sums.coils, u.controlCurrent,
+            "A supply of their own for the brakes.");
     Check& off = out.emplace_back();
     off.id = "machine.housing.torque_off." + u.name;
     off.title = u.name + ": torque-off";

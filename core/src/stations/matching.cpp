@@ -1,10 +1,10 @@
 #include "core/drives/servo.h"
 #include "core/mechanics/stage.h"
-#include "core/model/gaps.h"
 #include "core/sizing/sharedbus.h"
 #include "core/units/print.h"
 
 #include "context.h"
+#include "matchsteps.h"
 
 #include <fmt/core.h>
 
@@ -119,117 +119,6 @@ const char* leverOf(MatchTest t, bool nearTop)
 }
 
 namespace {
-
-Step rmsStep(const Context& c, const MatchResult& r)
-{
-    const DutyPath& path = *c.out.move.path;
-    return {{"T_rms", "rms torque over the cycle", "N*m", r.torqueRms},
-            "sqrt(({A}+2*{J}*{B}+{J}^2*{C})/{T_c})",
-            {{"A", "∫T² dt of load and chain", "N2*m2*s", path.torqueSquares},
-             {"J", "rotor inertia", "kg*m2", r.rotor},
-             {"B", "∫T·α dt", "N*m/s", path.torqueAcceleration},
-             {"C", "∫α² dt", "1/s3", path.accelerationSquares},
-             {"T_c", "cycle time, dwells included", "s", path.period}},
-            "quadratic mean; integrals exact for each phase"};
-}
-
-/// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
-std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor)
-{
-    for (const Phase& phase : c.out.move.motion->phases) {
-        if (at < phase.start - 1e-9 || at > phase.start + phase.duration + 1e-9)
-            continue;
-        const Segment& seg = c.axis.cycle.segments[static_cast<std::size_t>(phase.segment)];
-        const MotionPoint point = motionAt(phase, std::clamp(at - phase.start, 0.0, phase.duration));
-        const double force = processForce(seg, phase, point.position);
-        const ChainPoint p = chainPoint(*c.out.load.chain, seg.payload, force, point, phase.way);
-        const double torque = p.torque + rotor * p.acceleration;
-        if (std::abs(std::abs(torque) - magnitude) > 1e-6 * magnitude)
-            continue;
-        explainTorque(*c.steps(), *c.out.load.chain, seg.payload, force, point, phase.way, rotor);
-        return torque;
-    }
-    return std::nullopt;
-}
-
-void explain(Context& c, MatchTest test, const MatchResult& r)
-{
-    Recorder* rec = c.steps();
-    if (!rec)
-        return;
-    const ServoMotor& m = *c.axis.actuator.motor();
-    const Demand& d = r.tests[static_cast<std::size_t>(test)];
-    if (!m.measured.empty() && (test == MatchTest::ContinuousTorque || test == MatchTest::ShortTimeTorque)) {
-        rec->add({{"T", "torque the measured table allows", "N*m", d.capacity},
-                  "{T_t}",
-                  {{"T_t",
-                    test == MatchTest::ShortTimeTorque ? "short-time column at this speed, cut by the drive's current"
-                                                       : "continuous column at the mean speed, for this ambient",
-                    "N*m", d.capacity}},
-                  "measured table of the motor, straight between its rows"});
-        return;
-    }
-    if (test == MatchTest::ContinuousTorque) {
-        rec->add(rmsStep(c, r));
-        rec->add({{"T_c,cycle", "continuous torque at this cycle's speeds", "N*m", d.capacity},
-                  "{T_0}*sqrt(max({k}-{f},0))",
-                  {{"T_0", "stall torque", "N*m", m.stallTorque},
-                   {"k", "heat budget at this ambient and altitude", "1", c.out.match.conditions.lossFactor},
-                   {"f", "mean share of iron loss", "1", r.ironMean}},
-                  "shared heat budget, iron loss with speed^1.5, common practice"});
-    } else if (test == MatchTest::ShortTimeTorque) {
-        explainTorqueAt(c, r.shortTimeAt, d.demand, r.rotor);
-        const ServoDrive& drive = *c.axis.actuator.drive();
-        const double i = std::min(m.peakCurrent, drive.peakCurrent);
-        rec->add({{"V", "phase voltage at the lowest bus", "V", phaseVoltage(c.out.match.conditions.bus.lowest)},
-                  "{m_v}*{V_bus}/sqrt(3)",
-                  {{"m_v", "share of the bus that is used", "1", voltageReserve},
-                   {"V_bus", "lowest bus", "V", c.out.match.conditions.bus.lowest}},
-                  "space-vector modulation with 5 % reserve"});
-        rec->add({{"T_s", "short-time torque at standstill", "N*m", torqueOfCurrent(m, i)},
-                  "{T_0}+({T_pk}-{T_0})*(min({I_m},{I_d})-{I_0})/({I_pk}-{I_0})",
-                  {{"T_0", "stall torque", "N*m", m.stallTorque},
-                   {"T_pk", "peak torque", "N*m", m.peakTorque},
-                   {"I_m", "peak current of the motor", "A", m.peakCurrent},
-                   {"I_d", "peak current of the drive", "A", drive.peakCurrent},
-                   {"I_0", "stall current", "A", m.stallCurrent},
-                   {"I_pk", "peak current", "A", m.peakCurrent}},
-                  "torque-current curve; at speed the voltage circle of the worse of cold and hot motor cuts it (d-q "
-                  "steady state, derived)"});
-    } else if (test == MatchTest::InertiaRatio) {
-        rec->add(
-            {{"λ", "inertia ratio", "1", r.inertiaRatio},
-             "{J_ext}/{J_m}",
-             {{"J_ext", "everything but the rotor", "kg*m2", c.out.load.chain->reflectedInertia(c.out.move.maxPayload)},
-              {"J_m", "rotor with brake", "kg*m2", r.rotor}},
-             "largest payload; all but the rotor"});
-    } else if (test == MatchTest::Speed) {
-        rec->add({{"ω", "motor speed", "rad/s", r.speedMax},
-                  "{v}/{r}*{i}",
-                  {{"v", "largest speed at the load", c.rotary() ? "rad/s" : "m/s", c.out.move.motion->peakSpeed},
-                   {"r", "transmission radius", "m/rad", std::abs(c.out.load.chain->radius)},
-                   {"i", "ratio of the chain", "1", std::abs(c.out.load.chain->ratio())}},
-                  "kinematics, derived"});
-    } else if (test == MatchTest::DriveContinuous) {
-        rec->add({{"I_c", "continuous current, derated", "A", d.capacity},
-                  "{I}*{k}",
-                  {{"I", "continuous current at 40 °C", "A", c.axis.actuator.drive()->continuousCurrent},
-                   {"k", "derating", "1", c.out.match.conditions.driveDerating}},
-                  "−2 %/K above 40 °C and −1 % per 100 m above 1000 m, common practice"});
-    }
-}
-
-void explainPeak(Context& c, const MatchResult& r)
-{
-    Recorder* rec = c.steps();
-    if (!rec)
-        return;
-    if (const auto torque = explainTorqueAt(c, c.out.move.duty.peakAt, r.torquePeak, r.rotor))
-        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak},
-                  "abs({T_m})",
-                  {{"T_m", "torque of the motor", "N*m", *torque}},
-                  "largest over all instants of the cycle"});
-}
 
 /// Sum over the pieces of the cycle between the instants where a torque or the power changes sign.
 template <class Value>
@@ -355,53 +244,6 @@ void breakaway(Context& c)
         k.help = "Less friction, a counterbalance, the next motor.";
 }
 
-/// What a test asks of the plates and they do not tell, by its label.
-std::vector<std::string_view> missingFor(MatchTest test, const ServoMotor& m, const ServoDrive& d)
-{
-    std::vector<std::string_view> out;
-    const auto motor = [&](std::initializer_list<std::string_view> keys) {
-        for (const std::string_view label : gapsIn(motorFields(), &m, keys))
-            out.push_back(label);
-    };
-    const auto drive = [&](std::initializer_list<std::string_view> keys) {
-        for (const std::string_view label : gapsIn(driveFields(), &d, keys))
-            out.push_back(label);
-    };
-    const auto curve = [&] { motor({"inertia", "stallTorque", "stallCurrent", "peakTorque", "peakCurrent"}); };
-    switch (test) {
-    case MatchTest::Speed: motor({"maxSpeed"}); break;
-    case MatchTest::ShortTimeTorque:
-        curve();
-        if (m.measured.empty())
-            motor({"polePairs", "torqueConstant", "resistance", "inductance"});
-        drive({"peakCurrent"});
-        break;
-    case MatchTest::ContinuousTorque:
-        motor({"inertia", "stallTorque"});
-        if (m.measured.empty())
-            motor({"ratedTorque", "ratedSpeed"});
-        break;
-    case MatchTest::DriveContinuous:
-        curve();
-        drive({"continuousCurrent"});
-        break;
-    case MatchTest::DrivePeak:
-    case MatchTest::DrivePeakTime:
-        curve();
-        drive({"peakCurrent", "continuousCurrent"});
-        break;
-    case MatchTest::InertiaRatio: motor({"inertia"}); break;
-    case MatchTest::Voltage:
-        if (d.feed == DriveFeed::Mains) {
-            motor({"ratedVoltage"});
-            drive({"mainsHighest"});
-        }
-        break;
-    default: break;
-    }
-    return out;
-}
-
 /// Beyond its voltage the motor charges the bus by itself when the current against its field is lost.
 void weakening(Context& c, const MatchResult& r)
 {
@@ -425,82 +267,6 @@ void weakening(Context& c, const MatchResult& r)
         k.help = "Less speed, a winding for it, or a clamp on the bus.";
 }
 
-/// A plate with gaps: what needs none of them is judged, the rest is unknown and names them. Nothing is invented: the
-/// copy that is computed with has a one in every gap, and nothing that hangs on one is shown. @return whether there
-/// were gaps
-bool withGaps(Context& c)
-{
-    ServoMotor m = *c.axis.actuator.motor();
-    ServoDrive d = *c.axis.actuator.drive();
-    const bool weighs = m.inertia > 0;
-    std::vector<std::string_view> all;
-    std::vector<std::vector<std::string_view>> missing;
-    for (int k = 0; k < motorTestCount; ++k) {
-        missing.push_back(missingFor(static_cast<MatchTest>(k), m, d));
-        for (const std::string_view label : missing.back())
-            if (std::ranges::find(all, label) == all.end())
-                all.push_back(label);
-    }
-    if (d.feed == DriveFeed::LowDc && !c.axis.supply.dcVoltage) {
-        missing[static_cast<std::size_t>(MatchTest::ShortTimeTorque)].push_back("D.c. supply");
-        all.push_back("D.c. supply");
-    }
-    if (d.feed == DriveFeed::Mains) // a low d.c. drive may have no chopper
-        for (const std::string_view label :
-             gapsIn(driveFields(), &d, {"busCapacitance", "chopperOn", "overVoltage", "chopperCurrent"}))
-            all.push_back(label);
-    if (all.empty())
-        return false;
-    const auto list = [](const std::vector<std::string_view>& labels) {
-        std::string words;
-        for (const std::string_view l : labels)
-            words += (words.empty() ? "" : ", ") + std::string(l);
-        return words;
-    };
-    c.fact("match.plates", "Figures of the name plates", Station::Match, std::nullopt,
-           say("Not on the plates: {}.", list(all)),
-           "Read the sheet and enter them under Parts; what needs none of them is judged all the same, and the wiring "
-           "can go on.");
-    fillGaps(motorFields(), &m);
-    fillGaps(driveFields(), &d);
-    const MatchResult r = matchServo(m, d, *c.out.move.path, c.out.load.chain->reflectedInertia(c.out.move.maxPayload),
-                                     c.out.match.conditions);
-    if (weighs) {
-        explainPeak(c, r);
-        c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
-        if (Recorder* rec = c.steps())
-            rec->add(rmsStep(c, r));
-        c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
-    }
-    explain(c, MatchTest::Speed, r);
-    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
-    for (int k = 0; k < motorTestCount; ++k) {
-        const auto test = static_cast<MatchTest>(k);
-        const auto& gaps = missing[static_cast<std::size_t>(k)];
-        const Demand& demand = r.tests[static_cast<std::size_t>(k)];
-        if (test == MatchTest::BrakeHolding || (test == MatchTest::DrivePeakTime && d.peakTime <= 0)
-            || (test == MatchTest::InertiaRatio && c.out.match.conditions.inertiaLimit <= 0)
-            || (test == MatchTest::Voltage && !(c.out.match.conditions.mains > 0)))
-            continue;
-        const Quantity q = c.atMotor(quantityOf(test));
-        auto& k2 = gaps.empty() ? c.check("", "", Station::Match, q, demand.demand, demand.capacity,
-                                          c.machine.site.shortTimeReserve)
-                                : c.fact("", "", Station::Match, std::nullopt, say("Not on the plate: {}.", list(gaps)),
-                                         "Read it, or measure it.");
-        k2.id = "match." + std::string(matchTestKey(test));
-        k2.title = matchTestTitle(test);
-        k2.title[0] = static_cast<char>(std::toupper(k2.title[0]));
-        if (gaps.empty()) {
-            k2.reason = say("{} of {}.", amount(demand.demand, q), amount(demand.capacity, q));
-            if (k2.verdict != Verdict::Ok)
-                k2.help = leverOf(test, false);
-        }
-    }
-    if (weighs)
-        evaluateBrake(c, r.speedMax);
-    return true;
-}
-
 } // namespace
 
 void evaluateMatch(Context& c)
@@ -520,7 +286,7 @@ void evaluateMatch(Context& c)
                "Load and Move have to be complete first.", "Answer the fields that Load and Move mark.");
         return;
     }
-    if (withGaps(c))
+    if (judgeWithGaps(c))
         return;
     c.out.match.servo = matchServo(*choice.motor(), *choice.drive(), *c.out.move.path,
                                    c.out.load.chain->reflectedInertia(c.out.move.maxPayload), c.out.match.conditions);

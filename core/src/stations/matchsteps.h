@@ -1,0 +1,19 @@
+#pragma once
+#include "context.h"
+
+namespace ridge::detail {
+
+// Workings of the tests of Match, for a whole choice and for one with gaps in its plates.
+
+/// How the rms torque of a result came about.
+[[nodiscard]] Step rmsStep(const Context& c, const MatchResult& result);
+/// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
+[[nodiscard]] std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor);
+/// Records the steps behind a test's demand or capacity.
+void explain(Context& c, MatchTest test, const MatchResult& result);
+void explainPeak(Context& c, const MatchResult& result); ///< records those of the peak torque
+/// A choice whose plates have gaps: what needs none of them is judged, the rest is unknown and names them.
+/// @return whether there were gaps
+[[nodiscard]] bool judgeWithGaps(Context& c);
+
+} // namespace ridge::detail
