@@ -55,6 +55,27 @@ void stopEnergy(Context& c, double rotor)
     c.result("match.stop_loss", "Burnt in that stop", Station::Match, Energy, mostShaft - most);
 }
 
+/// The resistor that is connected; all zero without one.
+struct Connected {
+    double ohm = 0, watts = 0, pulse = 0; ///< [ohm], continuous [W], one pulse [J]
+    std::string name;
+};
+Connected connectedOf(const Context& c)
+{
+    const ServoDrive& d = *c.axis.actuator.drive();
+    const BrakeResistor* apart = c.axis.actuator.resistor();
+    switch (c.axis.wiring.resistorWiring) {
+    case ResistorWiring::None: return {0, 0, 0, "no resistor"};
+    case ResistorWiring::External:
+        if (apart)
+            return {apart->resistance, apart->continuousPower, apart->pulseEnergy, apart->name};
+        break;
+    case ResistorWiring::Internal:
+    case ResistorWiring::Both: break;
+    }
+    return {d.internalResistance, d.internalPower, d.internalPower * 5, "internal resistor"};
+}
+
 void regeneration(Context& c)
 {
     const ServoMotor& m = *c.axis.actuator.motor();
@@ -97,15 +118,9 @@ void regeneration(Context& c)
                    {"V_1", "highest bus from the mains", "V", highest}},
                   "energy of a capacitor"});
     c.result("match.capacitor_room", "Room in the bus capacitor", Station::Match, Energy, window->capacitorEnergy);
-    // resistor that is connected
-    const ResistorWiring how = c.axis.wiring.resistorWiring;
-    const bool external = how == ResistorWiring::External && c.axis.actuator.resistor(),
-               none = how == ResistorWiring::None;
-    const double ohm = external ? c.axis.actuator.resistor()->resistance : none ? 0 : d.internalResistance;
-    const double watts = external ? c.axis.actuator.resistor()->continuousPower : none ? 0 : d.internalPower;
-    const std::string name = external ? c.axis.actuator.resistor()->name
-                             : none   ? std::string("no resistor")
-                                      : std::string("internal resistor");
+    const Connected resistor = connectedOf(c);
+    const double ohm = resistor.ohm, watts = resistor.watts, pulse = resistor.pulse;
+    const std::string& name = resistor.name;
     stopEnergy(c, rotor);
     const double need = w.energyResistor / c.out.move.path->period * 1.3;
     if (Recorder* rec = c.steps())
@@ -128,12 +143,14 @@ void regeneration(Context& c)
         c.out.load.chain->reflectedInertia(c.out.move.maxPayload) + rotor, c.out.match.servo->speedMax, m.peakTorque, 0,
         std::min(m.peakCurrent, d.peakCurrent), m.resistance, d.busCapacitance, highest, d.chopperOn);
     if (stop && c.out.match.servo->speedMax > 0) {
-        const double pulse = external ? c.axis.actuator.resistor()->pulseEnergy : none ? 0 : d.internalPower * 5;
         auto& shot = c.check("match.regen_pulse", "Regeneration, emergency stop", Station::Match, Energy,
                              stop->energyResistor, std::max(pulse, 1e-9));
-        shot.reason =
-            say("A stop from top speed in {} sends {} to the {}; it takes {} in one pulse.",
-                amount(stop->time, Time, 3), amount(stop->energyResistor, Energy, 3), name, amount(pulse, Energy));
+        shot.reason = !(ohm > 0)
+                          ? say("A stop from top speed in {} sends {} beyond the capacitor; no resistor is connected.",
+                                amount(stop->time, Time, 3), amount(stop->energyResistor, Energy, 3))
+                          : say("A stop from top speed in {} sends {} to the {}; it takes {} in one pulse.",
+                                amount(stop->time, Time, 3), amount(stop->energyResistor, Energy, 3), name,
+                                amount(pulse, Energy));
         const double peak = std::max(w.peakPower, stop->peakPower);
         if (peak > 0 && ohm > 0) {
             const double most = d.chopperOn * d.chopperOn / peak, least = std::max(d.leastResistance, window->least);

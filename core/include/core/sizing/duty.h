@@ -65,7 +65,7 @@ struct ChainPoint {
     std::array<double, 9> sides{};      ///< torque on the load side of the mechanism and of each stage
 };
 /// Torque from the load to the motor at one instant. @param way  direction of the segment, 0 at rest
-[[nodiscard]] ChainPoint chainPoint(const AxisChain& chain, double payload, double force, const MotionPoint& m,
+[[nodiscard]] ChainPoint chainPoint(const AxisChain& chain, double payload, double force, const MotionPoint& point,
                                     int way) noexcept;
 
 /// Torque at the motor shaft = torque + rotor·acceleration. Integration node: weight is a duration; none in a candidate
