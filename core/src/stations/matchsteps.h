@@ -8,7 +8,7 @@ namespace ridge::detail {
 /// How the rms torque of a result came about.
 [[nodiscard]] Step rmsStep(const Context& c, const MatchResult& result);
 /// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
-[[nodiscard]] std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor);
+std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor);
 /// Records the steps behind a test's demand or capacity.
 void explain(Context& c, MatchTest test, const MatchResult& result);
 void explainPeak(Context& c, const MatchResult& result); ///< records those of the peak torque
