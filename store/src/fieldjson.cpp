@@ -15,10 +15,20 @@ const json& listOf(const json& v, const std::string& where, std::size_t most)
     return v;
 }
 
+namespace {
+/// A sentence without its full stop: what it is put into has one.
+std::string open(std::string sentence)
+{
+    if (sentence.ends_with('.'))
+        sentence.pop_back();
+    return sentence;
+}
+} // namespace
+
 std::string unknownWord(const Field& field, std::string_view word)
 {
     if (field.choices.data() == wordsOf<MotorKind>.data() && (word == "induction" || word == "asynchronous"))
-        return messageFor(Error{"induction", {}, {}, {}});
+        return open(messageFor(Error{"induction", {}, {}, {}}));
     return fmt::format("“{}” is not known; one of {}", word, fmt::join(field.choices, ", "));
 }
 
@@ -81,7 +91,7 @@ void readFields(const json& in, std::span<const Field> fields, void* object, boo
             if (f.kind == FieldKind::Choice && !f.knows(word))
                 throw Wrong{here, unknownWord(f, word)};
             if (const auto problem = f.textProblem ? f.textProblem(word) : std::nullopt)
-                throw Wrong{here, messageFor(*problem)};
+                throw Wrong{here, open(messageFor(*problem))};
             f.setText(object, word);
             break;
         }

@@ -1,6 +1,7 @@
 #include "core/drives/sheet.h"
 #include "core/mechanics/stage.h"
 #include "core/stations/candidates.h"
+#include "core/stations/machinebus.h"
 #include "core/stations/steps.h"
 #include "support/sizing.h"
 
@@ -164,6 +165,9 @@ private Q_SLOTS:
         QCOMPARE(verdict(evaluate(m, a), "match.control_supply"), Verdict::Ok);
         a.supply.controlVoltage = 48;
         QCOMPARE(verdict(evaluate(m, a), "match.control_supply"), Verdict::Fail);
+        m.axes = {a}; // and no bus of the mains carries it
+        m.shared = {};
+        QVERIFY(machineBus(m).axes.empty() && machineBus(m).leftOut.size() == 1);
     }
 
     // ------------------------------------------------------------ conventions

@@ -68,7 +68,8 @@ MachineBus machineBus(const Machine& machine)
     double floor = 0, on = 0;
     for (const Axis& axis : machine.axes) {
         const Actuator& choice = axis.actuator;
-        if (!choice.motor() || !choice.drive()) {
+        if (!choice.motor() || !choice.drive()
+            || choice.drive()->feed != DriveFeed::Mains) { // a d.c. supply is a bus of its own
             out.leftOut.push_back(axis.name);
             continue;
         }

@@ -15,11 +15,11 @@ struct MachineBus {
         double resistorApart = 0;        ///< energy beyond its own capacitor when its bus stands alone, each period [J]
     };
     std::vector<AxisPower> axes;
-    std::vector<std::string> leftOut;                       ///< names of axes without a complete servo
-    double cycle = 0;                                       ///< the time the sums are taken over [s]
-    bool meets = true;                                      ///< after it all axes begin together again
-    double shown = 0;                                       ///< of the curves: longest period, or all of the cycle [s]
-    double capacitance = 0;                                 ///< of all drives [F]
+    std::vector<std::string> leftOut; ///< names of axes without a complete servo, or fed with low d.c.
+    double cycle = 0;                 ///< the time the sums are taken over [s]
+    bool meets = true;                ///< after it all axes begin together again
+    double shown = 0;                 ///< of the curves: longest period, or all of the cycle [s]
+    double capacitance = 0;           ///< of all drives [F]
     double fromMains = 0, toResistor = 0, peakReturned = 0; ///< over `cycle` on the common bus [J], [J], [W]
     double resistorApart = 0;                               ///< sum of the axes alone over `cycle` [J]
 };
