@@ -442,6 +442,47 @@ private Q_SLOTS:
         QCOMPARE(compared, 40);
     }
 
+    /// Held at the worst place between the ends, not only at them: every position scanned, with every payload.
+    void heldAtTheWorstPlace()
+    {
+        unsigned seed = 5000;
+        int inside = 0;
+        for (const auto type : mechanismTypes())
+            for (const auto counter : {Counterbalance::None, Counterbalance::GasSpring}) {
+                if (type == "linear-motor")
+                    continue;
+                Axis a = axis(++seed, type, counter, SegmentKind::Thirds, 0);
+                a.load.travelLow = a.mechanism.rotary() ? -1.2 : 0; // an unbalance is level in between
+                a.load.travelHigh = evaluate(demo(), a).move.motion->highest * 1.3;
+                const Evaluation e = evaluate(demo(), a);
+                QVERIFY2(e.load.chain && e.move.motion, type.data());
+                const Plain plain = plainOf(a.mechanism);
+                double ratio = 1, worst = 0, at = 0;
+                for (const StageElement& s : a.stages)
+                    ratio *= s.type == StageKind::Gearbox ? s.ratio : 1;
+                const double low = std::min(*a.load.travelLow, e.move.motion->lowest),
+                             high = std::max(*a.load.travelHigh, e.move.motion->highest);
+                for (int k = 0; k <= 20000; ++k)
+                    for (const double payload : {0.0, e.move.maxPayload}) {
+                        Segment still;
+                        still.payload = payload;
+                        const double x = low + (high - low) * k / 20000,
+                                     held = loadForce(a, plain, still, 0, {x, 0, 0, 0}, 0) * plain.radius / ratio;
+                        if (std::abs(held) > std::abs(worst)) {
+                            worst = held;
+                            at = k / 20000.0;
+                        }
+                    }
+                inside += at > 0.01 && at < 0.99;
+                QVERIFY2(close(std::abs(value(e, "load.hold_torque")), std::abs(worst), 1e-5, 1e-9),
+                         qPrintable(QStringLiteral("%1 %2 against %3")
+                                        .arg(QString::fromStdString(std::string(type)))
+                                        .arg(value(e, "load.hold_torque"))
+                                        .arg(worst)));
+            }
+        QVERIFY2(inside >= 3, qPrintable(QString::number(inside))); // some are worst between the ends
+    }
+
     /// Torque that hangs on the position, over many turns: nothing is aliased.
     void manyTurns()
     {
