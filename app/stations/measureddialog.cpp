@@ -64,7 +64,6 @@ MeasuredDialog::MeasuredDialog(Document& document, QWidget* parent)
 
 void MeasuredDialog::fill()
 {
-    m_filling = true;
     const auto rows = measuredRows(m_document.axis(), m_document.evaluation(), m_document.evidence());
     m_table->setRowCount(static_cast<int>(rows.size()));
     for (int r = 0; r < m_table->rowCount(); ++r) {
@@ -98,7 +97,6 @@ void MeasuredDialog::fill()
     m_table->horizontalHeader()->setStretchLastSection(false);
     m_table->setColumnWidth(AdoptIt, 90);
     m_table->horizontalHeader()->setSectionResizeMode(NewValue, QHeaderView::Stretch);
-    m_filling = false;
 }
 
 void MeasuredDialog::record()

@@ -27,7 +27,6 @@ private:
     QLineEdit* m_how;
     QCheckBox* m_bare;
     QLabel* m_words;
-    bool m_filling = false;
 };
 
 } // namespace ridge::app

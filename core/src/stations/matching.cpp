@@ -291,19 +291,15 @@ void evaluateMatch(Context& c)
     c.out.match.servo = matchServo(*choice.motor(), *choice.drive(), *c.out.move.path,
                                    c.out.load.chain->reflectedInertia(c.out.move.maxPayload), c.out.match.conditions);
     const MatchResult& r = *c.out.match.servo;
-    explainPeak(c, r);
-    c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
+    peakResult(c, r);
     const DutyFigures& duty = c.out.move.duty;
     if (duty.torqueMin < 0) {
         if (c.steps())
             explainTorqueAt(c, duty.leastAt, -duty.torqueMin, r.rotor);
         c.result("match.torque_least", "Least torque at the motor", Station::Match, c.atMotor(Torque), duty.torqueMin);
     }
-    if (Recorder* rec = c.steps())
-        rec->add(rmsStep(c, r));
-    c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
-    explain(c, MatchTest::Speed, r);
-    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
+    rmsResult(c, r);
+    speedResult(c, r);
     explain(c, MatchTest::InertiaRatio, r);
     c.result("match.inertia_ratio", "Inertia ratio", Station::Match, Ratio, r.inertiaRatio);
     explainSum(c, "ω_mean", "mean of the speed's magnitude", "rad/s", c.out.move.path->period,

@@ -7,6 +7,8 @@
 
 namespace ridge::detail {
 
+using enum Quantity;
+
 Step rmsStep(const Context& c, const MatchResult& r)
 {
     const DutyPath& path = *c.out.move.path;
@@ -106,16 +108,28 @@ void explain(Context& c, MatchTest test, const MatchResult& r)
     }
 }
 
-void explainPeak(Context& c, const MatchResult& r)
+void peakResult(Context& c, const MatchResult& r)
 {
-    Recorder* rec = c.steps();
-    if (!rec)
-        return;
-    if (const auto torque = explainTorqueAt(c, c.out.move.duty.peakAt, r.torquePeak, r.rotor))
-        rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak},
-                  "abs({T_m})",
-                  {{"T_m", "torque of the motor", "N*m", *torque}},
-                  "largest over all instants of the cycle"});
+    if (Recorder* rec = c.steps())
+        if (const auto torque = explainTorqueAt(c, c.out.move.duty.peakAt, r.torquePeak, r.rotor))
+            rec->add({{"T_peak", "magnitude of the peak", "N*m", r.torquePeak},
+                      "abs({T_m})",
+                      {{"T_m", "torque of the motor", "N*m", *torque}},
+                      "largest over all instants of the cycle"});
+    c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
+}
+
+void rmsResult(Context& c, const MatchResult& r)
+{
+    if (Recorder* rec = c.steps())
+        rec->add(rmsStep(c, r));
+    c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
+}
+
+void speedResult(Context& c, const MatchResult& r)
+{
+    explain(c, MatchTest::Speed, r);
+    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
 }
 
 } // namespace ridge::detail

@@ -134,14 +134,10 @@ bool judgeWithGaps(Context& c)
     const MatchResult r =
         matchServo(m, d, *c.out.move.path, c.out.load.chain->reflectedInertia(c.out.move.maxPayload), conditions);
     if (weighs) {
-        explainPeak(c, r);
-        c.result("match.torque_peak", "Peak torque at the motor", Station::Match, c.atMotor(Torque), r.torquePeak);
-        if (Recorder* rec = c.steps())
-            rec->add(rmsStep(c, r));
-        c.result("match.torque_rms", "Rms torque at the motor", Station::Match, c.atMotor(Torque), r.torqueRms);
+        peakResult(c, r);
+        rmsResult(c, r);
     }
-    explain(c, MatchTest::Speed, r);
-    c.result("match.speed_max", "Top motor speed", Station::Match, c.atMotor(AngularSpeed), r.speedMax);
+    speedResult(c, r);
     for (int k = 0; k < motorTestCount; ++k) {
         const auto test = static_cast<MatchTest>(k);
         const bool judged = test == MatchTest::BrakeHolding    ? false
