@@ -9,6 +9,8 @@ namespace ridge::detail {
 
 using enum Quantity;
 
+namespace {
+/// How the rms torque of a result came about.
 Step rmsStep(const Context& c, const MatchResult& r)
 {
     const DutyPath& path = *c.out.move.path;
@@ -21,6 +23,7 @@ Step rmsStep(const Context& c, const MatchResult& r)
              {"T_c", "cycle time, dwells included", "s", path.period}},
             "quadratic mean; integrals exact for each phase"};
 }
+} // namespace
 
 /// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
 std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor)

@@ -5,8 +5,6 @@ namespace ridge::detail {
 
 // Workings of the tests of Match, for a whole choice and for one with gaps in its plates.
 
-/// How the rms torque of a result came about.
-[[nodiscard]] Step rmsStep(const Context& c, const MatchResult& result);
 /// The torque at an instant, from the side of a boundary that has this magnitude. Nothing when no phase has it.
 std::optional<double> explainTorqueAt(Context& c, double at, double magnitude, double rotor);
 /// Records the steps behind a test's demand or capacity.
