@@ -135,13 +135,49 @@ struct Sums {
     double peak = 0, rms = 0, speed = 0, motoring = 0, returned = 0;
     std::vector<double> power; ///< even samples of the shaft
 };
+/// One instant at the motor's shaft.
+struct Instant {
+    double torque = 0, speed = 0;
+};
+
+/// What a force torque asks through a transmission that loses on the way up, or gives back when driven.
+double through(double torque, double way, double i, double eta, double back)
+{
+    if (torque * way == 0)
+        return torque / i;
+    return torque / i * (torque * way > 0 ? 1 / eta : back);
+}
+
+/// @param share  of the segment's way, behind the axis
+Instant instantAt(const Axis& a, const Plain& plain, const Segment& s, double share, const MotionPoint& p, int way,
+                  double rotor)
+{
+    const bool held = s.brakeClosed && way == 0;
+    Instant out{0, p.speed / plain.radius};
+    if (!held)
+        out.torque =
+            through(loadForce(a, plain, s, share, p, way) * plain.radius, way, 1, plain.forward, plain.backward)
+            + plain.own * p.acceleration / plain.radius + way * plain.drag;
+    double alpha = p.acceleration / plain.radius;
+    for (const StageElement& e : a.stages) {
+        const bool gears = e.type == StageKind::Gearbox;
+        const double i = gears ? e.ratio : 1, eta = gears ? e.efficiency : 1;
+        out.speed *= i;
+        alpha *= i;
+        if (held)
+            continue;
+        out.torque = through(out.torque, way, i, eta, e.backEfficiency.value_or(eta));
+        way *= i < 0 ? -1 : 1; // it turns the other way round from here on
+        out.torque += e.inertia * alpha + way * e.drag;
+    }
+    out.torque += held ? 0 : rotor * alpha;
+    return out;
+}
+
 /// The equation of motion, sampled: it shares with the product nothing but the positions over time.
 Sums sampled(const Axis& a, const Motion& motion, double rotor, int n = 24000)
 {
     const Plain plain = plainOf(a.mechanism);
-    const auto through = [](double torque, double way, double i, double eta, double back) {
-        return torque / i * (torque * way > 0 ? 1 / eta : torque * way < 0 ? back : 1);
-    };
     Sums out;
     double squares = 0;
     const double dt = motion.duration / n;
@@ -155,34 +191,15 @@ Sums sampled(const Axis& a, const Motion& motion, double rotor, int n = 24000)
             ++at;
         const Phase& phase = motion.phases[at];
         const auto index = static_cast<std::size_t>(phase.segment);
-        const Segment& s = a.cycle.segments[index];
         const MotionPoint p = motion.at(t);
         const double whole = from[index + 1] - from[index], share = whole != 0 ? (p.position - from[index]) / whole : 0;
-        int way = phase.way;
-        double torque = 0;
-        if (!(s.brakeClosed && way == 0)) {
-            const double force = loadForce(a, plain, s, share, p, way);
-            torque = through(force * plain.radius, way, 1, plain.forward, plain.backward)
-                     + plain.own * p.acceleration / plain.radius + way * plain.drag;
-        }
-        double shaft = p.speed / plain.radius, alpha = p.acceleration / plain.radius;
-        for (const StageElement& e : a.stages) {
-            const double i = e.type == StageKind::Gearbox ? e.ratio : 1,
-                         eta = e.type == StageKind::Gearbox ? e.efficiency : 1;
-            shaft *= i;
-            alpha *= i;
-            if (s.brakeClosed && way == 0)
-                continue;
-            torque = through(torque, way, i, eta, e.backEfficiency.value_or(eta));
-            way *= i < 0 ? -1 : 1; // it turns the other way round from here on
-            torque += e.inertia * alpha + way * e.drag;
-        }
-        torque += s.brakeClosed && way == 0 ? 0 : rotor * alpha;
-        squares += torque * torque * dt;
-        out.peak = std::max(out.peak, std::abs(torque));
-        out.speed = std::max(out.speed, std::abs(shaft));
-        (torque * shaft > 0 ? out.motoring : out.returned) += std::abs(torque * shaft) * dt;
-        out.power.push_back(torque * shaft);
+        const Instant now = instantAt(a, plain, a.cycle.segments[index], share, p, phase.way, rotor);
+        const double power = now.torque * now.speed;
+        squares += now.torque * now.torque * dt;
+        out.peak = std::max(out.peak, std::abs(now.torque));
+        out.speed = std::max(out.speed, std::abs(now.speed));
+        (power > 0 ? out.motoring : out.returned) += std::abs(power) * dt;
+        out.power.push_back(power);
     }
     out.rms = std::sqrt(squares / motion.duration);
     return out;
