@@ -47,8 +47,9 @@ LoopModel modelOf(const json& l)
     m.gains.speedFilter = num(l, "tau_v");
     m.gains.currentLag = num(l, "tau_i");
     m.delay = num(l, "Td");
+    std::size_t k = 0;
     for (const json& n : l.value("notches", json::array()))
-        m.notches.push_back({num(n, "f"), num(n, "zeta_z"), num(n, "zeta_p")});
+        m.gains.notches.at(k++) = {num(n, "f"), num(n, "zeta_z"), num(n, "zeta_p")};
     return m;
 }
 

@@ -24,7 +24,9 @@ Blocks blocks(const LoopModel& m, Complex s)
         b.plant = 1.0 / (p.inertia * s + p.viscous);
     }
     b.actuator = std::exp(-s * m.delay) / ((1.0 + s * m.gains.torqueFilter) * (1.0 + s * m.gains.currentLag));
-    for (const LoopNotch& n : m.notches) {
+    for (const LoopNotch& n : m.gains.notches) {
+        if (!(n.frequency > 0))
+            continue;
         const double w = 2 * pi * n.frequency;
         b.actuator *= (s * s + 2 * n.zero * w * s + w * w) / (s * s + 2 * n.pole * w * s + w * w);
     }

@@ -26,7 +26,7 @@ Trace predictMove(const LoopGains& gains, const AxisPlant& plant, const StepTimi
                   double wait, int decimation)
 {
     FixedStepAxis axis(gains, plant, timing);
-    axis.resetLoops(plant.gravity);
+    axis.resetLoops(plant.gravityAt(0));
     Trace trace;
     const auto total = static_cast<std::int64_t>((move.time + wait) * timing.rate);
     const auto rows = static_cast<std::size_t>(total / decimation + 1);

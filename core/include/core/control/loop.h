@@ -14,15 +14,10 @@ struct LoopPlant {
     double motor = 0, load = 0, stiffness = 0, damping = 0, motorViscous = 0, loadViscous = 0; ///< two masses
     bool operator==(const LoopPlant&) const = default;
 };
-struct LoopNotch {
-    double frequency = 0, zero = 0, pole = 0; ///< [Hz], damping of zero and pole
-    bool operator==(const LoopNotch&) const = default;
-};
 struct LoopModel {
     LoopPlant plant;
-    LoopGains gains;  ///< filters and gains; feedforward plays no part
+    LoopGains gains;  ///< filters, notches and gains; feedforward plays no part
     double delay = 0; ///< transport delay [s]
-    std::vector<LoopNotch> notches;
     bool operator==(const LoopModel&) const = default;
 };
 enum class LoopBreak { Velocity, Position, Torque };
