@@ -39,6 +39,7 @@ private Q_SLOTS:
         cases::addMotors(table);
         cases::addSelection(table);
         cases::addTuning(table);
+        cases::addDrive(table);
         cases::addSafety(table, document);
         int passed = 0, failed = 0, without = 0;
         std::set<std::string> missing;

@@ -32,6 +32,7 @@ void addMotion(Table& table); ///< part of the mechanics
 void addMotors(Table& table);
 void addSelection(Table& table);
 void addTuning(Table& table);
+void addDrive(Table& table);
 void addSafety(Table& table, const json& document);
 
 /// Empty when `got` has every key of `want` within the tolerance, else the first difference.

@@ -51,6 +51,18 @@ Result<DecelEnergy> decelerationEnergy(double torque, double from, double to, do
                        torque * from - loss, zero};
 }
 
+BusAfter busAfter(const Braking& b, double before, double capacitance, double chopperOn, double trip) noexcept
+{
+    BusAfter out;
+    out.returned = b.inertia * (b.from * b.from - b.to * b.to) / 2 * b.efficiency - b.loss * b.time;
+    const auto beyond = [&](double v) { return capacitance * (v * v - before * before) / 2; };
+    out.voltage = std::sqrt(before * before + 2 * std::max(0.0, out.returned) / capacitance);
+    out.room = beyond(trip);
+    out.trips = out.voltage > trip;
+    out.resistorPower = std::max(0.0, out.returned - beyond(chopperOn)) / b.time;
+    return out;
+}
+
 Result<EmergencyStop> emergencyStop(double inertia, double speed, double motorTorque, double friction, double current,
                                     double resistance, double capacitance, double before, double on)
 {

@@ -68,6 +68,23 @@ struct AxisPlant {
     return 0;
 }
 
+/// Where the output of a slow reversal stands: it is dragged along by half the free travel (play).
+[[nodiscard]] inline double playOf(double input, double gap, double output) noexcept
+{
+    return std::max(input - gap / 2, std::min(input + gap / 2, output));
+}
+
+/// Speed of a coasting axis with dry and viscous friction after a time; 0 once it stands. B > 0. [rad/s]
+[[nodiscard]] inline double coastingSpeed(const AxisPlant& p, double speed, double time) noexcept
+{
+    const double q = p.coulomb / p.viscous, left = (speed + q) * std::exp(-time * p.viscous / p.inertia) - q;
+    return std::max(0.0, left);
+}
+[[nodiscard]] inline double coastingTime(const AxisPlant& p, double speed) noexcept ///< until it stands [s]
+{
+    return p.inertia / p.viscous * std::log(1 + speed * p.viscous / p.coulomb);
+}
+
 /// The plant in motion, a fixed step at a time, with friction that sticks. A spring that swings faster than the steps can
 /// follow is none.
 class PlantMotion {

@@ -22,6 +22,17 @@ struct DecelEnergy {
 /// Bus energy of a deceleration at constant torque and constant loss; closed form. @error not-a-deceleration
 [[nodiscard]] Result<DecelEnergy> decelerationEnergy(double torque, double from, double to, double time, double loss);
 
+/// A braking whose energy meets the capacitor: what comes back, less a constant loss over its time.
+struct Braking {
+    double inertia = 0, from = 0, to = 0, efficiency = 1, loss = 0, time = 0; ///< [kg·m²], [rad/s], [W], [s]
+};
+struct BusAfter {
+    double returned = 0, voltage = 0, room = 0, resistorPower = 0; ///< [J], [V], up to the trip [J], [W]
+    bool trips = false;
+};
+[[nodiscard]] BusAfter busAfter(const Braking& braking, double before, double capacitance, double chopperOn,
+                                double trip) noexcept;
+
 struct EmergencyStop {
     double time = 0, energy = 0, peakPower = 0, energyResistor = 0;
 };
