@@ -1,11 +1,23 @@
 #pragma once
-#include "core/control/fixedstep.h"
-#include "core/motion/trapezoid.h"
+#include "core/control/cascade.h"
+#include "core/drives/currentloop.h"
 #include "core/objects/cia402.h"
 #include "core/objects/objects.h"
+#include "core/objects/scaling.h"
+#include "core/safety/torqueoff.h"
+
+#include "clock.h"
+#include "commission.h"
+#include "excitation.h"
+#include "homing.h"
+#include "machine.h"
+#include "profile.h"
+#include "tracememory.h"
+#include "valuestore.h"
 
 #include <cstdint>
 #include <map>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -14,112 +26,182 @@
 
 namespace ridge::sim {
 
-/// The machine behind the drive, at the motor shaft; what the drive's parameters only describe.
-struct Truth {
-    AxisPlant plant;
-    double counts = 131072;                         ///< encoder counts per turn
-    double brakeTorque = 0;                         ///< [N·m]
-    double brakeRelease = 0.05, brakeEngage = 0.02; ///< [s]
-    double ratedTorque = 1, ratedCurrent = 1;
-    double bus = 540; ///< [V]
-    /// Electrical data for the voltage limit; torque constant 0: no such limit.
-    double torqueConstant = 0, resistance = 0, inductance = 0, polePairs = 4; ///< [N·m/A rms], line-line [ohm], [H]
-    std::string maker{benchMaker}, type = "Simulated servo", firmware = "1.0",
-                                   safety = "1.0"; ///< what it says of itself
-    std::uint32_t serial = 1;
-    std::int64_t deviceType = 0x00020192; ///< object 1000h of CiA 301: profile 402, a servo drive
-    std::int64_t told = 0x07FF;           ///< conditions of enabling that it can tell; the others are asked of a person
-    bool practice = true;   ///< has the objects of the practice bench; without them it answers as a real drive would
-    double peakCurrent = 0; ///< smaller of motor and drive [A rms]
-};
+/// What commands the drive (201A:1).
+enum class Owner : std::uint8_t { Nobody, Network, Pulses, Terminals, HandTerminal, Keypad, InnerProgram };
+/// Where speed, torque or position come from (201A:3).
+enum class CommandSource : std::uint8_t { Network, AnalogSpeed, AnalogTorque, Pulses };
 
 /// One drive with motor and load. Time is counted in ticks of 1/16000 s and advances only by advance(): the same inputs
 /// at the same ticks give the same bits. Registers are those of the shipped object dictionary.
 class Device {
 public:
-    explicit Device(const Truth& truth);
+    explicit Device(const Truth& truth, std::shared_ptr<Bus> bus = {});
 
+    /// Alone on its bus; several drives that share one are advanced by their rig, tick by tick.
     void advance(std::int64_t ticks);
-    [[nodiscard]] std::int64_t ticks() const { return m_axis.ticks(); }
+    void tick();
+    /// The bus belongs to whoever advances it.
+    void stepBus();
+    [[nodiscard]] std::int64_t ticks() const { return m_ticks; }
 
     /// Registers from `first`; gaps give nothing.
     [[nodiscard]] std::optional<std::vector<std::uint16_t>> read(int first, int count) const;
-    enum class Refusal { None, Address, Value };
+    enum class Refusal { None, Address, Value, State };
     /// All values are checked first, then applied, or none.
     [[nodiscard]] Refusal write(int first, std::span<const std::uint16_t> values);
+    /// The same by object, as CANopen does.
+    [[nodiscard]] Refusal writeObject(ObjectKey key, std::int64_t value);
 
     [[nodiscard]] DriveState state() const { return m_state; }
-    [[nodiscard]] double angle() const { return m_axis.angle(); }
+    [[nodiscard]] double angle() const { return m_machine.angle(); }
+    [[nodiscard]] Machine& machine() { return m_machine; }
     [[nodiscard]] std::int64_t value(ObjectKey key) const;
+    [[nodiscard]] const std::string* textOf(ObjectKey key) const;
+    /// An object that a real drive would not have.
+    [[nodiscard]] bool hidden(ObjectKey key) const { return (key.index >> 8) == 0x2F && !m_truth.practice; }
     /// Ticks asked for by register in virtual pacing; taken once.
-    [[nodiscard]] std::int64_t takeRequestedTicks();
-    [[nodiscard]] bool virtualPacing() const { return stored({0x2F00, 5}) == 1; }
+    [[nodiscard]] std::int64_t takeRequestedTicks() { return std::exchange(m_requestedTicks, 0); }
+    [[nodiscard]] bool virtualPacing() const { return m_values.at(0x2F00, 5) == 1; }
+    /// A fault put in from outside, as by the object 2F00.
+    void setFault(int number, int strength);
+    void setSeed(std::uint64_t seed) { m_machine.setSeed(seed); }
 
 private:
-    using Values = std::map<ObjectKey, std::int64_t>;
-    [[nodiscard]] static Values factory(const Truth& truth); ///< what a new drive holds before anybody sets it
-    void apply(ObjectKey key, std::int64_t value);
-    /// What is a command rather than a value. @return whether it was one
-    bool obey(ObjectKey key, std::int64_t value);
-    void keep(int sub); ///< store, restore, factory state and their kind
-    void cycleSupply();
-    void beginStopTest();
+    // device.cpp
     void activate(); ///< parameters act as after power-up
     void applyGains();
-    /// Torque that current and voltage leave at this speed [N·m].
-    [[nodiscard]] double electricalLimit(double speed) const;
+    [[nodiscard]] double electricalLimit(double speed) const; ///< torque that current and voltage leave [N·m]
     void everyMillisecond();
+    void drive(Stage& stage);
+    void step(Stage& stage); ///< of a stepper
+
+    // states.cpp
     void watchSafeInputs();
+    void watchLink(); ///< no feed within the set time while torque is on: a quick stop of the drive itself
     void changeState();
     void torqueOn();
-    void torqueOffAndLock();         ///< as STO leaves it: enabled again only by a new command
-    [[nodiscard]] bool lags() const; ///< following error beyond its window, where it is watched
-    void rampDown();                 ///< of a quick stop, brake and end of a stop test with it
-    void rampToSpeed();
-    void startMove();
-    void stopRamp(double deceleration);
     void torqueOff();
-    void brakeCommand(bool open);
-    void brakeHolds(bool holds);
-    void takeSetPoint();
-    void recordSample();
-    void watchLink(); ///< no feed within the set time while torque is on: a quick stop of the drive itself
+    void torqueOffAndLock(); ///< as STO leaves it: enabled again only by a new command
+    void fail(std::uint16_t code);
+    void react();     ///< the reaction to a fault: coast, or a ramp first
     void noteError(); ///< the history, newest first
+    [[nodiscard]] bool enabledByHardware() const;
     [[nodiscard]] bool motorDataThere() const;
+    [[nodiscard]] bool busReady() const;
     [[nodiscard]] std::int64_t enableConditions() const;
-    [[nodiscard]] const std::string* textOf(ObjectKey key) const;
+    void cycleSupply();
+    void beginRoutine(Commission::Routine routine);
+    void endRoutine();
+
+    // moving.cpp
     [[nodiscard]] MotionDemand demand(double t);
-    [[nodiscard]] std::int64_t stored(ObjectKey key) const;
+    [[nodiscard]] double userPerRadian() const { return m_unitsPerRadian * m_direction; }
+    [[nodiscard]] double toRadians(double user) const { return user / userPerRadian() + m_zero; }
+    [[nodiscard]] bool moving() const { return m_profiled && seconds() < m_movesUntil; }
+    [[nodiscard]] double seconds() const { return static_cast<double>(m_ticks) * Machine::tickTime; }
+    [[nodiscard]] double inRadians(std::uint16_t index) const; ///< a speed or acceleration of the dictionary
+    void takeSetPoint();
+    void takeMode();
+    void startMove(double to, const MoveLimits& limits);
+    void rampDown();
+    void rampToSpeed();
+    void rampTorque();
+    void follow(); ///< cyclic positions
+    void stopRamp(double deceleration);
+    void home();
+    void keepInside(); ///< soft limits, limit switches
+    void countPulses();
+    [[nodiscard]] double positionNow() const; ///< of motor or field, as the drive counts it [rad]
+    [[nodiscard]] double speedNow() const;
+
+    // guards.cpp
+    void guard();
+    void watchMotor();
+    void watchReached();
+    [[nodiscard]] double followingError() const; ///< user units
+
+    // registers.cpp
+    [[nodiscard]] static Values factory(const Truth& truth); ///< what a new drive holds before anybody sets it
+    [[nodiscard]] Refusal check(ObjectKey key, std::int64_t value) const;
+    void apply(ObjectKey key, std::int64_t value);
+    bool obey(ObjectKey key, std::int64_t value); ///< what is a command rather than a value. @return whether it was one
+    void keep(int sub);                           ///< store, restore, factory state and their kind
+    void beginStopTest();
+    void armTrace();
     [[nodiscard]] std::int64_t live(ObjectKey key) const;
+    [[nodiscard]] std::int64_t control(ObjectKey key) const; ///< the profile's own objects
+    [[nodiscard]] std::int64_t inner(ObjectKey key) const;   ///< our objects
     [[nodiscard]] std::uint16_t statusword() const;
     [[nodiscard]] std::int64_t inputs() const;
     [[nodiscard]] std::int64_t safeInputs(int sub) const;
     [[nodiscard]] std::int64_t internals(int sub) const;        ///< error in counts, demand, speed, torque, power bits
     [[nodiscard]] std::int64_t remembered(ObjectKey key) const; ///< of the fault history
     [[nodiscard]] std::int64_t moment(int sub) const;           ///< values of one tick, side by side
-    [[nodiscard]] double unitsPerRadian() const { return m_unitsPerRadian; }
-    [[nodiscard]] double seconds() const { return static_cast<double>(m_axis.ticks()) * m_axis.step(); }
+    [[nodiscard]] std::int64_t safety(int sub) const;
+
+    // hands.cpp
+    void takeHands();
+    [[nodiscard]] std::int64_t meter() const; ///< [mV] or [mohm]; -1: nothing
+    [[nodiscard]] std::int64_t stoInputs() const; ///< bits A and B as wired, bridged and pulsed
 
     Truth m_truth;
-    FixedStepAxis m_axis;
-    Values m_ram, m_saved;
+    std::shared_ptr<Bus> m_bus;
+    Machine m_machine;
+    Cascade m_cascade;
+    ValueStore m_values;
+    Commission m_commission;
+    Excitation m_excitation;
+    TraceMemory m_trace;
+    TorqueOffChannels m_channels;
+    CurrentHeat m_heat;
+    Homing m_homing;
+    Profile m_profile;
+    Smoother m_smoother;
+    std::map<int, int> m_faults;
+
+    std::int64_t m_ticks = 0, m_requestedTicks = 0;
     DriveState m_state = DriveState::NotReady;
-    std::uint16_t m_control = 0, m_lastControl = 0;
-    bool m_powered = false, m_brakeOpen = false, m_brakeHolds = true, m_stoClosed = true, m_enableEdgeNeeded = false;
-    std::int64_t m_brakeAt = -1, m_readyAt = -1, m_stopSince = -1, m_moveFrom = 0;
-    std::int64_t m_singleSince = -1;
-    std::uint16_t m_error = 0;
-    double m_unitsPerRadian = 1, m_direction = 1, m_target = 0, m_velocity = 0, m_velocityDemand = 0, m_start = 0,
-           m_limitSpeed = 0;
-    std::optional<Trapezoid> m_move;
-    bool m_quickStop = false, m_quickStopDone = false;
-    int m_traceState = 0;
-    std::int64_t m_traceNext = 0, m_requestedTicks = 0;
-    std::vector<std::int32_t> m_trace;
-    std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0;
+    std::uint16_t m_control = 0, m_lastControl = 0, m_error = 0, m_noted = 0;
+    bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false;
+    std::int64_t m_readyAt = -1, m_stopSince = -1;
+    int m_mode = 0; ///< active
+    Owner m_owner = Owner::Nobody;
+
+    double m_unitsPerRadian = 1, m_direction = 1, m_zero = 0; ///< angle of user position 0 [rad]
+    double m_polePairs = 4, m_poleOffset = 0;                 ///< that the control believes [rad]
+    bool m_polesKnown = true;
+    double m_currentGain = 0, m_currentRate = 0, m_torquePerAmpere = 1; ///< [V/A], [V/(A·s)], per peak ampere
+    double m_target = 0, m_velocity = 0, m_torqueDemand = 0, m_limitSpeed = 0;
+    double m_ramp = 0; ///< deceleration of the stop [rad/s²]
+    bool m_profiled = false;
+    double m_moveFrom = 0, m_movesUntil = 0; ///< [s]
+    bool m_quickStop = false, m_quickStopDone = false, m_reacting = false, m_halted = false, m_disabling = false,
+         m_moveBegan = false;
     bool m_pointWaits = false, m_pointTaken = false; ///< set-point handed over; acknowledged
+    bool m_homed = false, m_homingDone = false, m_homingFailed = false;
+    std::int64_t m_demandAt = -1, m_missed = 0; ///< cyclic positions
+    double m_cyclicFrom = 0, m_cyclicTo = 0;
+    std::int64_t m_pulses = 0;
+    double m_field = 0, m_fieldSpeed = 0; ///< of a stepper, mechanical [rad]
+    std::int64_t m_movedAt = 0;           ///< last tick with a demand of speed
+    MotionDemand m_last;                  ///< demand, as given to the loops
+    bool m_wasMoving = false;
+    double m_leftAt = 0, m_pulseZero = 0; ///< [rad]
+
+    // guards
+    std::int64_t m_lagSince = -1, m_blockedSince = -1, m_awaySince = -1, m_phaseSince = -1, m_checkAt = -1,
+                 m_reachedSince = -1, m_slowSince = -1, m_jumpedAt = -1000000;
+    double m_checkFrom = 0, m_lastSpeed = 0;
+    std::optional<double> m_indexSeen; ///< while homing [rad]
+    std::int64_t m_lastCounts = 0, m_jumps = 0;
+    double m_lastStep = 0; ///< of the encoder in a millisecond [rad]
+    bool m_reached = false, m_slow = false;
+    std::int64_t m_warnings = 0;
+
+    std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0, m_feeds = 0;
     bool m_watchdogStop = false;
-    std::uint16_t m_noted = 0;
+    std::int64_t m_excitedAt = 0, m_excitationHeld = 0, m_pulseUntil = -1;
+    double m_excitedFrom = 0;
     struct Entry {
         std::uint16_t code = 0;
         std::int64_t second = 0, position = 0, current = 0;

@@ -1,7 +1,8 @@
-// What the drive says of itself and takes: its objects, by register.
+// What the drive says of itself and takes: its objects, by register or by index.
 #include "core/control/trace.h"
 #include "core/mechanics/stage.h"
 #include "core/objects/protections.h"
+#include "core/objects/scaling.h"
 
 #include "clock.h"
 #include "device.h"
@@ -13,9 +14,11 @@ namespace ridge::sim {
 
 namespace {
 constexpr std::int64_t storeKey = 0x5AFE;
-}
+constexpr std::int64_t servoModes = 0xAD, stepperModes = 0xA5; ///< bit mode - 1; a stepper has no torque mode
+constexpr double currentLag = 0.2e-3;                          ///< of the current loop as it leaves the works [s]
+} // namespace
 
-Device::Values Device::factory(const Truth& t)
+Values Device::factory(const Truth& t)
 {
     Values v;
     for (const ObjectEntry& e : ObjectDictionary::shipped().entries())
@@ -23,64 +26,115 @@ Device::Values Device::factory(const Truth& t)
             v[e.key] = 0;
     v[{0x6060, 0}] = 1;
     v[{0x605A, 0}] = 2;
+    v[{0x605D, 0}] = 1;
     v[{0x605E, 0}] = 2;
     v[{0x6065, 0}] = 100000;
     v[{0x6066, 0}] = 100;
     v[{0x6072, 0}] = v[{0x60E0, 0}] = v[{0x60E1, 0}] = 1000;
-    v[{0x6073, 0}] = 1000;
-    v[{0x6075, 0}] = rounded(t.ratedCurrent * 1e3);
-    v[{0x6076, 0}] = rounded(t.ratedTorque * 1e3);
+    v[{0x6073, 0}] = rounded(1000 * t.motor.peakCurrent / t.motor.ratedCurrent);
+    v[{0x6075, 0}] = rounded(t.motor.ratedCurrent * 1e3);
+    v[{0x6076, 0}] = rounded(t.motor.ratedTorque * 1e3);
     v[{0x607F, 0}] = 500000;
     v[{0x6081, 0}] = 50000;
     v[{0x6083, 0}] = v[{0x6084, 0}] = 500000;
     v[{0x6085, 0}] = 2000000;
+    v[{0x6098, 0}] = 37;
+    v[{0x6099, 1}] = 20000;
+    v[{0x6099, 2}] = 2000;
+    v[{0x609A, 0}] = 500000;
+    v[{0x60C2, 1}] = 2;
+    v[{0x60C2, 2}] = -3;
     v[{0x608F, 1}] = 10000;
     v[{0x608F, 2}] = v[{0x6091, 1}] = v[{0x6091, 2}] = v[{0x6092, 2}] = 1;
     v[{0x6092, 1}] = 10000;
+    v[{0x2100, 1}] = rounded(t.motor.inductance / 2 / currentLag * 1e3);
+    v[{0x2100, 2}] = rounded(t.motor.inductance / t.motor.resistance * 1e6);
     v[{0x2101, 1}] = rounded(2 * pi * 8 * t.plant.inertia * 1e6);
     v[{0x2101, 2}] = 100000;
     v[{0x2101, 3}] = 1000;
     v[{0x2101, 4}] = 300;
     v[{0x2102, 1}] = 10000;
     v[{0x2103, 1}] = 4000;
-    v[{0x2130, 1}] = t.brakeTorque > 0 ? 1 : 0;
+    v[{0x2120, 7}] = rounded(t.encoder.poles * 180 / pi * 100);
+    v[{0x2130, 1}] = t.brake.torque > 0 ? 1 : 0;
     v[{0x2130, 2}] = v[{0x2130, 3}] = 100;
     v[{0x2131, 3}] = 1000;
+    v[{0x2132, 1}] = t.bus.resistor > 0 ? 1 : 0;
     v[{0x2132, 2}] = 7800;
     v[{0x2132, 3}] = 8200;
+    v[{0x2140, 1}] = v[{0x2140, 2}] = 1;
     v[{0x2301, 1}] = 1000;
     v[{0x2200, 3}] = 16;
     v[{0x2200, 5}] = 1000;
     v[{0x2200, 6}] = 4;
+    v[{0x2020, 7}] = rounded(t.encoder.counts);
+    v[{0x2023, 8}] = rounded(t.encoder.counts / 2);
+    v[{0x2024, 1}] = 1;
+    v[{0x2024, 2}] = 2000;
+    v[{0x2024, 3}] = 20000;
+    v[{0x2024, 4}] = 600;
+    v[{0x2025, 1}] = 500;
+    v[{0x2026, 1}] = t.encoder.absolute ? 0 : t.encoder.halls ? 1 : 2;
+    v[{0x2026, 3}] = 5000;
+    v[{0x2026, 4}] = 4000;
+    v[{0x2029, 2}] = v[{0x2029, 3}] = v[{0x2029, 4}] = 1;
+    v[{0x2030, 5}] = v[{0x2030, 6}] = 1;
+    if (t.stepper) {
+        v[{0x202A, 1}] = rounded((t.stepper->currents.empty() ? 0.5 : t.stepper->currents.front()) * 1e3);
+        v[{0x202A, 2}] = t.stepper->steps.empty() ? rounded(4 * t.stepper->electric.rotorTeeth)
+                                                  : rounded(t.stepper->steps.front());
+        v[{0x202A, 3}] = 500;
+        v[{0x202A, 4}] = 200;
+        v[{0x202A, 6}] = 200;
+        v[{0x608F, 1}] = v[{0x202A, 2}];
+    }
     v[{0x2F00, 8}] = 3;
+    v[{0x2F01, 4}] = 1;
     return v;
 }
 
 std::uint16_t Device::statusword() const
 {
-    const bool moving = m_move && seconds() < static_cast<double>(m_moveFrom) * m_axis.step() + m_move->time;
     const auto bit = [](bool on, unsigned mask) { return on ? mask : 0U; };
-    return static_cast<std::uint16_t>(statusBits(m_state) | bit(m_truth.bus > 0, 0x10) | bit(m_brakeOpen, 0x100)
-                                      | 0x200U | bit(!moving, 0x400) | bit(m_axis.limited(), 0x800)
-                                      | bit(m_pointTaken, 0x1000) | bit(!m_stoClosed, 0x4000));
+    const bool hurries = m_mode == 1 || m_mode == 8;
+    const std::int64_t window = m_values.at(0x6065);
+    const bool late = hurries && m_powered && window != windowOff
+                      && std::abs(followingError()) > std::max(1.0, static_cast<double>(window));
+    const bool twelve = m_mode == 1   ? m_pointTaken
+                        : m_mode == 3 ? m_powered && m_slow
+                        : m_mode == 6 ? m_homingDone
+                        : m_mode == 8 ? m_demandAt >= 0
+                                      : false;
+    const bool limited = m_cascade.limited() || (m_warnings & (1 << 5)) != 0;
+    return static_cast<std::uint16_t>(statusBits(m_state) | bit(busReady(), 0x10) | bit(m_warnings != 0, 0x80)
+                                      | bit(m_machine.brakeOpen(), 0x100) | 0x200U
+                                      | bit(m_powered ? m_reached : !moving(), 0x400) | bit(limited, 0x800)
+                                      | bit(twelve, 0x1000) | bit(late || (m_mode == 6 && m_homingFailed), 0x2000)
+                                      | bit(!m_channels.permitted(), 0x4000) | bit(m_homed, 0x8000));
 }
 
 std::int64_t Device::inputs() const
 {
-    const std::int64_t sto = stored({0x2F00, 8});
-    const std::int64_t wired = (sto & 1 ? 1 << 16 : 0) | (sto & 2 ? 1 << 17 : 0) | 1 << 3,
-                       forced = stored(inputsForced) & 0xFFFF; // what makes safe is never forced
-    return (wired & ~forced) | (stored(inputsForcedTo) & forced);
+    const std::int64_t sto = stoInputs();
+    const bool low = m_machine.lowSwitch(), high = m_machine.highSwitch(), straight = m_direction > 0;
+    const auto bit = [](bool on, int k) { return on ? 1LL << k : 0LL; };
+    const std::int64_t wired = bit(straight ? low : high, 0) | bit(straight ? high : low, 1)
+                               | bit(m_machine.homeSwitch(), 2) | bit(enabledByHardware(), 3) | bit((sto & 1) != 0, 16)
+                               | bit((sto & 2) != 0, 17) | bit(!m_machine.hands().thermalWire, 18),
+                       forced = m_values.at(inputsForced) & 0xFFFF; // what makes safe is never forced
+    return (wired & ~forced) | (m_values.at(inputsForcedTo) & forced);
 }
 
 std::int64_t Device::internals(int sub) const
 {
     switch (sub) {
-    case 1: return rounded(m_axis.positionError() * m_truth.counts / (2 * pi));
-    case 2: return rounded(m_velocityDemand * 1e3);
-    case 3: return rounded(m_axis.filteredSpeed() * 1e3);
-    case 4: return rounded(m_axis.torque() * 1e6);
-    default: return (m_brakeOpen ? 1 : 0) | (m_powered ? 2 : 0) | (m_brakeHolds ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
+    case 1: return rounded(m_cascade.positionError() * m_truth.encoder.counts / (2 * pi));
+    case 2: return rounded(m_last.speed * 1e3);
+    case 3: return rounded(speedNow() * 1e3);
+    case 4: return rounded(m_truth.stepper ? m_machine.torque() * 1e6 : m_machine.torqueCurrent() * m_torquePerAmpere * 1e6);
+    default:
+        return (m_machine.brakeOpen() ? 1 : 0) | (m_powered || m_commission.running() ? 2 : 0)
+               | (m_machine.brakeHolds() ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
     }
 }
 
@@ -101,54 +155,148 @@ std::int64_t Device::remembered(ObjectKey key) const
 
 std::int64_t Device::safeInputs(int sub) const
 {
-    const std::int64_t sto = stored({0x2F00, 8});
+    const std::int64_t sto = stoInputs();
     if (sub == 1 || sub == 2)
         return (sto >> (sub - 1)) & 1;
-    return sub == 4 ? (sto & 3) == 0 : stored({0x2131, static_cast<std::uint8_t>(sub)});
+    return sub == 4 ? m_channels.bothOff() : m_values.at(0x2131, static_cast<std::uint8_t>(sub));
+}
+
+/// The safe part counts for itself: true angle, no part of the drive's own scaling.
+std::int64_t Device::safety(int sub) const
+{
+    const double scale = m_values.number(0x2030, 5) / std::max(1.0, m_values.number(0x2030, 6));
+    const double counts = m_truth.encoder.counts / (2 * pi);
+    switch (sub) {
+    case 1: { // over all its values: a rotating sum
+        std::uint32_t sum = 0x52494447;
+        for (std::uint8_t k = 5; k <= 13; ++k)
+            sum = (sum << 5 | sum >> 27) ^ static_cast<std::uint32_t>(m_values.at(0x2030, k));
+        return sum;
+    }
+    case 2: return (m_channels.permitted() ? 0 : 1) | (m_stopSince >= 0 ? 2 : 0);
+    case 3: return rounded(m_machine.angle() * counts * scale) + m_values.at(0x2030, 7);
+    case 4: return rounded(m_machine.speed() * counts * scale);
+    default: return m_values.at(0x2030, static_cast<std::uint8_t>(sub));
+    }
+}
+
+std::int64_t Device::control(ObjectKey key) const
+{
+    const double u = userPerRadian();
+    const double rated = std::max(1e-9, m_values.number(0x6076) * 1e-3);
+    const auto permille = [&](double torque) { return permilleOf(torque * m_direction, rated); };
+    switch (key.index) {
+    case 0x6041: return statusword();
+    case 0x6061: return m_mode;
+    case 0x603F: return m_error;
+    case 0x6502: return m_truth.stepper ? stepperModes : servoModes;
+    case 0x6062: return rounded((m_last.position - m_zero) * u);
+    case 0x6064: return rounded((positionNow() - m_zero) * u);
+    case 0x60F4: return rounded(followingError() * m_direction);
+    case 0x606B: return rounded((m_truth.stepper ? m_fieldSpeed : m_cascade.speedDemand()) * u);
+    case 0x606C: return rounded(speedNow() * u);
+    case 0x6074: return permille(m_cascade.torqueDemand());
+    case 0x6077:
+    case 0x6078:
+        return m_truth.stepper ? permilleOf(std::sqrt(m_machine.currentSquares()), m_values.number(0x6075) * 1e-3)
+                               : permille(m_machine.torqueCurrent() * m_torquePerAmpere);
+    case 0x60FD: return inputs();
+    case 0x60FE: return key.sub == 1 ? (m_machine.brakeOpen() ? 0 : 1) : m_values.at(key);
+    case 0x6079: return rounded(m_bus->voltage() * 1e3);
+    default: return m_values.at(key);
+    }
+}
+
+std::int64_t Device::inner(ObjectKey key) const
+{
+    using R = Commission::Routine;
+    const auto angle = [](double rad) { return rounded(std::remainder(rad, 2 * pi) * 18000 / pi); };
+    const auto told = [&](R routine) { return static_cast<std::int64_t>(m_commission.result(routine)); };
+    switch (key.index) {
+    case 0x2000:
+        return rounded(10 * (key.sub == 1   ? m_machine.driveTemperature()
+                             : key.sub == 2 ? m_machine.windingTold()
+                                            : m_truth.heat.ambient + 8));
+    case 0x2001: return m_warnings;
+    case 0x2011: return key.sub == 3 ? m_watchdogTrips : key.sub == 4 ? m_feeds & 0xFFFF : m_values.at(key);
+    case 0x2012: return key.sub == 1 ? m_restarts : m_ticks / 16000;
+    case 0x2013:
+    case 0x2014:
+    case 0x2017: return remembered(key);
+    case 0x2015: return key.sub == 1 ? enableConditions() : m_truth.told;
+    case 0x2016: return moment(key.sub);
+    case 0x2019: return key.sub == 1 ? (m_values.at(0x2F01, 4) != 0 ? 1 : 0) : m_values.at(key);
+    case 0x201A: return key.sub == 1 ? static_cast<std::int64_t>(m_owner) : m_values.at(key);
+    case 0x2020: return key.sub == 6 ? told(R::Vector) : m_values.at(key);
+    case 0x2021: return key.sub == 1 ? angle(m_polePairs * m_machine.measured() + m_poleOffset) : m_machine.hall();
+    case 0x2022: return key.sub >= 1 && key.sub <= 3 ? rounded(m_machine.currents()[key.sub - 1U] * 1e3) : 0;
+    case 0x2023: return key.sub == 7 ? (m_excitation.running() ? 2 : m_values.at(0x2023, 1) != 0 ? 1 : 0) : m_values.at(key);
+    case 0x2024:
+        switch (key.sub) {
+        case 6: return m_commission.progress(R::PoleSearch);
+        case 7: return told(R::PoleSearch);
+        case 8: return angle(m_commission.oldAngle());
+        case 9: return angle(m_commission.newAngle());
+        default: return m_values.at(key);
+        }
+    case 0x2025:
+        switch (key.sub) {
+        case 3: return m_commission.progress(R::SelfTune);
+        case 4: return told(R::SelfTune);
+        case 5: return rounded(2 * m_commission.resistance() * 1e3);
+        case 6: return rounded(2 * m_commission.inductance() * 1e6);
+        case 7: return rounded(m_commission.inductance() / currentLag * 1e3);
+        case 8:
+            return m_commission.resistance() > 0 ? rounded(m_commission.inductance() / m_commission.resistance() * 1e6) : 0;
+        default: return m_values.at(key);
+        }
+    case 0x2029: return key.sub == 1 ? m_machine.secondCounts() : m_values.at(key);
+    case 0x202A:
+        return key.sub == 7   ? (m_truth.stepper && m_values.at(0x202A, 5) != 0 ? m_machine.lostSteps(m_field) : 0)
+               : key.sub == 8 ? (m_error == 0x7121 ? 1 : 0)
+                              : m_values.at(key);
+    case 0x202B:
+    case 0x202C: {
+        if (!m_truth.stepper || key.sub == 0)
+            return 0;
+        const auto& list = key.index == 0x202B ? m_truth.stepper->steps : m_truth.stepper->currents;
+        return key.sub <= list.size() ? rounded(list[key.sub - 1U] * (key.index == 0x202B ? 1 : 1e3)) : 0;
+    }
+    case 0x2030: return safety(key.sub);
+    case 0x2130: return key.sub == 4 ? (m_machine.brakeSupplied() ? 1 : 0) : m_values.at(key);
+    case 0x2131: return safeInputs(key.sub);
+    case 0x2200:
+        return key.sub == 1    ? static_cast<std::int64_t>(m_trace.state())
+               : key.sub == 13 ? m_trace.armedAt() & 0xFFFFFFFF
+                               : m_values.at(key);
+    case 0x2210: return internals(key.sub);
+    case 0x2F00: {
+        if (key.sub != 11)
+            return key.sub == 10 ? benchSignature : m_values.at(key);
+        std::int64_t bits = 0;
+        for (const auto& [number, strength] : m_faults)
+            bits |= 1LL << number;
+        return bits;
+    }
+    case 0x2F01: return key.sub == 8 ? meter() : m_values.at(key);
+    default: return m_values.at(key);
+    }
 }
 
 std::int64_t Device::live(ObjectKey key) const
 {
-    const double u = unitsPerRadian() * m_direction;
     switch (key.index) {
-    case 0x6041: return statusword();
-    case 0x6061: return stored({0x6060, 0});
-    case 0x603F: return m_error;
-    case 0x6502: return 0xAD;
-    case 0x6062: return rounded(m_target * u);
-    case 0x6064: return rounded(m_axis.measured() * u);
-    case 0x60F4: return rounded(m_axis.positionError() * u);
-    case 0x606B: return rounded(m_axis.speedDemand() * u);
-    case 0x606C: return rounded(m_axis.filteredSpeed() * u);
-    case 0x6074:
-    case 0x6077:
-    case 0x6078: return rounded(m_axis.torque() / m_truth.ratedTorque * 1000);
-    case 0x60FD: return inputs();
-    case 0x6079: return rounded(m_truth.bus * 1e3);
-    case 0x2000: return std::array{298, 312, 345, 330}[key.sub <= 3 ? key.sub : 0U];
-    case 0x2130: return key.sub == 4 ? 1 : stored(key);
-    case 0x2131: return safeInputs(key.sub);
-    case 0x2200: return key.sub == 1 ? m_traceState : key.sub == 13 ? m_axis.ticks() & 0xFFFFFFFF : stored(key);
     case 0x1000: return m_truth.deviceType;
     case 0x1018: return m_truth.serial;
-    case 0x2012: return key.sub == 1 ? m_restarts : m_axis.ticks() / 16000;
-    case 0x2011: return key.sub == 3 ? m_watchdogTrips : stored(key);
-    case 0x2015: return key.sub == 1 ? enableConditions() : m_truth.told;
-    case 0x1003:
-    case 0x2013:
-    case 0x2014:
-    case 0x2017: return remembered(key);
-    case 0x2016: return moment(key.sub);
-    case 0x2F00: return key.sub == 10 ? benchSignature : stored(key);
-    case 0x2210: return internals(key.sub);
-    default: return stored(key);
+    case 0x1003: return remembered(key);
+    default: return key.index >= 0x6000 ? control(key) : inner(key);
     }
 }
 
 std::int64_t Device::moment(int sub) const
 {
     if (sub == 1)
-        return m_axis.ticks() & 0xFFFFFFFF;
+        return m_ticks & 0xFFFFFFFF;
     if (sub == 16)
         return live({0x2210, 5});
     constexpr std::array<ObjectKey, 13> source{{{0x6041, 0},
@@ -185,17 +333,17 @@ std::optional<std::vector<std::uint16_t>> Device::read(int first, int count) con
     const auto& dictionary = ObjectDictionary::shipped();
     std::vector<std::uint16_t> out;
     if (first >= 500 && first + count <= 620) { // trace window: block of 60 values
-        const std::size_t from = static_cast<std::size_t>(stored({0x2200, 12})) * 60;
+        const std::size_t from = static_cast<std::size_t>(m_values.at(0x2200, 12)) * 60;
         for (int r = first - 500; r < first - 500 + count; ++r) {
-            const std::size_t at = from + static_cast<std::size_t>(r / 2);
-            const std::uint32_t bits = at < m_trace.size() ? static_cast<std::uint32_t>(m_trace[at]) : 0;
-            out.push_back(static_cast<std::uint16_t>(r % 2 == 0 ? bits >> 16 : bits & 0xFFFF));
+            const auto bits = static_cast<std::uint32_t>(m_trace.at(from + static_cast<std::size_t>(r / 2)));
+            const bool there = from + static_cast<std::size_t>(r / 2) < m_trace.size();
+            out.push_back(!there ? 0 : static_cast<std::uint16_t>(r % 2 == 0 ? bits >> 16 : bits & 0xFFFF));
         }
         return out;
     }
     for (int r = first; r < first + count;) {
         const ObjectEntry* e = dictionary.atRegister(r);
-        if (!e || r + e->registers() > first + count || (e->key.index == 0x2F00 && !m_truth.practice))
+        if (!e || r + e->registers() > first + count || hidden(e->key))
             return {};
         const std::string* text = textOf(e->key);
         const auto words = text ? textToRegisters(*text) : toRegisters(live(e->key), e->type);
@@ -212,7 +360,7 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
     std::optional<std::string> text; // the only one that is written is the name
     for (std::size_t at = 0; at < values.size();) {
         const ObjectEntry* e = dictionary.atRegister(first + static_cast<int>(at));
-        if (!e || (e->key.index == 0x2F00 && !m_truth.practice))
+        if (!e || hidden(e->key))
             return Refusal::Address;
         const auto n = static_cast<std::size_t>(e->registers());
         if (!e->writable || at + n > values.size())
@@ -223,12 +371,8 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
             continue;
         }
         const std::int64_t v = fromRegisters(values.subspan(at, n), e->type);
-        if (e->key == ObjectKey{0x608F, 1} && (v < 4))
-            return Refusal::Value;
-        if ((e->key == ObjectKey{0x6091, 1} || e->key == ObjectKey{0x6091, 2} || e->key == ObjectKey{0x6092, 2}
-             || e->key == ObjectKey{0x608F, 2})
-            && v == 0)
-            return Refusal::Value;
+        if (const Refusal no = check(e->key, v); no != Refusal::None)
+            return no;
         changes.emplace_back(e->key, v);
         at += n;
     }
@@ -239,49 +383,148 @@ Device::Refusal Device::write(int first, std::span<const std::uint16_t> values)
     return Refusal::None;
 }
 
+Device::Refusal Device::writeObject(ObjectKey key, std::int64_t value)
+{
+    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
+    if (!e || hidden(key))
+        return Refusal::Address;
+    if (!e->writable || e->type == ObjectType::Text || value < e->lowest() || value > e->highest())
+        return Refusal::Value;
+    const Refusal no = check(key, value);
+    if (no == Refusal::None)
+        apply(key, value);
+    return no;
+}
+
+/// What an object takes: nothing is offered that does not act.
+Device::Refusal Device::check(ObjectKey key, std::int64_t v) const
+{
+    const auto within = [v](std::int64_t low, std::int64_t high) {
+        return v >= low && v <= high ? Refusal::None : Refusal::Value;
+    };
+    const auto atRest = [this] { return m_powered ? Refusal::State : Refusal::None; };
+    const bool stepper = m_truth.stepper.has_value();
+    switch (key.index) {
+    case 0x6040: // somebody else commands: only what stops is taken
+        if (m_owner > Owner::Network && driveCommand(static_cast<std::uint16_t>(v)) == DriveCommand::EnableOperation)
+            return Refusal::State;
+        return Refusal::None;
+    case 0x6060: {
+        const std::int64_t modes = stepper ? stepperModes : servoModes;
+        return v >= 1 && v <= 32 && (modes >> (v - 1) & 1) ? Refusal::None : Refusal::Value;
+    }
+    case 0x605A: return within(0, 8);
+    case 0x605C: return within(0, 1);
+    case 0x605D: return within(1, 2);
+    case 0x605E: return within(0, 4);
+    case 0x6086: return v == 0 || v == 3 ? Refusal::None : Refusal::Value;
+    case 0x6098: return Homing::supported(v) ? Refusal::None : Refusal::Value;
+    case 0x60C2: return key.sub == 1 ? within(1, 255) : within(-6, 0);
+    case 0x607F:
+    case 0x6081:
+    case 0x6083:
+    case 0x6084:
+    case 0x6085: return within(1, 0xFFFFFFFF);
+    case 0x608F: return key.sub == 1 ? within(4, 0xFFFFFFFF) : within(1, 0xFFFFFFFF);
+    case 0x6091:
+    case 0x6092: return within(key == ObjectKey{0x6092, 1} ? 0 : 1, 0xFFFFFFFF);
+    case 0x2120:
+        return key.sub == 1 ? within(0, 128) : key.sub == 7 ? within(-36000, 36000) : within(0, 1000000000);
+    case 0x2104:
+    case 0x2105:
+    case 0x2106:
+    case 0x2107:
+        return key.sub == 1 ? within(0, 35999) : key.sub == 4 ? within(0, 1) : within(0, 5000);
+    case 0x201A:
+        if (key.sub == 2) { // taking from an axis that moves under somebody else is refused
+            if (v == 1 && m_owner > Owner::Network && m_powered)
+                return Refusal::State;
+            return within(0, 2);
+        }
+        return v > (stepper ? 3 : 3) || v < 0 || (stepper && v == 2) ? Refusal::Value : atRest();
+    case 0x2019: return within(0, 1);
+    case 0x2020: return key.sub == 1 ? within(0, 1000) : Refusal::None;
+    case 0x2023: return key.sub == 1 ? within(0, 2) : key.sub == 2 ? within(0, 1000) : Refusal::None;
+    case 0x2024: return key.sub == 1 ? within(1, 2) : key.sub == 4 ? within(0, 1000) : Refusal::None;
+    case 0x2026: return key.sub == 1 ? within(0, 2) : key.sub == 2 ? within(0, 1) : Refusal::None;
+    case 0x2027: return key.sub == 9 ? Refusal::None : within(0, 7);
+    case 0x2028: return within(0, 4);
+    case 0x2029: return key.sub == 8 ? within(0, 0) : Refusal::None; // it is only read, never controlled by
+    case 0x202A: {
+        if (!stepper)
+            return Refusal::Address;
+        const StepperTruth& s = *m_truth.stepper;
+        if (key.sub == 2 && !s.steps.empty())
+            return std::ranges::find(s.steps, static_cast<double>(v)) != s.steps.end() ? Refusal::None : Refusal::Value;
+        if (key.sub == 1)
+            return within(0, rounded(std::max(s.electric.current, 0.0) * 2000));
+        return key.sub == 3 ? within(0, 1000) : key.sub == 5 ? within(0, s.electric.rotorTeeth > 0 && m_truth.encoder.counts > 0 ? 1 : 0) : Refusal::None;
+    }
+    case 0x2030:
+        return key.sub == 14 || m_values.at(0x2030, 14) == storeKey ? Refusal::None : Refusal::State;
+    case 0x2200:
+        return key.sub == 3   ? within(1, 1000)
+               : key.sub == 5 ? within(16, 16384)
+               : key.sub == 6 ? within(1, 8)
+               : key.sub == 9 ? within(0, 4)
+               : key.sub == 11 ? Refusal::None
+               : key.sub == 10 ? within(0, 90)
+                               : Refusal::None;
+    case 0x2F00: return key.sub == 1 ? within(0, 30) : key.sub == 2 ? within(0, 1000) : Refusal::None;
+    default: return Refusal::None;
+    }
+}
+
 void Device::keep(int sub)
 {
     switch (sub) {
-    case 1: m_saved = m_ram; break;
-    case 2: m_ram = m_saved; break;
-    case 3: m_ram = factory(m_truth); break;
-    case 4: m_axis.place(0); break;
+    case 1: m_values.store(); break;
+    case 2: m_values.restore(); break;
+    case 3: m_values.factory(); break;
+    case 4:
+        m_zero = positionNow();
+        m_target = positionNow();
+        m_homed = true;
+        break;
     case 5: m_history.clear(); break;
     default: break;
     }
     applyGains();
 }
 
-void Device::cycleSupply()
-{
-    const std::int64_t pacing = stored({0x2F00, 5}), inputs = stored({0x2F00, 8});
-    torqueOff();
-    m_ram = m_saved;
-    m_ram[{0x2F00, 5}] = pacing;
-    m_ram[{0x2F00, 8}] = inputs;
-    m_ram[{0x2011, 1}] = 0; // nobody is promised a feed yet
-    m_watchdogStop = false;
-    ++m_restarts;
-    m_state = DriveState::NotReady;
-    m_error = 0;
-    m_control = m_lastControl = 0;
-    m_singleSince = -1;
-    activate();
-}
-
 void Device::beginStopTest()
 {
     if (!m_powered || m_stopSince >= 0)
         return;
-    m_stopSince = m_axis.ticks();
-    if (m_traceState == 1)
-        m_traceState = 2;
-    stopRamp(static_cast<double>(stored({0x6085, 0})) / unitsPerRadian());
+    m_stopSince = m_ticks;
+    m_moveBegan = true;
+    stopRamp(inRadians(0x6085));
+}
+
+void Device::armTrace()
+{
+    TraceSetup s;
+    const auto v = [this](std::uint8_t sub) { return m_values.at(0x2200, sub); };
+    const auto channels = std::clamp<std::int64_t>(v(6), 1, 8);
+    for (std::int64_t c = 1; c <= channels; ++c) {
+        const auto source = static_cast<std::uint32_t>(m_values.at(0x2202, static_cast<std::uint8_t>(c)));
+        s.channels.push_back({static_cast<std::uint16_t>(source >> 8), static_cast<std::uint8_t>(source & 0xFF)});
+    }
+    s.decimation = std::max<std::int64_t>(1, v(3));
+    s.averaging = v(4) != 0;
+    s.samples = std::clamp<std::int64_t>(v(5), 16, 16384);
+    s.source = v(7);
+    s.level = v(8);
+    s.slope = static_cast<TraceSlope>(std::clamp<std::int64_t>(v(9), 0, 4));
+    s.preTrigger = v(10);
+    s.timeout = v(11) * perMillisecond;
+    m_trace.arm(s, m_ticks);
 }
 
 bool Device::obey(ObjectKey key, std::int64_t v)
 {
     const bool meant = v == storeKey;
+    using R = Commission::Routine;
     if (key.index == 0x6040) {
         m_control = static_cast<std::uint16_t>(v);
     } else if (key.index == 0x2300) {
@@ -292,10 +535,37 @@ bool Device::obey(ObjectKey key, std::int64_t v)
             cycleSupply();
     } else if (key == ObjectKey{0x2F00, 9}) { // hand turn in thousandths of a turn, only without torque
         if (!m_powered)
-            m_axis.place(m_axis.angle() + static_cast<double>(v) * 1e-3 * 2 * pi);
+            m_machine.turnTo(m_machine.angle() + static_cast<double>(v) * 1e-3 * 2 * pi);
+        m_cascade.moved(m_machine.measured());
     } else if (key == ObjectKey{0x2301, 2}) {
         if (meant)
             beginStopTest();
+    } else if (key == ObjectKey{0x2020, 5} || key == ObjectKey{0x2024, 11} || key == ObjectKey{0x2025, 10}) {
+        if (v == 0)
+            m_commission.abort(RoutineResult::Aborted);
+        else if (!m_commission.running() && key.index == 0x2020)
+            beginRoutine(R::Vector);
+        else
+            m_commission.hold(m_ticks);
+    } else if (key == ObjectKey{0x2024, 5}) {
+        if (meant)
+            beginRoutine(R::PoleSearch);
+    } else if (key == ObjectKey{0x2025, 2}) {
+        if (meant)
+            beginRoutine(R::SelfTune);
+    } else if (key == ObjectKey{0x2024, 10}) {
+        if (meant && m_commission.result(R::PoleSearch) == RoutineResult::Done) {
+            m_poleOffset = m_commission.newAngle();
+            m_polesKnown = true;
+            m_values.set({0x2120, 7}, live({0x2024, 9}));
+        }
+    } else if (key == ObjectKey{0x2025, 9}) {
+        if (meant && m_commission.result(R::SelfTune) == RoutineResult::Done) {
+            for (const auto& [to, from] : {std::pair<ObjectKey, std::uint8_t>{{0x2120, 2}, 5}, {{0x2120, 3}, 6},
+                                           {{0x2100, 1}, 7}, {{0x2100, 2}, 8}})
+                m_values.set(to, live({0x2025, from}));
+            applyGains();
+        }
     } else {
         return false;
     }
@@ -304,23 +574,53 @@ bool Device::obey(ObjectKey key, std::int64_t v)
 
 void Device::apply(ObjectKey key, std::int64_t v)
 {
-    if (key.index == 0x2011)
-        m_fedAt = m_axis.ticks();
+    if (key.index == 0x2011) {
+        m_fedAt = m_ticks;
+        m_feeds += key.sub == 2 ? 1 : 0;
+    }
     if (obey(key, v))
         return;
-    m_ram[key] = v;
+    if (key == ObjectKey{0x607A, 0} && m_mode == 8) { // a demand of cyclic position
+        m_cyclicFrom = m_demandAt < 0 ? m_target : m_last.position;
+        m_cyclicTo = toRadians(static_cast<double>(v));
+        m_demandAt = m_ticks;
+    }
+    m_values.set(key, v);
+    if (key == ObjectKey{0x6060, 0})
+        takeMode(); // at standstill it is the active one at once
+    if (key == ObjectKey{0x201A, 2})
+        m_owner = v == 1 ? Owner::Network : v == 2 && m_owner == Owner::Network ? Owner::Nobody : m_owner;
+    if (key == ObjectKey{0x2F01, 11} && v >= 0 && v <= 6)
+        m_owner = static_cast<Owner>(v);
     if (key == ObjectKey{0x2F00, 6})
         m_requestedTicks += v;
-    if (key == ObjectKey{0x2200, 2} && v == 1) {
-        m_trace.clear();
-        m_traceState = stored({0x2200, 7}) == 0 ? 2 : 1;
-        m_traceNext = m_axis.ticks();
+    if (key == ObjectKey{0x2F00, 3})
+        setFault(static_cast<int>(m_values.at(0x2F00, 1)), v != 0 ? static_cast<int>(m_values.at(0x2F00, 2)) : 0);
+    if (key == ObjectKey{0x2F00, 4})
+        setSeed(static_cast<std::uint64_t>(v));
+    if (key == ObjectKey{0x2200, 2}) {
+        if (v == 1)
+            armTrace();
+        else
+            m_trace.stop();
+    }
+    if (key == ObjectKey{0x2023, 6}) {
+        m_excitationHeld = m_ticks;
+        if (v == 0) {
+            m_excitation.stop();
+        } else if (!m_excitation.running() && m_powered && m_values.at(0x2023, 1) != 0) {
+            const double rated = m_values.number(0x6076) * 1e-3;
+            m_excitation.begin({static_cast<ExcitationKind>(m_values.at(0x2023, 1)),
+                                m_values.number(0x2023, 2) * 1e-3 * rated, m_values.number(0x2023, 3) * 0.1,
+                                m_values.number(0x2023, 4) * 0.1, std::max(0.01, m_values.number(0x2023, 5) * 1e-3)});
+            m_excitedAt = m_ticks;
+            m_excitedFrom = positionNow();
+        }
     }
     const bool loop = key.index >= 0x2100 && key.index <= 0x2110;
-    if (loop || key.index == 0x6072 || key.index == 0x60E0 || key.index == 0x60E1)
+    if (loop || key.index == 0x6072 || key.index == 0x6073 || key.index == 0x60E0 || key.index == 0x60E1
+        || (key.index == 0x2120 && key.sub == 4) || key.index == 0x6075 || key.index == 0x6076)
         applyGains();
 }
-
-std::int64_t Device::takeRequestedTicks() { return std::exchange(m_requestedTicks, 0); }
 
 } // namespace ridge::sim

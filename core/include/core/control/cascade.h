@@ -91,6 +91,8 @@ public:
         for (Filter& n : m_notches)
             n.settle(0);
     }
+    /// A torque added at the rate of the velocity loop, for excitation [N·m].
+    void inject(double torque) { m_injected = torque; }
     /// The axis was put elsewhere; that is no speed.
     void moved(double measured) { m_last = measured; }
 
@@ -153,7 +155,7 @@ private:
         const double u = m_mode == LoopMode::Torque
                              ? m_feedforward
                              : m_gains.velocityGain * (m_gains.setPointWeight * m_speedDemand - m_filteredSpeed)
-                                   + m_integral + m_feedforward;
+                                   + m_integral + m_feedforward + m_injected;
         const double clamped = u > m_high ? m_high : u < m_low ? m_low : u;
         m_limited = clamped != u;
         m_integral += m_integralRate * (m_speedDemand - m_filteredSpeed) + m_windBack * (clamped - u);
@@ -179,7 +181,7 @@ private:
     LoopMode m_mode = LoopMode::Position;
     bool m_limited = false;
     double m_integral = 0, m_filteredTorque = 0, m_filteredSpeed = 0, m_asked = 0, m_speedDemand = 0, m_feedforward = 0,
-           m_error = 0, m_last = 0;
+           m_error = 0, m_last = 0, m_injected = 0;
     std::array<double, 16> m_pending{};
     std::array<std::int64_t, 16> m_due{-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1};
 };

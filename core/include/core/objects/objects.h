@@ -42,7 +42,7 @@ struct ObjectEntry {
     [[nodiscard]] bool stored() const
     {
         return writable && readable && type != ObjectType::Text && group != "control" && group != "trace"
-               && group != "simulation" && group != "signals";
+               && group != "simulation" && group != "signals" && group != "commissioning" && group != "safe";
     }
 };
 
