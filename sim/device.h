@@ -185,7 +185,6 @@ private:
     double m_field = 0, m_fieldSpeed = 0; ///< of a stepper, mechanical [rad]
     std::int64_t m_movedAt = 0;           ///< last tick with a demand of speed
     MotionDemand m_last;                  ///< demand, as given to the loops
-    bool m_wasMoving = false;
     double m_leftAt = 0, m_pulseZero = 0; ///< [rad]
 
     // guards

@@ -211,9 +211,6 @@ void Device::rampToSpeed()
     m_velocity += std::clamp(wanted - m_velocity, -step, step);
     if (m_ticks < m_readyAt || m_searching)
         m_velocity = 0;
-    if (m_velocity != 0 && !m_wasMoving)
-        m_moveBegan = true;
-    m_wasMoving = m_velocity != 0;
 }
 
 void Device::rampTorque()

@@ -1,5 +1,6 @@
 #include "core/control/metrics.h"
 #include "core/mechanics/stage.h"
+#include "core/stations/axisplant.h"
 
 #include "context.h"
 
@@ -10,40 +11,6 @@ namespace ridge::detail {
 
 namespace {
 using enum Quantity;
-
-/// What the mounted axis is to the motor: inertia, friction and gravity without payload.
-AxisPlant plantAtMotor(const AxisChain& chain, const Motion& motion, double rotor)
-{
-    AxisPlant p;
-    p.inertia = chain.reflectedInertia(0) + rotor;
-    const double x = (motion.lowest + motion.highest) / 2;
-    const double up = chainPoint(chain, 0, 0, {x, 0, 0, 0}, 1).torque,
-                 down = chainPoint(chain, 0, 0, {x, 0, 0, 0}, -1).torque;
-    p.coulomb = std::abs(up - down) / 2;
-    p.breakaway = p.coulomb;
-    p.gravity = (up + down) / 2;
-    p.viscous = chain.load.viscous * std::pow(chain.radius / chain.ratio(), 2);
-    return p;
-}
-
-/// The same two masses that Match found, without payload: what is firm with the rotor stays, the load takes the rest.
-/// Mechanics without a damper swing with 1 to 3 % of critical damping (common practice).
-/// Of the friction what screw, gearbox and bearings rub stays with the motor, a tenth at least (common practice).
-void springInto(AxisPlant& p, const std::optional<TwoMasses>& masses, const AxisChain& chain)
-{
-    if (!masses || !(masses->motor < p.inertia))
-        return;
-    p.load = p.inertia - masses->motor;
-    p.stiffness = masses->stiffness;
-    p.damping = 2 * 0.02 * std::sqrt(p.stiffness * p.load);
-    double drags = chain.drag / std::abs(chain.ratio()), toMotor = chain.ratio();
-    for (int k = 0; k < chain.stageCount; ++k) {
-        const ChainStage& s = chain.stages[static_cast<std::size_t>(k)];
-        toMotor /= s.ratio;
-        drags += s.drag / std::abs(toMotor);
-    }
-    p.atMotor = std::clamp(drags, 0.1 * p.coulomb, p.coulomb);
-}
 
 /// Inertia at the motor over all states the axis runs in.
 struct StateInertias {
@@ -239,9 +206,8 @@ void evaluateTune(Context& c)
     }
     TunePlan t;
     const ServoMotor& motor = *c.axis.actuator.motor();
-    t.travelPerRadian = std::abs(c.out.load.chain->radius / c.out.load.chain->ratio());
-    t.plant = plantAtMotor(*c.out.load.chain, *c.out.move.motion, c.out.match.servo->rotor);
-    springInto(t.plant, c.out.match.masses, *c.out.load.chain);
+    t.travelPerRadian = std::abs(travelPerRadian(c.out));
+    t.plant = axisPlant(c.axis, c.out).value_or(AxisPlant{});
     t.timing.counts = motor.countsPerTurn;
     if (Recorder* rec = c.steps())
         rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},
