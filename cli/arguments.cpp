@@ -1,5 +1,6 @@
 #include "arguments.h"
 
+#include "store/loadmachine.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 
@@ -30,25 +31,6 @@ constexpr const char* usageText =
     "[--kind KIND] | append FILE --axis NAME FACT.json | steps FILE --axis NAME | verify FILE | versions FILE";
 }
 
-Result<Machine> load(const std::string& path)
-{
-    std::error_code unreadable;
-    std::ifstream file(path, std::ios::binary);
-    if (!file || !std::filesystem::is_regular_file(path, unreadable))
-        return refuse("file-missing", {}, path);
-    std::string head(16, '\0');
-    file.read(head.data(), 16);
-    if (head.starts_with("SQLite format 3")) {
-        const auto opened = store::MachineFile::open(path);
-        if (!opened)
-            return tl::make_unexpected(opened.error());
-        return opened->machine();
-    }
-    file.clear();
-    file.seekg(0);
-    const std::string text((std::istreambuf_iterator<char>(file)), {});
-    return store::parseMachine(text);
-}
 
 Result<Record> loadRecord(const std::string& path)
 {
@@ -132,7 +114,7 @@ tl::expected<Call, Outcome> open(std::span<const std::string> words, std::size_t
     call.arguments = parse(words, withValue, flags);
     if (call.arguments.plain.size() != plain || !call.arguments.unknown.empty())
         return tl::make_unexpected(usage());
-    auto machine = load(call.arguments.plain[0]);
+    auto machine = store::loadMachine(call.arguments.plain[0]);
     if (!machine)
         return tl::make_unexpected(bad(machine.error()));
     call.machine = std::move(*machine);

@@ -27,8 +27,6 @@ struct Arguments {
 [[nodiscard]] Outcome bad(const Error& error);
 [[nodiscard]] Outcome usage(); ///< refuses and says how it is called
 
-/// A .vridge or the JSON, by what is inside. @error those of the files
-[[nodiscard]] Result<Machine> load(const std::string& path);
 struct Record {
     Facts facts;
     Message altered = {}; ///< in what way it was changed from outside; empty: it was not

@@ -5,6 +5,7 @@
 #include "core/units/parse.h"
 #include "core/working/jsontext.h"
 #include "store/catalogue.h"
+#include "store/loadmachine.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
 #include "store/report.h"
@@ -34,7 +35,7 @@ Outcome importCommand(std::span<const std::string> words)
 {
     if (!onlyNames(words, 2))
         return usage();
-    const auto machine = load(words[0]);
+    const auto machine = store::loadMachine(words[0]);
     if (!machine)
         return bad(machine.error());
     const auto file = store::MachineFile::create(words[1], *machine);
@@ -48,7 +49,7 @@ Outcome exportCommand(std::span<const std::string> words)
 {
     if (!onlyNames(words, 1))
         return usage();
-    const auto machine = load(words[0]);
+    const auto machine = store::loadMachine(words[0]);
     if (!machine)
         return bad(machine.error());
     return {0, store::writeMachine(*machine) + "\n", {}};

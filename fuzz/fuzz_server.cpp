@@ -29,7 +29,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     sim::Truth truth;
     truth.plant.inertia = 1e-4;
     sim::Device device(truth);
-    Open server(device);
+    Open server(device, [&device](std::int64_t ticks) { device.advance(ticks); });
     std::size_t at = 0;
     for (int frames = 0; at + 2 <= size && frames < 200; ++frames) {
         const std::size_t length = std::min<std::size_t>(data[at], size - at - 2);

@@ -10,7 +10,7 @@ namespace ridge::sim {
 
 namespace {
 constexpr double rampTime = 0.3, settleTime = 0.5; // s
-constexpr std::int64_t pulseTicks = 160, restTicks = 480; // 10 ms and 30 ms
+constexpr std::int64_t pulseTicks = 80, restTicks = 320; // 5 ms and 20 ms
 /// Order in which the displacements of the pulses cancel: each angle is followed by its opposite.
 constexpr std::array<double, 12> pulseAngles{0, 180, 90, 270, 30, 210, 120, 300, 60, 240, 150, 330};
 constexpr double radian = pi / 180;
@@ -33,7 +33,7 @@ void Commission::begin(Routine routine, std::int64_t now, double poleAngle)
     m_oldAngle = poleAngle;
     m_pulse = 0;
     m_pulseAt = now;
-    m_pulseFrom = m_before = m_from;
+    m_pulseFrom = m_from;
     m_angles.clear();
     m_answers.clear();
     m_verifying = false;
@@ -61,7 +61,7 @@ void Commission::tick(std::int64_t now, Stage& stage)
         finish(RoutineResult::Aborted);
         return;
     }
-    const double time = static_cast<double>(now - m_beganAt) * Machine::tickTime;
+    const double time = static_cast<double>(now - m_beganAt) * AxisMachine::tickTime;
     switch (m_routine) {
     case Routine::Vector: vector(time, stage); break;
     case Routine::PoleSearch:
@@ -90,7 +90,7 @@ void Commission::vector(double time, Stage& stage)
     if (time > rampTime + settleTime && std::abs(m_turned) < std::abs(turns) && rate > 0) {
         const double way = turns < 0 ? -1 : 1;
         stage.fieldSpeed = way * 2 * pi * rate;
-        m_turned += way * rate * Machine::tickTime;
+        m_turned += way * rate * AxisMachine::tickTime;
     }
     stage.field = m_field + 2 * pi * m_turned;
     m_progress[1] = turns != 0 ? static_cast<int>(std::min(1000.0, 1000 * std::abs(m_turned / turns))) : 0;
@@ -110,41 +110,32 @@ void Commission::pulses(Stage& stage)
         return;
     }
     const double epsilon = m_verifying ? m_polesNow + pi / 2 : pulseAngles[m_pulse] * radian;
-    if (at < pulseTicks) {
-        stage.d = amplitude;
-        stage.field = epsilon;
-        const double speed = (m_machine.measured() - m_before) / Machine::tickTime;
-        m_before = m_machine.measured();
-        if (at > 16 && std::abs(m_machine.measured() - m_pulseFrom) / (static_cast<double>(at) * Machine::tickTime)
-                           > fastest) {
+    const double t = static_cast<double>(pulseTicks) * AxisMachine::tickTime;
+    stage.d = at < 2 * pulseTicks ? amplitude : 0;
+    stage.field = at < pulseTicks ? epsilon : epsilon + pi; // what the pulse sets moving the next one brings to rest
+    stage.on = at < 2 * pulseTicks + 32;
+    if (at == pulseTicks) {
+        const double way = m_machine.measured() - m_pulseFrom;
+        if (std::abs(way) * 2 / t > fastest) {
             finish(RoutineResult::SpeedLimit);
             return;
         }
-        m_pulseSpeed = speed;
-        return;
-    }
-    if (at == pulseTicks) {
-        const double t = static_cast<double>(pulseTicks) * Machine::tickTime;
-        const double answer = 2 * (m_machine.measured() - m_pulseFrom) / (t * t);
-        if (m_verifying) {
-            // a quarter turn ahead of the poles pulls forwards
-            finish(answer > 0 ? RoutineResult::Done : RoutineResult::Direction);
+        if (m_verifying) { // a quarter turn ahead of the poles pulls forwards
+            finish(way > 0 ? RoutineResult::Done : RoutineResult::Direction);
             return;
         }
         m_angles.push_back(pulseAngles[m_pulse]);
-        m_answers.push_back(answer);
+        m_answers.push_back(2 * way / (t * t));
     }
-    stage.on = at < pulseTicks + 64; // what is left of the current goes; then it rests
-    if (at < pulseTicks + restTicks)
+    if (at < 2 * pulseTicks + restTicks)
         return;
     m_pulseAt = m_now;
-    m_pulseFrom = m_before = m_machine.measured();
+    m_pulseFrom = m_machine.measured();
     m_progress[2] = static_cast<int>(1000 * m_answers.size() / (pulseAngles.size() + 1));
     if (++m_pulse < pulseAngles.size())
         return;
     const auto estimate = estimatePole(m_angles, m_answers);
-    const double t = static_cast<double>(pulseTicks) * Machine::tickTime,
-                 noise = 2 * (2 * pi / m_machine.truth().encoder.counts) / (t * t);
+    const double noise = 2 * (2 * pi / m_machine.truth().encoder.counts) / (t * t);
     const std::string_view doubt = estimate ? estimateDoubt(*estimate, noise) : "estimate-no-motion";
     if (doubt == "estimate-no-motion")
         finish(RoutineResult::NoMotion);
@@ -214,8 +205,8 @@ void Commission::measureWinding(double time, Stage& stage)
     }
     // what the step of the voltage puts into the winding beyond its resistance is inductance times current
     if (m_firstVoltage != 0 && m_now - m_pulseAt <= 160) {
-        m_voltSeconds += (m_machine.fieldVoltage() - m_firstVoltage) * Machine::tickTime;
-        m_ampereSeconds += (m_machine.fieldCurrent() - m_before) * Machine::tickTime;
+        m_voltSeconds += (m_machine.fieldVoltage() - m_firstVoltage) * AxisMachine::tickTime;
+        m_ampereSeconds += (m_machine.fieldCurrent() - m_before) * AxisMachine::tickTime;
         m_rise = m_machine.fieldCurrent() - m_before;
     }
     if (time < second)

@@ -33,7 +33,7 @@ public:
     static constexpr std::int64_t holdTicks = 8000; ///< a hold that is not renewed ends after this [1/16000 s]
     enum class Routine : std::uint8_t { None, Vector, PoleSearch, SelfTune };
 
-    Commission(const Machine& machine, ValueStore& values)
+    Commission(const AxisMachine& machine, ValueStore& values)
         : m_machine(machine)
         , m_values(values)
     {}
@@ -62,7 +62,7 @@ private:
     [[nodiscard]] double rated() const; ///< current amplitude of the entered motor [A]
     [[nodiscard]] double moved() const { return m_machine.measured() - m_from; } ///< [rad]
 
-    const Machine& m_machine;
+    const AxisMachine& m_machine;
     ValueStore& m_values;
     Routine m_routine = Routine::None;
     std::array<RoutineResult, 4> m_results{};
@@ -72,7 +72,7 @@ private:
     // pole search
     std::size_t m_pulse = 0;
     std::int64_t m_pulseAt = 0;
-    double m_pulseFrom = 0, m_pulseSpeed = 0, m_before = 0;
+    double m_pulseFrom = 0, m_before = 0;
     std::vector<double> m_angles, m_answers;
     bool m_verifying = false;
     double m_polesNow = 0; ///< electrical [rad]

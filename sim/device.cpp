@@ -143,7 +143,7 @@ void Device::everyMillisecond()
 void Device::drive(Stage& stage)
 {
     if (m_excitation.running()) {
-        const double t = static_cast<double>(m_ticks - m_excitedAt) * Machine::tickTime;
+        const double t = static_cast<double>(m_ticks - m_excitedAt) * AxisMachine::tickTime;
         m_cascade.inject(m_powered ? m_excitation.at(t) : 0);
     } else {
         m_cascade.inject(0);
@@ -177,7 +177,7 @@ void Device::step(Stage& stage)
         m_fieldSpeed = 0;
     if (m_fieldSpeed != 0)
         m_movedAt = m_ticks;
-    m_field += m_fieldSpeed * Machine::tickTime;
+    m_field += m_fieldSpeed * AxisMachine::tickTime;
     const double size = 2 * pi / std::max(1.0, m_values.number(0x202A, 2));
     stage.on = m_powered;
     stage.field = std::floor(m_field / size + 0.5) * size;
@@ -213,7 +213,7 @@ void Device::tick()
 void Device::stepBus()
 {
     const Hands& h = m_machine.hands();
-    m_bus->step(Machine::tickTime, h.mains ? m_machine.faults().supply : 0,
+    m_bus->step(AxisMachine::tickTime, h.mains ? m_machine.faults().supply : 0,
                 m_machine.faults().resistor && h.resistorWire && m_values.at(0x2132, 1) != 0);
 }
 

@@ -54,7 +54,7 @@ public:
 
     [[nodiscard]] DriveState state() const { return m_state; }
     [[nodiscard]] double angle() const { return m_machine.angle(); }
-    [[nodiscard]] Machine& machine() { return m_machine; }
+    [[nodiscard]] AxisMachine& machine() { return m_machine; }
     [[nodiscard]] std::int64_t value(ObjectKey key) const;
     [[nodiscard]] const std::string* textOf(ObjectKey key) const;
     /// An object that a real drive would not have.
@@ -98,7 +98,7 @@ private:
     [[nodiscard]] double userPerRadian() const { return m_unitsPerRadian * m_direction; }
     [[nodiscard]] double toRadians(double user) const { return user / userPerRadian() + m_zero; }
     [[nodiscard]] bool moving() const { return m_profiled && seconds() < m_movesUntil; }
-    [[nodiscard]] double seconds() const { return static_cast<double>(m_ticks) * Machine::tickTime; }
+    [[nodiscard]] double seconds() const { return static_cast<double>(m_ticks) * AxisMachine::tickTime; }
     [[nodiscard]] double inRadians(std::uint16_t index) const; ///< a speed or acceleration of the dictionary
     void takeSetPoint();
     void takeMode();
@@ -146,7 +146,7 @@ private:
 
     Truth m_truth;
     std::shared_ptr<Bus> m_bus;
-    Machine m_machine;
+    AxisMachine m_machine;
     Cascade m_cascade;
     ValueStore m_values;
     Commission m_commission;

@@ -16,7 +16,7 @@ constexpr double damped = 0.02; ///< of critical, mechanics without a damper, co
 constexpr double root3 = 1.7320508075688772;
 } // namespace
 
-Machine::Machine(const Truth& truth, std::shared_ptr<Bus> bus)
+AxisMachine::AxisMachine(const Truth& truth, std::shared_ptr<Bus> bus)
     : m_truth(truth)
     , m_bus(std::move(bus))
     , m_plant(tickTime)
@@ -36,16 +36,16 @@ Machine::Machine(const Truth& truth, std::shared_ptr<Bus> bus)
     sense();
 }
 
-void Machine::setSeed(std::uint64_t seed) { m_noise = SplitMix(seed); }
+void AxisMachine::setSeed(std::uint64_t seed) { m_noise = SplitMix(seed); }
 
-void Machine::setFaults(const FaultEffects& effects)
+void AxisMachine::setFaults(const FaultEffects& effects)
 {
     m_faults = effects;
     applyPlant();
 }
 
 /// The plant as faults, brake and parts make it now.
-void Machine::applyPlant()
+void AxisMachine::applyPlant()
 {
     AxisPlant p = m_truth.plant;
     const FaultEffects& f = m_faults;
@@ -83,9 +83,9 @@ void Machine::applyPlant()
     }
 }
 
-bool Machine::brakeSupplied() const { return m_faults.brakeSupply && m_hands.brakeWire; }
+bool AxisMachine::brakeSupplied() const { return m_faults.brakeSupply && m_hands.brakeWire; }
 
-void Machine::brake(bool open)
+void AxisMachine::brake(bool open)
 {
     if (open == m_brakeOpen)
         return;
@@ -93,10 +93,10 @@ void Machine::brake(bool open)
     m_brakeAt = m_ticks + std::llround((open ? m_truth.brake.release : m_truth.brake.engage) / tickTime);
 }
 
-double Machine::electricalAngle() const { return m_truth.motor.polePairs * m_angle + m_truth.encoder.poles; }
+double AxisMachine::electricalAngle() const { return m_truth.motor.polePairs * m_angle + m_truth.encoder.poles; }
 
 /// The current loop and the winding, in the stationary frame; what the control believes of the angle is its affair.
-void Machine::electric(const Stage& s)
+void AxisMachine::electric(const Stage& s)
 {
     const double h = tickTime / currentSteps, p = m_truth.motor.polePairs, we = p * m_speed;
     const double most = phaseVoltage(m_bus->voltage());
@@ -164,7 +164,7 @@ void Machine::electric(const Stage& s)
 }
 
 /// Open loop: the field goes where it is told, the rotor hangs on it as well as the current reaches.
-void Machine::stepping(const Stage& s)
+void AxisMachine::stepping(const Stage& s)
 {
     StepperElectric e = m_truth.stepper->electric;
     const bool connected = m_hands.motorCable && s.on;
@@ -189,7 +189,7 @@ void Machine::stepping(const Stage& s)
     m_bus->draw(m_torque * m_speed + 2 * e.resistance * m_squares);
 }
 
-void Machine::tick(const Stage& stage)
+void AxisMachine::tick(const Stage& stage)
 {
     if (m_brakeAt >= 0 && m_ticks >= m_brakeAt) {
         m_brakeHolds = !m_brakeOpen || !brakeSupplied();
@@ -208,7 +208,7 @@ void Machine::tick(const Stage& stage)
     ++m_ticks;
 }
 
-void Machine::sense()
+void AxisMachine::sense()
 {
     if (!m_hands.feedbackCable)
         return; // it stays where it was
@@ -226,7 +226,7 @@ void Machine::sense()
     m_measured = static_cast<double>(m_counts) * m_countSize;
 }
 
-bool Machine::powerUp()
+bool AxisMachine::powerUp()
 {
     const bool lost = (m_faults.batteryLost || !m_truth.encoder.battery) && m_truth.encoder.absolute;
     if (lost) {
@@ -237,21 +237,21 @@ bool Machine::powerUp()
     return lost;
 }
 
-std::int64_t Machine::secondCounts() const
+std::int64_t AxisMachine::secondCounts() const
 {
     return m_hands.secondCable
                ? static_cast<std::int64_t>(std::floor(loadAngle() * m_truth.encoder.second / (2 * pi) + 0.5))
                : 0;
 }
 
-int Machine::hall() const
+int AxisMachine::hall() const
 {
     if (!m_truth.encoder.halls || !m_hands.hallCable)
         return m_truth.encoder.halls ? 7 : 0; // pulled up with nothing on them
     return hallThrough(hallCode(electricalAngle() * 180 / pi), hallWiring(m_faults.hallWiring));
 }
 
-bool Machine::indexAt() const
+bool AxisMachine::indexAt() const
 {
     if (!m_faults.index || !m_truth.encoder.index || !m_hands.feedbackCable)
         return false;
@@ -259,7 +259,7 @@ bool Machine::indexAt() const
     return std::abs(off) <= std::max(m_countSize, std::abs(m_speed) * tickTime);
 }
 
-bool Machine::lowSwitch() const
+bool AxisMachine::lowSwitch() const
 {
     const bool on = m_truth.switches.low && loadAngle() <= *m_truth.switches.low;
     if (!m_truth.switches.low)
@@ -267,18 +267,18 @@ bool Machine::lowSwitch() const
     return !m_hands.limitPlug || on != m_faults.limitInverted;
 }
 
-bool Machine::highSwitch() const
+bool AxisMachine::highSwitch() const
 {
     return m_truth.switches.high && (!m_hands.limitPlug || loadAngle() >= *m_truth.switches.high);
 }
 
-bool Machine::homeSwitch() const
+bool AxisMachine::homeSwitch() const
 {
     const SwitchTruth& s = m_truth.switches;
     return m_hands.homePushed || (s.homeFrom && s.homeTo && loadAngle() >= *s.homeFrom && loadAngle() <= *s.homeTo);
 }
 
-void Machine::turnTo(double angle)
+void AxisMachine::turnTo(double angle)
 {
     m_plant.place(angle);
     m_rotor.place(angle);
@@ -287,12 +287,12 @@ void Machine::turnTo(double angle)
     sense();
 }
 
-double Machine::windingTold() const
+double AxisMachine::windingTold() const
 {
     return !m_hands.thermalWire ? 200 : m_faults.thermometer != 0 ? m_faults.thermometer : m_winding;
 }
 
-void Machine::everyMillisecond()
+void AxisMachine::everyMillisecond()
 {
     constexpr double h = 1e-3;
     const HeatTruth& t = m_truth.heat;

@@ -34,10 +34,10 @@ struct Hands {
 
 /// Motor, mechanics, encoder, brake, switches and heat: the side of the world that only measures and pushes. Everything
 /// at the motor shaft; time goes in ticks of 1/16000 s.
-class Machine {
+class AxisMachine {
 public:
     static constexpr double tickTime = 1.0 / 16000;
-    Machine(const Truth& truth, std::shared_ptr<Bus> bus);
+    AxisMachine(const Truth& truth, std::shared_ptr<Bus> bus);
 
     void tick(const Stage& stage);
     void everyMillisecond(); ///< heat and what slips

@@ -10,7 +10,7 @@
 namespace ridge::sim {
 
 namespace {
-constexpr double positionStep = 8 * Machine::tickTime; // s
+constexpr double positionStep = 8 * AxisMachine::tickTime; // s
 constexpr double standing = 0.05;                      // rad/s
 /// A limit that stays on behind an axis for so long belongs to the other side or is inverted [rad], our choice.
 constexpr double leftBehind = 2 * 2 * pi;
@@ -78,7 +78,7 @@ MotionDemand Device::demand(double t)
     if (m_mode == 8 && m_demandAt >= 0) {
         const double cycle = std::max(1e-4, m_values.number(0x60C2, 1) * std::pow(10.0, m_values.number(0x60C2, 2)));
         const double share =
-            std::min(1.0, static_cast<double>(m_ticks - m_demandAt) * Machine::tickTime / cycle);
+            std::min(1.0, static_cast<double>(m_ticks - m_demandAt) * AxisMachine::tickTime / cycle);
         d = {m_cyclicFrom + (m_cyclicTo - m_cyclicFrom) * share,
              share < 1 ? (m_cyclicTo - m_cyclicFrom) / cycle : 0, 0};
         m_target = d.position;
@@ -276,7 +276,7 @@ void Device::follow()
     if (m_demandAt < 0)
         return;
     const double cycle = std::max(1e-4, m_values.number(0x60C2, 1) * std::pow(10.0, m_values.number(0x60C2, 2)));
-    if (static_cast<double>(m_ticks - m_demandAt) * Machine::tickTime > 2 * cycle + 1e-3) {
+    if (static_cast<double>(m_ticks - m_demandAt) * AxisMachine::tickTime > 2 * cycle + 1e-3) {
         fail(0xFF05);
         m_demandAt = -1;
     }

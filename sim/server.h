@@ -2,22 +2,27 @@
 #include "device.h"
 
 #include <QModbusDataUnitMap>
+#include <QModbusRtuSerialServer>
 #include <QModbusTcpServer>
 
 #include <algorithm>
+#include <functional>
 
 namespace ridge::sim {
 
-/// Modbus TCP in front of the device; every request sees one tick.
-class Server : public QModbusTcpServer {
+/// Modbus in front of a device, on whichever line; every request sees one tick.
+template <class Line>
+class ServerOn : public Line {
 public:
-    explicit Server(Device& device)
+    /// @param advance  runs the ticks that a register asked for
+    ServerOn(Device& device, std::function<void(std::int64_t)> advance)
         : m_device(device)
+        , m_advance(std::move(advance))
     {
         QModbusDataUnitMap map;
-        map.insert(QModbusDataUnit::HoldingRegisters, {QModbusDataUnit::HoldingRegisters, 0, 1280});
-        setMap(map);
-        setServerAddress(1);
+        map.insert(QModbusDataUnit::HoldingRegisters, {QModbusDataUnit::HoldingRegisters, 0, 1600});
+        this->setMap(map);
+        this->setServerAddress(1);
     }
 
 protected:
@@ -34,18 +39,16 @@ protected:
     bool writeData(const QModbusDataUnit& unit) override
     {
         const QList<quint16> values = unit.values();
-        const auto refusal =
-            m_device.write(unit.startAddress(), {values.constData(), static_cast<std::size_t>(values.size())});
+        m_refusal = m_device.write(unit.startAddress(), {values.constData(), static_cast<std::size_t>(values.size())});
         if (const auto ticks = m_device.takeRequestedTicks(); ticks > 0)
-            m_device.advance(std::min<std::int64_t>(ticks, 16000 * 60));
-        m_value = refusal == Device::Refusal::Value;
-        return refusal == Device::Refusal::None;
+            m_advance(std::min<std::int64_t>(ticks, 16000 * 60));
+        return m_refusal == Device::Refusal::None;
     }
     /// The library knows one reason for a refused write, the address, and reads a single register before it writes it;
-    /// a value that does not fit its object is exception 03 of the protocol.
+    /// a value that does not fit its object is exception 03 of the protocol, one that may not be written now 04.
     QModbusResponse processRequest(const QModbusPdu& request) override
     {
-        m_value = false;
+        m_refusal = Device::Refusal::None;
         if (request.functionCode() == QModbusPdu::WriteSingleRegister && request.dataSize() == 4) {
             quint16 address = 0, value = 0;
             request.decodeData(&address, &value);
@@ -53,18 +56,31 @@ protected:
             unit.setValue(0, value);
             if (writeData(unit))
                 return QModbusResponse(request.functionCode(), address, value);
-            return QModbusExceptionResponse(request.functionCode(),
-                                            m_value ? QModbusPdu::IllegalDataValue : QModbusPdu::IllegalDataAddress);
+            return QModbusExceptionResponse(request.functionCode(), exception());
         }
-        const QModbusResponse answer = QModbusTcpServer::processRequest(request);
-        if (answer.isException() && m_value)
-            return QModbusExceptionResponse(request.functionCode(), QModbusPdu::IllegalDataValue);
+        const QModbusResponse answer = Line::processRequest(request);
+        if (answer.isException() && m_refusal != Device::Refusal::None)
+            return QModbusExceptionResponse(request.functionCode(), exception());
         return answer;
     }
 
 private:
+    [[nodiscard]] QModbusPdu::ExceptionCode exception() const
+    {
+        switch (m_refusal) {
+        case Device::Refusal::Value: return QModbusPdu::IllegalDataValue;
+        case Device::Refusal::State: return QModbusPdu::ServerDeviceFailure;
+        case Device::Refusal::Address:
+        case Device::Refusal::None: break;
+        }
+        return QModbusPdu::IllegalDataAddress;
+    }
     Device& m_device;
-    bool m_value = false; ///< the last write was refused for its value
+    std::function<void(std::int64_t)> m_advance;
+    Device::Refusal m_refusal = Device::Refusal::None; ///< of the last write
 };
+
+using Server = ServerOn<QModbusTcpServer>;
+using SerialServer = ServerOn<QModbusRtuSerialServer>;
 
 } // namespace ridge::sim

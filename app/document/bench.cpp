@@ -1,58 +1,20 @@
 #include "bench.h"
 
 #include "app/theme/sentence.h"
-#include "core/drives/servo.h"
 #include "core/objects/faults.h"
 #include "core/stations/planfacts.h"
+#include "store/machinejson.h"
 
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QEventLoop>
 #include <QFile>
 #include <QFileInfo>
-#include <QJsonDocument>
-#include <QJsonObject>
 #include <QTimer>
 
 #include <limits>
 
 namespace ridge::app {
-
-namespace {
-/// The simulated machine is not exactly the model: what is found on it differs from the plan, as on a real one.
-constexpr double inertiaOfTruth = 1.06, frictionOfTruth = 1.2;
-
-/// The machine at the motor shaft, for the simulated drive.
-QJsonObject plantOf(const Evaluation& e, const Axis& a)
-{
-    if (!e.tune || !a.actuator.motor())
-        return {};
-    const ServoMotor& m = *a.actuator.motor();
-    return {{QStringLiteral("inertia_kgm2"), e.tune->plant.inertia * inertiaOfTruth},
-            {QStringLiteral("coulomb_Nm"), e.tune->plant.coulomb * frictionOfTruth},
-            {QStringLiteral("viscous_Nms_rad"), e.tune->plant.viscous},
-            {QStringLiteral("gravity_Nm"), e.tune->plant.gravity},
-            {QStringLiteral("motorCoulomb_Nm"), e.tune->plant.atMotor * frictionOfTruth},
-            {QStringLiteral("load_kgm2"), e.tune->plant.load * inertiaOfTruth},
-            {QStringLiteral("stiffness_Nm_rad"), e.tune->plant.stiffness},
-            {QStringLiteral("damping_Nms_rad"), e.tune->plant.damping},
-            {QStringLiteral("counts"), m.countsPerTurn},
-            {QStringLiteral("brake_Nm"), a.actuator.withBrake() ? m.brakeTorque : 0.0},
-            {QStringLiteral("brakeRelease_s"), m.brakeRelease},
-            {QStringLiteral("brakeEngage_s"), m.brakeEngage},
-            {QStringLiteral("ratedTorque_Nm"), m.ratedTorque},
-            {QStringLiteral("ratedCurrent_A"), m.ratedCurrent},
-            {QStringLiteral("torqueConstant_Nm_A"), m.torqueConstant},
-            {QStringLiteral("resistance_ohm"), m.resistance},
-            {QStringLiteral("inductance_H"), m.inductance},
-            {QStringLiteral("polePairs"), m.polePairs},
-            {QStringLiteral("peakCurrent_A"),
-             a.actuator.drive() ? std::min(m.peakCurrent, a.actuator.drive()->peakCurrent) : m.peakCurrent},
-            {QStringLiteral("bus_V"), e.match.conditions.bus.nominal},
-            // another drive each time: what was practised on the one before is not on this one
-            {QStringLiteral("serial"), static_cast<double>(QDateTime::currentMSecsSinceEpoch() / 10 % 2000000000)}};
-}
-} // namespace
 
 AxisLink::AxisLink(std::string id, QObject* parent)
     : QObject(parent)
@@ -193,7 +155,7 @@ void Bench::readPort(AxisLink& l)
     while (l.process.canReadLine()) {
         const QString line = QString::fromUtf8(l.process.readLine()).trimmed();
         if (line.startsWith(QLatin1String("port ")))
-            l.session.connectTo(QStringLiteral("127.0.0.1"), line.mid(5).toInt());
+            l.session.connectTo(QStringLiteral("127.0.0.1"), line.section(QLatin1Char(' '), 1, 1).toInt());
     }
 }
 
@@ -205,9 +167,10 @@ void Bench::startSimulated()
     AxisLink& l = here();
     l.lostAt.clear();
     l.known = false;
-    QFile file(l.folder.filePath(QStringLiteral("plant.json")));
+    QFile file(l.folder.filePath(QStringLiteral("machine.json")));
+    const std::string machine = store::writeMachine(m_document.machine());
     if (!file.open(QIODevice::WriteOnly)
-        || file.write(QJsonDocument(plantOf(m_document.evaluation(), m_document.axis())).toJson()) < 0) {
+        || file.write(machine.data(), static_cast<qint64>(machine.size())) != static_cast<qint64>(machine.size())) {
         l.last = tr("The simulated drive cannot be started: no room for its file.");
         Q_EMIT changed();
         return;
@@ -215,7 +178,10 @@ void Bench::startSimulated()
     file.close();
     const QString program =
         QFileInfo(QCoreApplication::applicationDirPath() + QStringLiteral("/vortex-ridge-drive")).absoluteFilePath();
-    l.process.start(program, {QStringLiteral("--plant"), file.fileName()});
+    // another drive each time: what was practised on the one before is not on this one
+    const qint64 serial = QDateTime::currentMSecsSinceEpoch() / 10 % 2000000000;
+    l.process.start(program, {file.fileName(), QStringLiteral("--axis"), QString::fromStdString(l.axis),
+                              QStringLiteral("--serial"), QString::number(serial)});
     l.last = tr("starting the simulated drive");
     Q_EMIT changed();
 }

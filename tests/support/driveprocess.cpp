@@ -15,7 +15,7 @@ int DriveProcess::start(const QByteArray& plant)
     if (!m_process.waitForStarted(5000) || !m_process.waitForReadyRead(5000))
         return 0;
     const QString line = QString::fromUtf8(m_process.readLine()).trimmed();
-    return line.startsWith(QLatin1String("port ")) ? line.mid(5).toInt() : 0;
+    return line.startsWith(QLatin1String("port ")) ? line.section(QLatin1Char(' '), 1, 1).toInt() : 0;
 }
 
 void DriveProcess::kill()
