@@ -31,7 +31,6 @@ constexpr const char* usageText =
     "[--kind KIND] | append FILE --axis NAME FACT.json | steps FILE --axis NAME | verify FILE | versions FILE";
 }
 
-
 Result<Record> loadRecord(const std::string& path)
 {
     std::ifstream file(path, std::ios::binary);

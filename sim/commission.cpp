@@ -9,17 +9,14 @@
 namespace ridge::sim {
 
 namespace {
-constexpr double rampTime = 0.3, settleTime = 0.5; // s
+constexpr double rampTime = 0.3, settleTime = 0.5;       // s
 constexpr std::int64_t pulseTicks = 80, restTicks = 320; // 5 ms and 20 ms
 /// Order in which the displacements of the pulses cancel: each angle is followed by its opposite.
 constexpr std::array<double, 12> pulseAngles{0, 180, 90, 270, 30, 210, 120, 300, 60, 240, 150, 330};
 constexpr double radian = pi / 180;
 } // namespace
 
-double Commission::rated() const
-{
-    return std::sqrt(2.0) * std::max(1e-3, m_values.number(0x6075) * 1e-3);
-}
+double Commission::rated() const { return std::sqrt(2.0) * std::max(1e-3, m_values.number(0x6075) * 1e-3); }
 
 void Commission::begin(Routine routine, std::int64_t now, double poleAngle)
 {
@@ -77,6 +74,14 @@ void Commission::tick(std::int64_t now, Stage& stage)
         stage.on = false;
 }
 
+bool Commission::opensBrake(std::int64_t now) const
+{
+    if (!running() || m_routine == Routine::SelfTune)
+        return false;
+    const bool pulses = m_routine == Routine::PoleSearch && m_values.at(0x2024, 1) != 2;
+    return pulses || static_cast<double>(now - m_beganAt) * AxisMachine::tickTime > rampTime;
+}
+
 void Commission::vector(double time, Stage& stage)
 {
     const double wanted = m_values.number(0x2020, 1) * 1e-3 * rated(), turns = m_values.number(0x2020, 4) * 0.01,
@@ -105,11 +110,15 @@ void Commission::pulses(Stage& stage)
     const double travel = std::max(0.05, m_values.number(0x2024, 2) * 0.01) * radian,
                  fastest = std::max(1.0, m_values.number(0x2024, 3) * 1e-3);
     const std::int64_t at = m_now - m_pulseAt;
+    if (m_verifying) {
+        verify(amplitude, stage);
+        return;
+    }
     if (std::abs(moved()) > travel) {
         finish(RoutineResult::TravelLimit);
         return;
     }
-    const double epsilon = m_verifying ? m_polesNow + pi / 2 : pulseAngles[m_pulse] * radian;
+    const double epsilon = pulseAngles[m_pulse] * radian;
     const double t = static_cast<double>(pulseTicks) * AxisMachine::tickTime;
     stage.d = at < 2 * pulseTicks ? amplitude : 0;
     stage.field = at < pulseTicks ? epsilon : epsilon + pi; // what the pulse sets moving the next one brings to rest
@@ -118,10 +127,6 @@ void Commission::pulses(Stage& stage)
         const double way = m_machine.measured() - m_pulseFrom;
         if (std::abs(way) * 2 / t > fastest) {
             finish(RoutineResult::SpeedLimit);
-            return;
-        }
-        if (m_verifying) { // a quarter turn ahead of the poles pulls forwards
-            finish(way > 0 ? RoutineResult::Done : RoutineResult::Direction);
             return;
         }
         m_angles.push_back(pulseAngles[m_pulse]);
@@ -149,6 +154,20 @@ void Commission::pulses(Stage& stage)
     m_verifying = true;
     m_polesNow = estimate->angle_deg * radian;
     m_newAngle = m_polesNow - m_values.number(0x2120, 1) * m_machine.measured();
+}
+
+/// The rotor is held where its poles are taken to be and led on by twenty degrees: it has to come along, forwards.
+void Commission::verify(double amplitude, Stage& stage)
+{
+    constexpr double ramp = 0.05, hold = 0.1, lead = 20 * radian;
+    const double time = static_cast<double>(m_now - m_pulseAt) * AxisMachine::tickTime, p = m_values.number(0x2120, 1);
+    stage.d = amplitude * std::min(1.0, time / ramp);
+    stage.field = m_polesNow + lead * std::clamp((time - hold) / hold, 0.0, 1.0);
+    const double way = p * (m_machine.measured() - m_pulseFrom);
+    if (std::abs(way) > 3 * lead)
+        finish(RoutineResult::Direction);
+    else if (time > 3 * hold)
+        finish(way > lead / 2 ? RoutineResult::Done : RoutineResult::Direction);
 }
 
 /// The rotor is drawn to a held vector, then a quarter turn on; where it stops tells the offset, how far the direction.

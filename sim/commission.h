@@ -15,15 +15,15 @@ enum class RoutineResult : std::uint16_t {
     None = 0,
     Done = 1,
     Running = 2,
-    Aborted = 3,      ///< not held any longer
-    TravelLimit = 4,  ///< "estimate-one-sided" or the limit of the sweep
-    SpeedLimit = 5,   ///< "estimate-limit"
-    NoMotion = 6,     ///< "estimate-no-motion"
-    Bias = 7,         ///< "estimate-bias": gravity
-    Friction = 8,     ///< "estimate-friction"
-    Direction = 9,    ///< "estimate-direction"
-    NoCurrent = 10,   ///< a phase does not carry what it is asked for
-    WrongState = 11,  ///< torque may not be switched on now
+    Aborted = 3,     ///< not held any longer
+    TravelLimit = 4, ///< "estimate-one-sided" or the limit of the sweep
+    SpeedLimit = 5,  ///< "estimate-limit"
+    NoMotion = 6,    ///< "estimate-no-motion"
+    Bias = 7,        ///< "estimate-bias": gravity
+    Friction = 8,    ///< "estimate-friction"
+    Direction = 9,   ///< "estimate-direction"
+    NoCurrent = 10,  ///< a phase does not carry what it is asked for
+    WrongState = 11, ///< torque may not be switched on now
 };
 
 /// Current vector, pole search and electrical self-tune: done by the drive itself while a person holds, with power but
@@ -43,13 +43,15 @@ public:
     void abort(RoutineResult why) { finish(why); }
     [[nodiscard]] bool running() const { return m_routine != Routine::None; }
     [[nodiscard]] Routine routine() const { return m_routine; }
+    /// Whether the shaft has to be free now: once the current holds it; a winding is measured on the closed brake.
+    [[nodiscard]] bool opensBrake(std::int64_t now) const;
     /// One tick: what the power stage is to do.
     void tick(std::int64_t now, Stage& stage);
 
     [[nodiscard]] RoutineResult result(Routine routine) const { return m_results[static_cast<std::size_t>(routine)]; }
     [[nodiscard]] int progress(Routine routine) const { return m_progress[static_cast<std::size_t>(routine)]; } ///< [‰]
-    [[nodiscard]] double oldAngle() const { return m_oldAngle; } ///< electrical [rad]
-    [[nodiscard]] double newAngle() const { return m_newAngle; } ///< of the poles at count 0
+    [[nodiscard]] double oldAngle() const { return m_oldAngle; }     ///< electrical [rad]
+    [[nodiscard]] double newAngle() const { return m_newAngle; }     ///< of the poles at count 0
     [[nodiscard]] double resistance() const { return m_resistance; } ///< of a phase [ohm]
     [[nodiscard]] double inductance() const { return m_inductance; } ///< of a phase [H]
 
@@ -57,6 +59,7 @@ private:
     void vector(double time, Stage& stage);
     void pulses(Stage& stage);
     void align(double time, Stage& stage);
+    void verify(double amplitude, Stage& stage);
     void measureWinding(double time, Stage& stage);
     void finish(RoutineResult why);
     [[nodiscard]] double rated() const; ///< current amplitude of the entered motor [A]

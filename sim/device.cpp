@@ -148,8 +148,8 @@ void Device::drive(Stage& stage)
     } else {
         m_cascade.inject(0);
     }
-    const double asked = m_cascade.tick([this] { return m_machine.measured(); },
-                                        [this](double t) { return m_last = demand(t); });
+    const double asked =
+        m_cascade.tick([this] { return m_machine.measured(); }, [this](double t) { return m_last = demand(t); });
     stage.on = m_powered && !m_searching;
     stage.q = std::clamp(asked / m_torquePerAmpere, -std::sqrt(2.0) * m_truth.motor.peakCurrent,
                          std::sqrt(2.0) * m_truth.motor.peakCurrent);
@@ -183,8 +183,7 @@ void Device::step(Stage& stage)
     stage.field = std::floor(m_field / size + 0.5) * size;
     stage.fieldSpeed = m_fieldSpeed;
     const bool rests = m_ticks - m_movedAt > m_values.at(0x202A, 4) * perMillisecond;
-    stage.stepperCurrent =
-        m_values.number(0x202A, 1) * 1e-3 * (rests ? m_values.number(0x202A, 3) * 1e-3 : 1.0);
+    stage.stepperCurrent = m_values.number(0x202A, 1) * 1e-3 * (rests ? m_values.number(0x202A, 3) * 1e-3 : 1.0);
 }
 
 void Device::tick()
@@ -207,6 +206,8 @@ void Device::tick()
     if (m_commission.running())
         m_commission.tick(m_ticks, stage);
     m_machine.tick(stage);
+    if (!m_truth.stepper)
+        watchJumps();
     ++m_ticks;
 }
 

@@ -117,6 +117,8 @@ private:
     // guards.cpp
     void guard();
     void watchMotor();
+    void watchJumps();
+    void watchHalls();
     void watchReached();
     [[nodiscard]] double followingError() const; ///< user units
 
@@ -141,7 +143,7 @@ private:
 
     // hands.cpp
     void takeHands();
-    [[nodiscard]] std::int64_t meter() const; ///< [mV] or [mohm]; -1: nothing
+    [[nodiscard]] std::int64_t meter() const;     ///< [mV] or [mohm]; -1: nothing
     [[nodiscard]] std::int64_t stoInputs() const; ///< bits A and B as wired, bridged and pulsed
 
     Truth m_truth;
@@ -163,8 +165,8 @@ private:
     DriveState m_state = DriveState::NotReady;
     std::uint16_t m_control = 0, m_lastControl = 0, m_error = 0, m_noted = 0;
     bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false;
-    std::int64_t m_readyAt = -1, m_stopSince = -1;
-    int m_mode = 0; ///< active
+    std::int64_t m_readyAt = -1, m_stopSince = -1, m_closing = -1; ///< the last: brake closed, torque goes then
+    int m_mode = 0;                                                ///< active
     Owner m_owner = Owner::Nobody;
 
     double m_unitsPerRadian = 1, m_direction = 1, m_zero = 0; ///< angle of user position 0 [rad]
@@ -193,7 +195,9 @@ private:
     double m_checkFrom = 0, m_lastSpeed = 0;
     std::optional<double> m_indexSeen; ///< while homing [rad]
     std::int64_t m_lastCounts = 0, m_jumps = 0;
-    double m_lastStep = 0; ///< of the encoder in a millisecond [rad]
+    int m_hallCode = -1;
+    bool m_hallCoarse = false;   ///< the angle is that of a sector
+    std::int64_t m_lastStep = 0; ///< of the encoder in a tick
     bool m_reached = false, m_slow = false;
     std::int64_t m_warnings = 0;
 

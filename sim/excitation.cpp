@@ -50,7 +50,8 @@ double Excitation::at(double time)
     const auto lines = static_cast<double>(m_phases.size());
     double sum = 0;
     for (std::size_t k = 0; k < m_phases.size(); ++k) {
-        const double periods = lines > 1 ? std::round(base + (end - base) * static_cast<double>(k) / (lines - 1)) : base;
+        const double periods =
+            lines > 1 ? std::round(base + (end - base) * static_cast<double>(k) / (lines - 1)) : base;
         sum += std::cos(2 * pi * periods * time / m_setup.duration + m_phases[k]);
     }
     return m_setup.amplitude * sum / m_crest;

@@ -11,9 +11,9 @@ class Excitation {
 public:
     struct Setup {
         ExcitationKind kind = ExcitationKind::None;
-        double amplitude = 0;      ///< largest [N·m]
-        double from = 0, to = 0;   ///< [Hz]
-        double duration = 0;       ///< also the period of a multisine [s]
+        double amplitude = 0;    ///< largest [N·m]
+        double from = 0, to = 0; ///< [Hz]
+        double duration = 0;     ///< also the period of a multisine [s]
     };
     void begin(const Setup& setup);
     void stop() { m_setup.kind = ExcitationKind::None; }

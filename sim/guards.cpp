@@ -11,13 +11,13 @@
 namespace ridge::sim {
 
 namespace {
-constexpr std::int64_t followingErrorOff = 1 << 4; ///< bit of 2018:1
+constexpr std::int64_t followingErrorOff = 1 << 4;                             ///< bit of 2018:1
 constexpr std::int64_t blockedAfter = 8000, awayAfter = 480, phaseAfter = 320; ///< ticks; our choice
-constexpr std::int64_t checkTicks = 1600; ///< of the commutation asked at a standstill
-constexpr double blockedShare = 0.8, blockedSpeed = 0.5;                         ///< of the limit; [rad/s]
-constexpr double jumpAngle = 0.3 * pi / 180; ///< a step of the encoder in one look that no shaft makes, our choice
-constexpr int jumpsAllowed = 20;             ///< a second
-constexpr double hottestStage = 95;          // °C
+constexpr std::int64_t checkTicks = 1600;                ///< of the commutation asked at a standstill
+constexpr double blockedShare = 0.8, blockedSpeed = 0.5; ///< of the limit; [rad/s]
+constexpr double jumpAngle = 0.15 * pi / 180;            ///< more from one tick to the next no shaft makes, our choice
+constexpr int jumpsAllowed = 20;                         ///< a second
+constexpr double hottestStage = 95;                      // °C
 } // namespace
 
 double Device::followingError() const
@@ -33,8 +33,7 @@ void Device::guard()
     const std::int64_t window = m_values.at(0x6065);
     const bool watched = m_powered && !m_quickStop && m_cascade.mode() == LoopMode::Position && m_ticks > m_readyAt
                          && !m_searching && window != windowOff && !(m_values.at(monitorsOff) & followingErrorOff);
-    const double most =
-        std::max(1.0, std::floor(static_cast<double>(window) * m_machine.faults().window + 0.5));
+    const double most = std::max(1.0, std::floor(static_cast<double>(window) * m_machine.faults().window + 0.5));
     if (watched && std::abs(followingError()) > most) {
         if (m_lagSince < 0)
             m_lagSince = m_ticks;
@@ -53,7 +52,9 @@ void Device::guard()
     const double rated = m_values.number(0x6075) * 1e-3;
     const double tau = m_values.at(0x2120, 6) > 0 ? m_values.number(0x2120, 6) * 1e-3 : 30;
     m_heat.step(rated > 0 ? std::sqrt(m_machine.currentSquares()) / rated : 0, 1e-3, tau);
-    const auto warn = [this](int bit, bool on) { m_warnings = on ? m_warnings | 1LL << bit : m_warnings & ~(1LL << bit); };
+    const auto warn = [this](int bit, bool on) {
+        m_warnings = on ? m_warnings | 1LL << bit : m_warnings & ~(1LL << bit);
+    };
     warn(0, m_heat.full() > 0.8);
     if (m_powered && m_heat.full() >= 1 && !m_truth.stepper)
         fail(0xFF07);
@@ -67,6 +68,7 @@ void Device::guard()
     if (m_machine.driveTemperature() > hottestStage)
         fail(0x4310);
     warn(6, m_bus->voltage() < 0.85 * m_bus->nominal());
+    watchHalls();
     watchMotor();
 }
 
@@ -76,22 +78,13 @@ void Device::watchMotor()
     const bool feedback = !m_truth.stepper;
     if (feedback && !h.feedbackCable)
         fail(0x7305);
-    // steps of the encoder that no shaft makes
-    const std::int64_t counts = m_machine.counts();
     const double speed = m_cascade.filteredSpeed();
-    if (feedback && m_truth.encoder.counts > 0) {
-        const double step = 2 * pi * static_cast<double>(counts - m_lastCounts) / m_truth.encoder.counts;
-        if (std::abs(step - m_lastStep) > jumpAngle + 20e-3 * std::abs(m_lastStep))
-            m_jumps += m_powered ? 1 : 0;
-        m_lastStep = step;
-        m_lastCounts = counts;
-        if (m_ticks - m_jumpedAt > 16000) {
-            m_jumpedAt = m_ticks;
-            m_jumps = 0;
-        }
-        if (m_jumps > jumpsAllowed)
-            fail(0x7305);
+    if (m_ticks - m_jumpedAt > 16000) {
+        m_jumpedAt = m_ticks;
+        m_jumps = 0;
     }
+    if (feedback && m_jumps > jumpsAllowed)
+        fail(0x7305);
     if (!m_powered || m_searching || m_ticks < m_readyAt) {
         m_blockedSince = m_awaySince = m_phaseSince = -1;
         return;
@@ -147,6 +140,42 @@ void Device::watchMotor()
     }
 }
 
+/// Started by the middle of a hall sector, the angle is made exact at the first edge; every edge has to fit the way the
+/// rotor goes and the angle it has.
+void Device::watchHalls()
+{
+    if (m_values.at(0x2026, 1) != 1 || !m_polesKnown || !m_powered)
+        return;
+    const int code = hallThrough(m_machine.hall(), hallWiring(static_cast<int>(m_values.at(0x2121))));
+    const int before = std::exchange(m_hallCode, code);
+    if (code == before || before < 0)
+        return;
+    const auto from = hallAngle(before), to = hallAngle(code);
+    const double step = from && to ? std::remainder(*to - *from, 360) : 0, speed = m_cascade.filteredSpeed();
+    if (std::abs(std::abs(step) - 60) > 1 || (std::abs(speed) > 2 && step * speed < 0)) {
+        fail(0x7122);
+        return;
+    }
+    const double edge = (*from + step / 2) * pi / 180, field = m_polePairs * m_machine.measured();
+    if (m_hallCoarse) {
+        m_poleOffset = edge - field;
+        m_hallCoarse = false;
+    } else if (std::abs(std::remainder(edge - field - m_poleOffset, 2 * pi)) > pi / 4) {
+        fail(0x7122);
+    }
+}
+
+/// Steps of the encoder that no shaft makes: the difference of two ticks is an acceleration.
+void Device::watchJumps()
+{
+    const std::int64_t step = m_machine.counts() - m_lastCounts, change = step - m_lastStep;
+    m_lastCounts = m_machine.counts();
+    m_lastStep = step;
+    const double most = jumpAngle * m_truth.encoder.counts / (2 * pi) + 3;
+    if (m_powered && std::abs(static_cast<double>(change)) > most)
+        ++m_jumps;
+}
+
 /// Windows with their times; a window of 0 asks for nothing.
 void Device::watchReached()
 {
@@ -169,7 +198,8 @@ void Device::watchReached()
                         : m_mode == 4 ? atTorque
                         : m_mode == 6 ? !m_homing.running()
                                       : standsInside;
-    m_reached = held(inside, m_reachedSince, m_values.at(m_mode == 3 ? 0x606E : 0x6068) * (m_mode == 1 || m_mode == 3 || m_mode == 8));
+    m_reached = held(inside, m_reachedSince,
+                     m_values.at(m_mode == 3 ? 0x606E : 0x6068) * (m_mode == 1 || m_mode == 3 || m_mode == 8));
     m_slow = std::abs(speedNow()) * m_unitsPerRadian <= std::max(wide, 0.5 * m_unitsPerRadian);
 }
 

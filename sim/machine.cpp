@@ -231,7 +231,8 @@ bool AxisMachine::powerUp()
     const bool lost = (m_faults.batteryLost || !m_truth.encoder.battery) && m_truth.encoder.absolute;
     if (lost) {
         const auto turn = static_cast<std::int64_t>(m_truth.encoder.counts);
-        m_lostCounts += turn * static_cast<std::int64_t>(std::floor(static_cast<double>(m_counts) / static_cast<double>(turn)));
+        m_lostCounts +=
+            turn * static_cast<std::int64_t>(std::floor(static_cast<double>(m_counts) / static_cast<double>(turn)));
     }
     sense();
     return lost;

@@ -18,10 +18,10 @@ namespace ridge::sim {
 /// What the power stage is asked for in one tick.
 struct Stage {
     bool on = false;
-    double q = 0, d = 0;                 ///< currents in the frame of `field` [A peak]
-    double field = 0, fieldSpeed = 0;    ///< electrical angle that the control believes, and its rate [rad], [rad/s]
-    double gain = 0, integralRate = 0;   ///< of the current loop [V/A], [V/(A·s)]
-    double stepperCurrent = 0;           ///< of a stepper: peak of the sine [A]; `field` and its speed are of the rotor
+    double q = 0, d = 0;               ///< currents in the frame of `field` [A peak]
+    double field = 0, fieldSpeed = 0;  ///< electrical angle that the control believes, and its rate [rad], [rad/s]
+    double gain = 0, integralRate = 0; ///< of the current loop [V/A], [V/(A·s)]
+    double stepperCurrent = 0;         ///< of a stepper: peak of the sine [A]; `field` and its speed are of the rotor
 };
 
 /// What hands, plugs and jumpers have changed.
@@ -46,7 +46,7 @@ public:
     void setHands(const Hands& hands) { m_hands = hands; }
     [[nodiscard]] const Hands& hands() const { return m_hands; }
 
-    void brake(bool open);        ///< the drive's output; acts after its time
+    void brake(bool open); ///< the drive's output; acts after its time
     [[nodiscard]] bool brakeHolds() const { return m_brakeHolds; }
     [[nodiscard]] bool brakeOpen() const { return m_brakeOpen; } ///< the output
     [[nodiscard]] bool brakeSupplied() const;
@@ -66,15 +66,16 @@ public:
     [[nodiscard]] double angle() const { return m_angle; }
     [[nodiscard]] double speed() const { return m_speed; }
     [[nodiscard]] double loadAngle() const { return m_truth.stepper ? m_angle : m_plant.loadAngle(); }
-    [[nodiscard]] double torque() const { return m_torque; } ///< of the motor
+    [[nodiscard]] double loadSpeed() const { return m_truth.stepper ? m_speed : m_plant.loadSpeed(); }
+    [[nodiscard]] double torque() const { return m_torque; }                           ///< of the motor
     [[nodiscard]] const std::array<double, 3>& currents() const { return m_currents; } ///< as sensed [A]
-    [[nodiscard]] double torqueCurrent() const { return m_iq; }    ///< in the frame of the field [A peak]
-    [[nodiscard]] double fieldCurrent() const { return m_id; }     ///< [A peak]
-    [[nodiscard]] double fieldVoltage() const { return m_vd; }     ///< that the regulator asks for [V]
+    [[nodiscard]] double torqueCurrent() const { return m_iq; }       ///< in the frame of the field [A peak]
+    [[nodiscard]] double fieldCurrent() const { return m_id; }        ///< [A peak]
+    [[nodiscard]] double fieldVoltage() const { return m_vd; }        ///< that the regulator asks for [V]
     [[nodiscard]] double currentSquares() const { return m_squares; } ///< (A rms)²
-    [[nodiscard]] double electricalAngle() const;                  ///< of the poles [rad]
-    [[nodiscard]] double winding() const { return m_winding; }     ///< [°C]
-    [[nodiscard]] double windingTold() const; ///< as the sensor says
+    [[nodiscard]] double electricalAngle() const;                     ///< of the poles [rad]
+    [[nodiscard]] double winding() const { return m_winding; }        ///< [°C]
+    [[nodiscard]] double windingTold() const;                         ///< as the sensor says
     [[nodiscard]] double driveTemperature() const { return m_heatsink; }
     [[nodiscard]] Bus& bus() { return *m_bus; }
     [[nodiscard]] const Bus& bus() const { return *m_bus; }

@@ -93,8 +93,8 @@ void addOptions(QCommandLineParser& options)
     options.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Machine file, .vridge or .json."),
                                   QStringLiteral("[FILE]"));
     const auto add = [&](const char* name, const char* words, const char* value, const char* usual = "") {
-        options.addOption(
-            {QString::fromLatin1(name), QString::fromLatin1(words), QString::fromLatin1(value), QString::fromLatin1(usual)});
+        options.addOption({QString::fromLatin1(name), QString::fromLatin1(words), QString::fromLatin1(value),
+                           QString::fromLatin1(usual)});
     };
     add("axis", "Axis by number or name; several run in step, those of one housing on one bus.", "name");
     add("plant", "JSON with the machine at the motor shaft instead of a machine file.", "file");

@@ -11,7 +11,7 @@ namespace ridge::sim {
 
 namespace {
 constexpr double positionStep = 8 * AxisMachine::tickTime; // s
-constexpr double standing = 0.05;                      // rad/s
+constexpr double standing = 0.05;                          // rad/s
 /// A limit that stays on behind an axis for so long belongs to the other side or is inverted [rad], our choice.
 constexpr double leftBehind = 2 * 2 * pi;
 constexpr double fullScale = 10; // V of an analog input
@@ -50,9 +50,9 @@ void Device::takeMode()
         return;
     const LoopMode before = m_cascade.mode();
     const bool speed = m_quickStop || m_halted || m_mode == 3 || (m_mode == 6 && m_homing.running());
-    const LoopMode loop = speed                                       ? LoopMode::Velocity
+    const LoopMode loop = speed                                 ? LoopMode::Velocity
                           : m_mode == 4 && m_ticks >= m_readyAt ? LoopMode::Torque
-                                                                      : LoopMode::Position;
+                                                                : LoopMode::Position;
     if (loop == LoopMode::Position && before != LoopMode::Position && before != LoopMode::Off && !m_profiled)
         m_target = positionNow();
     m_cascade.setMode(loop);
@@ -77,10 +77,9 @@ MotionDemand Device::demand(double t)
     }
     if (m_mode == 8 && m_demandAt >= 0) {
         const double cycle = std::max(1e-4, m_values.number(0x60C2, 1) * std::pow(10.0, m_values.number(0x60C2, 2)));
-        const double share =
-            std::min(1.0, static_cast<double>(m_ticks - m_demandAt) * AxisMachine::tickTime / cycle);
-        d = {m_cyclicFrom + (m_cyclicTo - m_cyclicFrom) * share,
-             share < 1 ? (m_cyclicTo - m_cyclicFrom) / cycle : 0, 0};
+        const double share = std::min(1.0, static_cast<double>(m_ticks - m_demandAt) * AxisMachine::tickTime / cycle);
+        d = {m_cyclicFrom + (m_cyclicTo - m_cyclicFrom) * share, share < 1 ? (m_cyclicTo - m_cyclicFrom) / cycle : 0,
+             0};
         m_target = d.position;
     } else if (m_profiled) {
         d = m_profile.at(t - m_moveFrom);
@@ -136,8 +135,8 @@ void Device::startMove(double to, const MoveLimits& limits)
 }
 
 /// The handshake of profile position (CiA 402): a rising edge while powered hands a set-point over, bit 12 of the
-/// statusword acknowledges it until the edge is taken back. One that comes while the brake still opens waits for it; one
-/// that comes during a move waits for its end unless it is to act at once.
+/// statusword acknowledges it until the edge is taken back. One that comes while the brake still opens waits for it;
+/// one that comes during a move waits for its end unless it is to act at once.
 void Device::takeSetPoint()
 {
     const bool asked = (m_control & 0x10) != 0, edge = asked && !(m_lastControl & 0x10);

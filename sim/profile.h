@@ -12,7 +12,8 @@ struct MoveLimits {
     double speed = 1, acceleration = 1, deceleration = 1;
 };
 
-/// A move of constant accelerations from any speed to rest at a target: what runs too fast or the wrong way brakes first.
+/// A move of constant accelerations from any speed to rest at a target: what runs too fast or the wrong way brakes
+/// first.
 class Profile {
 public:
     /// From where the demand stands now, with its speed.

@@ -81,8 +81,8 @@ Values Device::factory(const Truth& t)
     v[{0x2030, 5}] = v[{0x2030, 6}] = 1;
     if (t.stepper) {
         v[{0x202A, 1}] = rounded((t.stepper->currents.empty() ? 0.5 : t.stepper->currents.front()) * 1e3);
-        v[{0x202A, 2}] = t.stepper->steps.empty() ? rounded(4 * t.stepper->electric.rotorTeeth)
-                                                  : rounded(t.stepper->steps.front());
+        v[{0x202A, 2}] =
+            t.stepper->steps.empty() ? rounded(4 * t.stepper->electric.rotorTeeth) : rounded(t.stepper->steps.front());
         v[{0x202A, 3}] = 500;
         v[{0x202A, 4}] = 200;
         v[{0x202A, 6}] = 200;
@@ -131,7 +131,9 @@ std::int64_t Device::internals(int sub) const
     case 1: return rounded(m_cascade.positionError() * m_truth.encoder.counts / (2 * pi));
     case 2: return rounded(m_last.speed * 1e3);
     case 3: return rounded(speedNow() * 1e3);
-    case 4: return rounded(m_truth.stepper ? m_machine.torque() * 1e6 : m_machine.torqueCurrent() * m_torquePerAmpere * 1e6);
+    case 4:
+        return rounded(m_truth.stepper ? m_machine.torque() * 1e6
+                                       : m_machine.torqueCurrent() * m_torquePerAmpere * 1e6);
     default:
         return (m_machine.brakeOpen() ? 1 : 0) | (m_powered || m_commission.running() ? 2 : 0)
                | (m_machine.brakeHolds() ? 4 : 0) | (m_stopSince >= 0 ? 8 : 0);
@@ -214,9 +216,10 @@ std::int64_t Device::inner(ObjectKey key) const
     const auto told = [&](R routine) { return static_cast<std::int64_t>(m_commission.result(routine)); };
     switch (key.index) {
     case 0x2000:
-        return rounded(10 * (key.sub == 1   ? m_machine.driveTemperature()
-                             : key.sub == 2 ? m_machine.windingTold()
-                                            : m_truth.heat.ambient + 8));
+        return rounded(10
+                       * (key.sub == 1   ? m_machine.driveTemperature()
+                          : key.sub == 2 ? m_machine.windingTold()
+                                         : m_truth.heat.ambient + 8));
     case 0x2001: return m_warnings;
     case 0x2011: return key.sub == 3 ? m_watchdogTrips : key.sub == 4 ? m_feeds & 0xFFFF : m_values.at(key);
     case 0x2012: return key.sub == 1 ? m_restarts : m_ticks / 16000;
@@ -230,7 +233,8 @@ std::int64_t Device::inner(ObjectKey key) const
     case 0x2020: return key.sub == 6 ? told(R::Vector) : m_values.at(key);
     case 0x2021: return key.sub == 1 ? angle(m_polePairs * m_machine.measured() + m_poleOffset) : m_machine.hall();
     case 0x2022: return key.sub >= 1 && key.sub <= 3 ? rounded(m_machine.currents()[key.sub - 1U] * 1e3) : 0;
-    case 0x2023: return key.sub == 7 ? (m_excitation.running() ? 2 : m_values.at(0x2023, 1) != 0 ? 1 : 0) : m_values.at(key);
+    case 0x2023:
+        return key.sub == 7 ? (m_excitation.running() ? 2 : m_values.at(0x2023, 1) != 0 ? 1 : 0) : m_values.at(key);
     case 0x2024:
         switch (key.sub) {
         case 6: return m_commission.progress(R::PoleSearch);
@@ -247,7 +251,8 @@ std::int64_t Device::inner(ObjectKey key) const
         case 6: return rounded(2 * m_commission.inductance() * 1e6);
         case 7: return rounded(m_commission.inductance() / currentLag * 1e3);
         case 8:
-            return m_commission.resistance() > 0 ? rounded(m_commission.inductance() / m_commission.resistance() * 1e6) : 0;
+            return m_commission.resistance() > 0 ? rounded(m_commission.inductance() / m_commission.resistance() * 1e6)
+                                                 : 0;
         default: return m_values.at(key);
         }
     case 0x2029: return key.sub == 1 ? m_machine.secondCounts() : m_values.at(key);
@@ -428,13 +433,11 @@ Device::Refusal Device::check(ObjectKey key, std::int64_t v) const
     case 0x608F: return key.sub == 1 ? within(4, 0xFFFFFFFF) : within(1, 0xFFFFFFFF);
     case 0x6091:
     case 0x6092: return within(key == ObjectKey{0x6092, 1} ? 0 : 1, 0xFFFFFFFF);
-    case 0x2120:
-        return key.sub == 1 ? within(0, 128) : key.sub == 7 ? within(-36000, 36000) : within(0, 1000000000);
+    case 0x2120: return key.sub == 1 ? within(0, 128) : key.sub == 7 ? within(-36000, 36000) : within(0, 1000000000);
     case 0x2104:
     case 0x2105:
     case 0x2106:
-    case 0x2107:
-        return key.sub == 1 ? within(0, 35999) : key.sub == 4 ? within(0, 1) : within(0, 5000);
+    case 0x2107: return key.sub == 1 ? within(0, 35999) : key.sub == 4 ? within(0, 1) : within(0, 5000);
     case 0x201A:
         if (key.sub == 2) { // taking from an axis that moves under somebody else is refused
             if (v == 1 && m_owner > Owner::Network && m_powered)
@@ -458,15 +461,16 @@ Device::Refusal Device::check(ObjectKey key, std::int64_t v) const
             return std::ranges::find(s.steps, static_cast<double>(v)) != s.steps.end() ? Refusal::None : Refusal::Value;
         if (key.sub == 1)
             return within(0, rounded(std::max(s.electric.current, 0.0) * 2000));
-        return key.sub == 3 ? within(0, 1000) : key.sub == 5 ? within(0, s.electric.rotorTeeth > 0 && m_truth.encoder.counts > 0 ? 1 : 0) : Refusal::None;
+        return key.sub == 3   ? within(0, 1000)
+               : key.sub == 5 ? within(0, s.electric.rotorTeeth > 0 && m_truth.encoder.counts > 0 ? 1 : 0)
+                              : Refusal::None;
     }
-    case 0x2030:
-        return key.sub == 14 || m_values.at(0x2030, 14) == storeKey ? Refusal::None : Refusal::State;
+    case 0x2030: return key.sub == 14 || m_values.at(0x2030, 14) == storeKey ? Refusal::None : Refusal::State;
     case 0x2200:
-        return key.sub == 3   ? within(1, 1000)
-               : key.sub == 5 ? within(16, 16384)
-               : key.sub == 6 ? within(1, 8)
-               : key.sub == 9 ? within(0, 4)
+        return key.sub == 3    ? within(1, 1000)
+               : key.sub == 5  ? within(16, 16384)
+               : key.sub == 6  ? within(1, 8)
+               : key.sub == 9  ? within(0, 4)
                : key.sub == 11 ? Refusal::None
                : key.sub == 10 ? within(0, 90)
                                : Refusal::None;
@@ -561,8 +565,10 @@ bool Device::obey(ObjectKey key, std::int64_t v)
         }
     } else if (key == ObjectKey{0x2025, 9}) {
         if (meant && m_commission.result(R::SelfTune) == RoutineResult::Done) {
-            for (const auto& [to, from] : {std::pair<ObjectKey, std::uint8_t>{{0x2120, 2}, 5}, {{0x2120, 3}, 6},
-                                           {{0x2100, 1}, 7}, {{0x2100, 2}, 8}})
+            for (const auto& [to, from] : {std::pair<ObjectKey, std::uint8_t>{{0x2120, 2}, 5},
+                                           {{0x2120, 3}, 6},
+                                           {{0x2100, 1}, 7},
+                                           {{0x2100, 2}, 8}})
                 m_values.set(to, live({0x2025, from}));
             applyGains();
         }

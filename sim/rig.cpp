@@ -8,7 +8,7 @@
 namespace ridge::sim {
 
 namespace {
-constexpr double beamSwing = 25; ///< of the two sides against each other through the beam [Hz], our choice
+constexpr double beamSwing = 25;     ///< of the two sides against each other through the beam [Hz], our choice
 constexpr double beamDamping = 0.05; ///< of critical, common practice
 } // namespace
 
@@ -66,7 +66,8 @@ void Rig::advance(std::int64_t ticks)
     for (std::int64_t n = 0; n < ticks; ++n) {
         for (const Beam& b : m_beams) {
             AxisMachine &left = m_members[b.left].device->machine(), &right = m_members[b.right].device->machine();
-            const double pull = b.stiffness * (left.angle() - right.angle()) + b.damping * (left.speed() - right.speed());
+            const double pull = b.stiffness * (left.loadAngle() - right.loadAngle())
+                                + b.damping * (left.loadSpeed() - right.loadSpeed());
             left.pushFromBeam(pull);
             right.pushFromBeam(-pull);
         }

@@ -131,7 +131,7 @@ void Device::torqueOff()
     m_powered = m_searching = false;
     m_profiled = false;
     m_velocity = m_torqueDemand = 0;
-    m_stopSince = m_checkAt = m_blockedSince = m_awaySince = m_phaseSince = -1;
+    m_stopSince = m_closing = m_checkAt = m_blockedSince = m_awaySince = m_phaseSince = -1;
     m_quickStop = m_reacting = m_halted = m_disabling = false;
     m_homing.stop();
     m_excitation.stop();
@@ -161,8 +161,7 @@ void Device::changeState()
         m_quickStopDone = true;
     DriveState next =
         nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive,
-                            !m_powered || (m_reacting && m_quickStopDone), m_quickStopDone,
-                            m_values.at(0x605A) >= 5,
+                            !m_powered || (m_reacting && m_quickStopDone), m_quickStopDone, m_values.at(0x605A) >= 5,
                             m_channels.permitted() && !m_enableEdgeNeeded && motorDataThere() && enabledByHardware()
                                 && busReady()});
     if (before == DriveState::OperationEnabled && next == DriveState::SwitchedOn && m_values.at(0x605C) == 1) {
@@ -172,6 +171,19 @@ void Device::changeState()
         m_disabling = true;
         if (!m_quickStopDone)
             next = before;
+    }
+    const bool leaves = before == DriveState::OperationEnabled
+                        && (next == DriveState::SwitchedOn || next == DriveState::ReadyToSwitchOn);
+    if (leaves && m_powered && m_values.at(0x2130, 1) != 0 && std::abs(speedNow()) < 20 * standing) {
+        // at rest the brake holds before the torque goes
+        if (m_closing < 0)
+            m_closing = m_ticks + m_values.at(0x2130, 3) * perMillisecond;
+        m_machine.brake(false);
+        if (m_ticks < m_closing)
+            next = before;
+    } else if (!leaves && m_closing >= 0 && m_powered) { // taken back in between
+        m_closing = -1;
+        m_machine.brake(true);
     }
     if (m_powered && !enabledByHardware() && next == DriveState::OperationEnabled)
         next = DriveState::QuickStopActive;
@@ -200,10 +212,9 @@ void Device::changeState()
         torqueOff();
     if (m_commission.running() && !m_searching && m_state != DriveState::SwitchedOn) {
         m_commission.abort(RoutineResult::WrongState);
-        m_machine.brake(false);
     }
-    if (m_commission.routine() == Commission::Routine::None && m_machine.brakeOpen() && !m_powered)
-        m_machine.brake(false);
+    if (!m_powered)
+        m_machine.brake(m_commission.opensBrake(m_ticks));
 }
 
 void Device::torqueOn()
@@ -230,7 +241,8 @@ void Device::torqueOn()
             m_poleOffset = *angle * pi / 180 - m_polePairs * m_machine.measured();
         else
             fail(0x7122);
-        m_polesKnown = angle.has_value();
+        m_polesKnown = m_hallCoarse = angle.has_value();
+        m_hallCode = -1;
         return;
     }
     m_searching = true;
@@ -242,7 +254,6 @@ void Device::beginRoutine(Commission::Routine routine)
     if (m_state != DriveState::SwitchedOn || m_commission.running() || !m_channels.permitted() || m_truth.stepper) {
         return;
     }
-    m_machine.brake(true);
     m_commission.begin(routine, m_ticks, m_poleOffset);
 }
 
@@ -263,10 +274,8 @@ void Device::endRoutine()
 
 void Device::cycleSupply()
 {
-    const Values kept{{{0x2F00, 5}, m_values.at(0x2F00, 5)}, {{0x2F00, 8}, m_values.at(0x2F00, 8)},
-                      {{0x2F01, 1}, m_values.at(0x2F01, 1)}, {{0x2F01, 2}, m_values.at(0x2F01, 2)},
-                      {{0x2F01, 3}, m_values.at(0x2F01, 3)}, {{0x2F01, 4}, m_values.at(0x2F01, 4)},
-                      {{0x2011, 1}, 0}}; // nobody is promised a feed yet
+    Values kept = m_values.ofIndices(0x2F00, 0x2F01); // the simulation is not the drive
+    kept[{0x2011, 1}] = 0;                            // nobody is promised a feed yet
     m_commission.abort(RoutineResult::Aborted);
     torqueOff();
     m_values.restore();

@@ -58,8 +58,7 @@ void TraceMemory::tick(std::int64_t now, bool moves, bool fault, const Source& v
     }
     const std::size_t channels = m_setup.channels.size();
     // the part before the trigger has to be there first
-    if (m_state == State::Armed && static_cast<std::int64_t>(m_rows) >= m_pre
-        && (triggered(m_fired, fault, value)))
+    if (m_state == State::Armed && static_cast<std::int64_t>(m_rows) >= m_pre && (triggered(m_fired, fault, value)))
         m_state = State::Running;
     const bool ring = m_state == State::Armed && static_cast<std::int64_t>(m_rows) >= m_pre;
     for (std::size_t c = 0; c < channels; ++c) {

@@ -46,7 +46,7 @@ private:
     State m_state = State::Idle;
     std::vector<std::int32_t> m_values;
     std::vector<std::int64_t> m_sums;
-    std::size_t m_begin = 0, m_rows = 0;   ///< rows in the ring
+    std::size_t m_begin = 0, m_rows = 0; ///< rows in the ring
     std::int64_t m_left = 0, m_next = 0, m_summed = 0, m_armedAt = 0, m_pre = 0;
     std::int64_t m_last = 0;
     bool m_hasLast = false, m_fired = false;

@@ -33,8 +33,8 @@ struct EncoderTruth {
     double noise = 0;       ///< r.m.s. [counts]
     bool absolute = true;   ///< tells the electrical angle at once
     bool halls = false, index = true;
-    double poles = 0;   ///< electrical angle of the poles at count 0 [rad]
-    double second = 0;  ///< counts of a second encoder on the load, a turn of the motor; 0: none
+    double poles = 0;    ///< electrical angle of the poles at count 0 [rad]
+    double second = 0;   ///< counts of a second encoder on the load, a turn of the motor; 0: none
     bool battery = true; ///< keeps the turns while the power is off
 };
 struct BrakeTruth {
@@ -42,16 +42,16 @@ struct BrakeTruth {
 };
 struct BusTruth {
     double nominal = 540;
-    double capacitance = 0; ///< [F]; 0: a bus that nothing moves
+    double capacitance = 0;                                                  ///< [F]; 0: a bus that nothing moves
     double resistor = 0, chopperOn = 0, chopperOff = 0, trip = 0, under = 0; ///< [ohm], [V]; 0: none
     double source = 0.5;                                                     ///< of the supply [ohm]
     double standby = 0;                                                      ///< [W]
 };
 /// Two bodies: winding and housing.
 struct HeatTruth {
-    double ambient = 25, most = 150;                     ///< [°C]
-    double toHousing = 0, toAmbient = 0;                 ///< [K/W]; 0: nothing warms
-    double winding = 100, housing = 1000;                ///< [J/K]
+    double ambient = 25, most = 150;      ///< [°C]
+    double toHousing = 0, toAmbient = 0;  ///< [K/W]; 0: nothing warms
+    double winding = 100, housing = 1000; ///< [J/K]
 };
 /// Angles of the motor at which they act; nothing: not fitted.
 struct SwitchTruth {

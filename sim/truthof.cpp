@@ -11,8 +11,8 @@
 namespace ridge::sim {
 
 namespace {
-constexpr double quiet = 0.3;        ///< noise of an encoder [counts r.m.s.], common practice
-constexpr double switchAway = 1e-3;  ///< a home switch is as wide as this share of the travel, our choice
+constexpr double quiet = 0.3;       ///< noise of an encoder [counts r.m.s.], common practice
+constexpr double switchAway = 1e-3; ///< a home switch is as wide as this share of the travel, our choice
 
 /// Turns a plant in N, m and kg into one of a motor whose turn is one magnetic period. @param r  m a radian
 AxisPlant unrolled(AxisPlant p, double r)
@@ -71,6 +71,7 @@ void servoInto(Truth& t, const Machine& machine, const Axis& axis, const Evaluat
         t.bus.chopperOff = d->chopperOff;
         t.bus.trip = d->overVoltage;
         t.bus.under = d->underVoltage;
+        t.bus.standby = d->standbyPower;
         const ResistorWiring wired = axis.wiring.resistorWiring;
         const bool outside = wired == ResistorWiring::External || wired == ResistorWiring::Both;
         if (outside && parts.resistor)
@@ -101,8 +102,7 @@ void stepperInto(Truth& t, const Axis& axis, const Evaluation& e)
     t.bus.nominal = s.electric.voltage;
     t.motor.ratedTorque = s.electric.constant * s.electric.current;
     t.motor.ratedCurrent = s.electric.current / std::sqrt(2.0);
-    t.encoder.counts =
-        parts.stepping.encoder == StepperEncoder::None ? 0 : parts.stepping.encoderCounts.value_or(4000);
+    t.encoder.counts = parts.stepping.encoder == StepperEncoder::None ? 0 : parts.stepping.encoderCounts.value_or(4000);
     t.encoder.absolute = false;
     if (const auto& b = parts.brake)
         t.brake = {b->torque, b->release, b->engage};

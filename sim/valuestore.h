@@ -26,6 +26,11 @@ public:
     {
         return static_cast<double>(at(index, sub));
     }
+    /// All of some indices.
+    [[nodiscard]] Values ofIndices(std::uint16_t first, std::uint16_t last) const
+    {
+        return {m_ram.lower_bound({first, 0}), m_ram.upper_bound({last, 255})};
+    }
     void set(ObjectKey key, std::int64_t value) { m_ram[key] = value; }
     void store() { m_saved = m_ram; }
     void restore() { m_ram = m_saved; }

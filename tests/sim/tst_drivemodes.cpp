@@ -48,9 +48,9 @@ private Q_SLOTS:
         QCOMPARE(s.set(0x605C, 0, 2), Refusal::Value);
         QCOMPARE(s.set(0x605D, 0, 0), Refusal::Value);
         QCOMPARE(s.set(0x605E, 0, 5), Refusal::Value);
-        QCOMPARE(s.set(0x6086, 0, 1), Refusal::Value); // sin² is not offered
+        QCOMPARE(s.set(0x6086, 0, 1), Refusal::Value);      // sin² is not offered
         QCOMPARE(s.set(0x202A, 1, 1000), Refusal::Address); // of a stepper
-        QCOMPARE(s.set(0x6041, 0, 0), Refusal::Value); // read only
+        QCOMPARE(s.set(0x6041, 0, 0), Refusal::Value);      // read only
         QCOMPARE(s.set(0x5000, 0, 0), Refusal::Address);
         // motor data are range-checked
         QCOMPARE(s.set(0x2120, 1, 129), Refusal::Value);
@@ -84,7 +84,7 @@ private Q_SLOTS:
         QVERIFY(s.enable(1));
         const double u = s.perRadian();
         s.set(0x607A, 0, std::llround(10 * u));
-        s.control(0x1F); // absolute
+        s.control(0x1F);                 // absolute
         QVERIFY(s.get(0x6041) & 0x1000); // taken
         s.control(0x0F);
         QVERIFY(!(s.get(0x6041) & 0x1000));
@@ -228,7 +228,7 @@ private Q_SLOTS:
         s.set(0x6071, 0, -400);
         s.run(500);
         QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) + 400) < 10); // the other way it is another
-        s.set(0x6073, 0, 200); // current apart from torque
+        s.set(0x6073, 0, 200);                                            // current apart from torque
         s.run(20);
         QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) + 200) < 10);
     }
@@ -565,7 +565,8 @@ private Q_SLOTS:
                 QCOMPARE(s.error(), 0);
                 QVERIFY2(top >= 384 && top < 395, qPrintable(QString::number(top))); // at the chopper
             } else {
-                QCOMPARE(s.error(), 0x3210); // of ½·3e-3·200² = 60 J copper takes 16; the capacitor holds 30 up to 420 V
+                QCOMPARE(s.error(),
+                         0x3210); // of ½·3e-3·200² = 60 J copper takes 16; the capacitor holds 30 up to 420 V
             }
         }
     }
@@ -576,8 +577,8 @@ private Q_SLOTS:
         s.tune(40);
         s.speeds(100, 500);
         QVERIFY(s.enable(3));
-        s.set(0x2200, 7, 0x221003);   // speed
-        s.set(0x2200, 8, 20000);      // rises through 20 rad/s
+        s.set(0x2200, 7, 0x221003); // speed
+        s.set(0x2200, 8, 20000);    // rises through 20 rad/s
         s.set(0x2200, 9, 0);
         s.set(0x2200, 10, 25);
         s.arm({{0x2210, 3}}, 400, 16);
@@ -623,8 +624,7 @@ private Q_SLOTS:
             return std::sqrt(sum / 500);
         };
         const double plain = spread(false), averaged = spread(true);
-        QVERIFY2(plain > 1 && averaged < 0.7 * plain,
-                 qPrintable(QStringLiteral("%1 %2").arg(plain).arg(averaged)));
+        QVERIFY2(plain > 1 && averaged < 0.7 * plain, qPrintable(QStringLiteral("%1 %2").arg(plain).arg(averaged)));
         s.set(0x2200, 4, 0);
         const std::vector<ObjectKey> eight{{0x2210, 1}, {0x2210, 2}, {0x2210, 3}, {0x2210, 4},
                                            {0x6064, 0}, {0x6079, 0}, {0x2022, 1}, {0x2021, 1}};
@@ -762,7 +762,8 @@ private Q_SLOTS:
         QVERIFY(s.enable(3));
         s.set(0x2F01, 9, -2500);
         s.run(400);
-        QVERIFY2(std::abs(s.drive().machine().speed() + 20) < 0.3, qPrintable(QString::number(s.drive().machine().speed())));
+        QVERIFY2(std::abs(s.drive().machine().speed() + 20) < 0.3,
+                 qPrintable(QString::number(s.drive().machine().speed())));
         QCOMPARE(s.set(0x201A, 3, 3), Refusal::State); // not under torque
         s.set(0x2F01, 9, 0);
         s.run(200);

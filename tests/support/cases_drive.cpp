@@ -71,12 +71,16 @@ json marginsOf(const CurrentRegulator& r, double resistance, double inductance, 
 
 json currentPi(const json& i)
 {
-    const double w = i.contains("pm_deg") ? currentCrossover(num(i, "pm_deg"), num(i, "Td"))
-                                          : num(i, "bandwidth_rad_s");
+    const double w =
+        i.contains("pm_deg") ? currentCrossover(num(i, "pm_deg"), num(i, "Td")) : num(i, "bandwidth_rad_s");
     const CurrentRegulator r = currentRegulator(num(i, "R"), num(i, "L"), num(i, "Td"), w);
     json out = marginsOf(r, num(i, "R"), num(i, "L"), num(i, "Td"));
-    out.update(json{{"Kp", r.gain}, {"Ki", r.integralRate}, {"Ti", r.integralTime}, {"wc", r.crossover},
-                    {"pm_deg", r.phaseMargin_deg}, {"gm_db", r.gainMargin_dB}});
+    out.update(json{{"Kp", r.gain},
+                    {"Ki", r.integralRate},
+                    {"Ti", r.integralTime},
+                    {"wc", r.crossover},
+                    {"pm_deg", r.phaseMargin_deg},
+                    {"gm_db", r.gainMargin_dB}});
     return out;
 }
 
@@ -128,7 +132,8 @@ json pullOut(const json& i)
     // the closed model of a sine drive, without the square waves that the product's curve drifts into
     json out = json::array();
     for (const double w : i.at("w").get<Numbers>())
-        out.push_back(sinePullOut({num(i, "R"), num(i, "L"), num(i, "Km"), num(i, "Nr"), num(i, "V"), num(i, "I"), 2}, w));
+        out.push_back(
+            sinePullOut({num(i, "R"), num(i, "L"), num(i, "Km"), num(i, "Nr"), num(i, "V"), num(i, "I"), 2}, w));
     return {{"torque", out}};
 }
 
@@ -265,7 +270,7 @@ json hallSweep(const json& i)
     json inverted = json::array();
     for (const bool b : there.wiring.inverted)
         inverted.push_back(b ? 1 : 0);
-    return {{"perm", there.wiring.permutation},  {"invert", inverted},
+    return {{"perm", there.wiring.permutation},     {"invert", inverted},
             {"hall_offset_deg", offset.offset_deg}, {"lag_deg", offset.lag_deg},
             {"encoder_offset_deg", own.offset_deg}, {"encoder_lag_deg", own.lag_deg},
             {"pole_pairs", poles.polePairs},        {"word", polesWord(poles.found)}};
@@ -286,9 +291,14 @@ void addElectrical(Table& t)
         if (!i.contains("Kt_rms"))
             return other(i);
         const auto m = motorConstants(num(i, "Kt_rms"), num(i, "p"), num(i, "R_ll"), num(i, "L_ll"));
-        return {{"Kt_peak", m.torquePeak},  {"lam", m.flux},           {"Ke_ll_rms", m.voltage},
-                {"Ke_ll_rms_krpm", m.voltagePerKrpm}, {"Ke_ll_peak", m.voltage * std::sqrt(2.0)},
-                {"R_phase", m.resistance},  {"L_phase", m.inductance}, {"tau_e", m.inductance / m.resistance}};
+        return {{"Kt_peak", m.torquePeak},
+                {"lam", m.flux},
+                {"Ke_ll_rms", m.voltage},
+                {"Ke_ll_rms_krpm", m.voltagePerKrpm},
+                {"Ke_ll_peak", m.voltage * std::sqrt(2.0)},
+                {"R_phase", m.resistance},
+                {"L_phase", m.inductance},
+                {"tau_e", m.inductance / m.resistance}};
     };
     t["dead_time"] = [](const json& i) -> json {
         const auto d = deadTimeLoss(num(i, "Vdc"), num(i, "t_dead"), num(i, "f_pwm"));
@@ -394,9 +404,9 @@ void addControl(Table& t)
         g.integralTime = num(i, "Ti");
         const ParallelPid p = pidOf(g);
         const LoopGains back = said(cascadeOf(p));
-        return {{"KP", p.proportional},          {"KI", p.integral},
-                {"KD", p.derivative},            {"back_Kp", back.positionGain},
-                {"back_Ti", back.integralTime},  {"back_Kv", back.velocityGain}};
+        return {{"KP", p.proportional},         {"KI", p.integral},
+                {"KD", p.derivative},           {"back_Kp", back.positionGain},
+                {"back_Ti", back.integralTime}, {"back_Kv", back.velocityGain}};
     };
     t["pid_to_ppi"] = [](const json& i) -> json {
         const LoopGains g = said(cascadeOf({num(i, "KP"), num(i, "KI"), num(i, "KD")}));
@@ -473,8 +483,8 @@ void addCommutation(Table& t)
                 {"open_phase", l.open ? std::string(1, *l.open) : std::string("none")}};
     };
     t["pole_check"] = [](const json& i) -> json {
-        const auto p = said(checkPoles(num(i, "counts_per_rev"), num(i, "counts_moved"), num(i, "elec_turns"),
-                                       num(i, "p_entered")));
+        const auto p = said(
+            checkPoles(num(i, "counts_per_rev"), num(i, "counts_moved"), num(i, "elec_turns"), num(i, "p_entered")));
         return {{"pole_pairs", p.polePairs}, {"word", polesWord(p.found)}};
     };
     t["linear_pitch"] = [](const json& i) -> json {
@@ -510,10 +520,14 @@ void addDevice(Table& t)
         const auto whole = [&](const char* key) { return static_cast<std::int64_t>(num(i, key)); };
         const auto b = traceTiming(num(i, "base_rate_Hz"), whole("decimation"), whole("samples"), whole("channels"),
                                    num(i, "pre_trigger_pct"), whole("regs_per_read"));
-        return {{"sample_s", b.sample},       {"length_s", b.length},
-                {"first_t", b.first},         {"last_t", b.last},
-                {"trigger_index", b.triggerIndex}, {"nyquist_Hz", b.nyquist},
-                {"registers", b.registers},   {"reads", b.reads}};
+        return {{"sample_s", b.sample},
+                {"length_s", b.length},
+                {"first_t", b.first},
+                {"last_t", b.last},
+                {"trigger_index", b.triggerIndex},
+                {"nyquist_Hz", b.nyquist},
+                {"registers", b.registers},
+                {"reads", b.reads}};
     };
     t["splitmix"] = [](const json& i) -> json {
         SplitMix words(i.at("seed").get<std::uint64_t>()), numbers(i.at("seed").get<std::uint64_t>());
@@ -525,11 +539,14 @@ void addDevice(Table& t)
         return {{"words", w}, {"normal", normal}};
     };
     t["bus_energy"] = [](const json& i) -> json {
-        const auto b = busAfter({num(i, "J"), num(i, "w1"), num(i, "w2"), num(i, "efficiency"), num(i, "loss_W"),
-                                 num(i, "t_dec")},
-                                num(i, "V0"), num(i, "C"), num(i, "V_on"), num(i, "V_trip"));
-        return {{"E_back_J", b.returned}, {"V_end", b.voltage},          {"trips", b.trips},
-                {"E_room_J", b.room},     {"P_resistor_W", b.resistorPower}};
+        const auto b =
+            busAfter({num(i, "J"), num(i, "w1"), num(i, "w2"), num(i, "efficiency"), num(i, "loss_W"), num(i, "t_dec")},
+                     num(i, "V0"), num(i, "C"), num(i, "V_on"), num(i, "V_trip"));
+        return {{"E_back_J", b.returned},
+                {"V_end", b.voltage},
+                {"trips", b.trips},
+                {"E_room_J", b.room},
+                {"P_resistor_W", b.resistorPower}};
     };
     t["scaled_objects"] = [](const json& i) -> json {
         UserUnits u;
@@ -624,8 +641,8 @@ void addScaling(Table& t)
                 {"count_rate_Hz", e.countRate}};
     };
     t["multiturn"] = [](const json& i) -> json {
-        const auto r = turnsRange(i.at("multi_bits"), i.at("single_bits"), num(i, "mm_per_rev"), i.at("gear")[0],
-                                  i.at("gear")[1]);
+        const auto r =
+            turnsRange(i.at("multi_bits"), i.at("single_bits"), num(i, "mm_per_rev"), i.at("gear")[0], i.at("gear")[1]);
         return {{"turns", std::exp2(i.at("multi_bits").get<int>())},
                 {"counts", r.counts},
                 {"fits_32", r.fits32},
@@ -640,8 +657,9 @@ void addScaling(Table& t)
     };
     t["one_rev"] = [](const json& i) -> json {
         const auto c = checkOneTurn(num(i, "expected"), num(i, "counted"), num(i, "tol"), num(i, "gear"));
-        constexpr std::array words{"COUNTS_OK",    "ENTERED_BEFORE_QUADRATURE",  "ENTERED_TWICE_QUADRATURED", "COUNTS_TWICE",
-                                   "COUNTS_HALF", "MEASURED_ON_THE_WRONG_SHAFT", "COUNTS_UNEXPLAINED"};
+        constexpr std::array words{
+            "COUNTS_OK",   "ENTERED_BEFORE_QUADRATURE",   "ENTERED_TWICE_QUADRATURED", "COUNTS_TWICE",
+            "COUNTS_HALF", "MEASURED_ON_THE_WRONG_SHAFT", "COUNTS_UNEXPLAINED"};
         return {{"ratio", c.ratio},
                 {"word", words[static_cast<std::size_t>(c.found)]},
                 {"direction", c.ratio < 0 ? "DIRECTION_INVERTED" : "DIRECTION_OK"}};

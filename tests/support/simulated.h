@@ -1,7 +1,8 @@
 #pragma once
 #include "core/mechanics/stage.h"
-#include "sim/rig.h"
 #include "store/machinejson.h"
+
+#include "sim/rig.h"
 
 #include <cmath>
 #include <string>
@@ -35,7 +36,7 @@ public:
     void tune(double bandwidth)
     {
         const auto& t = drive().machine().truth();
-        set(0x608F, 1, std::llround(t.encoder.counts > 0 ? t.encoder.counts : get(0x202A, 2)));
+        set(0x608F, 1, t.stepper ? get(0x202A, 2) : std::llround(t.encoder.counts));
         set(0x6092, 1, get(0x608F, 1)); // one unit, one count
         set(0x2120, 1, std::llround(t.motor.polePairs));
         set(0x2120, 4, std::llround(t.motor.torqueConstant * 1e6));
@@ -123,8 +124,8 @@ public:
             const auto words = drive().read(500, 120);
             for (std::size_t k = from; k < std::min(total, from + 60); ++k) {
                 const std::size_t r = 2 * (k - from);
-                out[k % channels].push_back(static_cast<std::int32_t>(
-                    (static_cast<std::uint32_t>((*words)[r]) << 16) | (*words)[r + 1]));
+                out[k % channels].push_back(
+                    static_cast<std::int32_t>((static_cast<std::uint32_t>((*words)[r]) << 16) | (*words)[r + 1]));
             }
         }
         return out;
@@ -142,8 +143,14 @@ private:
     t.plant.coulomb = t.plant.breakaway = 0.04;
     t.plant.viscous = 1e-4;
     t.motor = {1.3, 2.6, 7.8, 0.5, 3.0, 12e-3, 4, 0, 0};
-    t.bus = {.nominal = 320, .capacitance = 0.8e-3, .resistor = 40, .chopperOn = 385, .chopperOff = 375, .trip = 420,
-             .under = 190};
+    t.bus = {.nominal = 320,
+             .capacitance = 0.8e-3,
+             .resistor = 40,
+             .chopperOn = 385,
+             .chopperOff = 375,
+             .trip = 420,
+             .under = 190,
+             .standby = 15};
     return t;
 }
 

@@ -43,8 +43,7 @@ int hallNumber(const HallWiring& w) noexcept
 HallWiring hallWiring(int number) noexcept
 {
     const auto k = static_cast<std::size_t>(number & 7);
-    return {permutations[k < permutations.size() ? k : 0],
-            {(number & 8) != 0, (number & 16) != 0, (number & 32) != 0}};
+    return {permutations[k < permutations.size() ? k : 0], {(number & 8) != 0, (number & 16) != 0, (number & 32) != 0}};
 }
 
 std::optional<double> hallAngle(int code) noexcept

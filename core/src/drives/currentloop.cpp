@@ -12,7 +12,11 @@ constexpr double toDegrees = 180 / pi;
 
 CurrentRegulator currentRegulator(double resistance, double inductance, double delay, double w) noexcept
 {
-    return {w * inductance,          w * resistance, inductance / resistance, w, 90 - w * delay * toDegrees,
+    return {w * inductance,
+            w * resistance,
+            inductance / resistance,
+            w,
+            90 - w * delay * toDegrees,
             20 * std::log10(pi / 2 / (w * delay))};
 }
 

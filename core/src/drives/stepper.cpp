@@ -130,9 +130,8 @@ double pullOutTorque(const StepperElectric& e, double corner, double speed) noex
 double sinePullOut(const StepperElectric& e, double speed) noexcept
 {
     const double w = std::abs(speed), z2 = e.resistance * e.resistance + std::pow(e.rotorTeeth * w * e.inductance, 2);
-    return std::max(0.0, std::min(e.constant * e.current,
-                                  e.constant * e.voltage / std::sqrt(z2)
-                                      - e.constant * e.constant * w * e.resistance / z2));
+    return std::max(0.0, std::min(e.constant * e.current, e.constant * e.voltage / std::sqrt(z2)
+                                                              - e.constant * e.constant * w * e.resistance / z2));
 }
 
 StepperReturn stepperRegeneration(double j, double w, double time, double r, double i, int phases, double bus, double c,

@@ -28,7 +28,8 @@ Wide common(Wide a, Wide b)
     return a;
 }
 
-/// Best approximation of n/d whose denominator stays within the limit (continued fraction with its last semiconvergent).
+/// Best approximation of n/d whose denominator stays within the limit (continued fraction with its last
+/// semiconvergent).
 std::pair<Wide, Wide> withinDenominator(Wide n, Wide d, Wide limit)
 {
     const Wide g = common(n, d);
@@ -77,8 +78,8 @@ Result<NearRatio> bestRatio(std::int64_t numerator, std::int64_t denominator, st
     if (numerator <= 0 || denominator <= 0 || limit <= 0)
         return refuse("not-positive");
     const bool above = numerator >= denominator; // then the numerator is the one that has to fit
-    const auto [p, q] = above ? withinDenominator(denominator, numerator, limit)
-                              : withinDenominator(numerator, denominator, limit);
+    const auto [p, q] =
+        above ? withinDenominator(denominator, numerator, limit) : withinDenominator(numerator, denominator, limit);
     const auto n = static_cast<std::int64_t>(above ? q : p), d = static_cast<std::int64_t>(above ? p : q);
     if (n == 0 || d == 0)
         return refuse("gear-ratio-too-big");

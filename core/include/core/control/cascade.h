@@ -10,15 +10,15 @@ namespace ridge {
 
 /// Gains and limits of the cascade, canonical units (N·m·s/rad, s, 1/s, N·m).
 struct LoopGains {
-    double positionGain = 0;            ///< Kp [1/s]
-    double velocityGain = 0;            ///< Kv [N·m·s/rad]
-    double integralTime = 0;            ///< Ti [s]; 0: integral off
-    double setPointWeight = 1;          ///< b
-    double speedFeedforward = 0;        ///< kvff
-    double accelerationFeedforward = 0; ///< kaff
-    double feedforwardInertia = 0;      ///< J_ff [kg·m²]
-    double feedforwardFriction = 0;     ///< Tc_ff [N·m]
-    double torqueLimit = 1e9;           ///< either way [N·m]
+    double positionGain = 0;                         ///< Kp [1/s]
+    double velocityGain = 0;                         ///< Kv [N·m·s/rad]
+    double integralTime = 0;                         ///< Ti [s]; 0: integral off
+    double setPointWeight = 1;                       ///< b
+    double speedFeedforward = 0;                     ///< kvff
+    double accelerationFeedforward = 0;              ///< kaff
+    double feedforwardInertia = 0;                   ///< J_ff [kg·m²]
+    double feedforwardFriction = 0;                  ///< Tc_ff [N·m]
+    double torqueLimit = 1e9;                        ///< either way [N·m]
     double positiveLimit = 1e9, negativeLimit = 1e9; ///< one way each, magnitudes [N·m]
     double torqueFilter = 0;                         ///< tau_t [s]
     double speedFilter = 0;                          ///< tau_v [s]
@@ -41,8 +41,8 @@ struct MotionDemand {
 
 enum class LoopMode : std::uint8_t { Off, Torque, Velocity, Position };
 
-/// Position and velocity loop with their filters: from what is measured to the torque that is asked of the current loop,
-/// which hears of it a few ticks later.
+/// Position and velocity loop with their filters: from what is measured to the torque that is asked of the current
+/// loop, which hears of it a few ticks later.
 class Cascade {
 public:
     Cascade(const LoopGains& gains, const StepTiming& timing)
@@ -172,8 +172,8 @@ private:
 
     StepTiming m_timing;
     LoopGains m_gains;
-    double m_step, m_velocityStep, m_velocityRate, m_filterT = 1, m_filterV = 1, m_integralRate = 0, m_windBack = 0, m_high = 1e9,
-           m_low = -1e9;
+    double m_step, m_velocityStep, m_velocityRate, m_filterT = 1, m_filterV = 1, m_integralRate = 0, m_windBack = 0,
+                                                   m_high = 1e9, m_low = -1e9;
     std::array<Filter, 4> m_notches{};
     int m_notchCount = 0, m_positionIn = 0, m_velocityIn = 0;
     std::int64_t m_ticks = 0;

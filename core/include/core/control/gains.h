@@ -6,15 +6,15 @@ namespace ridge {
 
 /// Gains of one cascade in the units that drives and controllers use; derived, conversions only.
 struct GainUnits {
-    double bandwidth = 0;     ///< of the velocity loop [Hz]
-    double perRpm = 0;        ///< Kv per rpm [N·m]
-    double perAmpere = 0;     ///< Kv in A rms per rad/s
-    double integralRate = 0;  ///< [1/s]
-    double integralHz = 0;    ///< its corner [Hz]
+    double bandwidth = 0;      ///< of the velocity loop [Hz]
+    double perRpm = 0;         ///< Kv per rpm [N·m]
+    double perAmpere = 0;      ///< Kv in A rms per rad/s
+    double integralRate = 0;   ///< [1/s]
+    double integralHz = 0;     ///< its corner [Hz]
     double integralTorque = 0; ///< Ki [N·m/rad]
-    double positionHz = 0;    ///< Kp as a bandwidth [Hz]
+    double positionHz = 0;     ///< Kp as a bandwidth [Hz]
     double positionMetric = 0; ///< Kp in (m/min)/mm
-    double positionRpm = 0;   ///< Kp in rpm per turn of error
+    double positionRpm = 0;    ///< Kp in rpm per turn of error
 };
 /// @param inertia  at the motor shaft, all of it [kg·m²]; torqueConstant [N·m/A rms]
 [[nodiscard]] GainUnits gainUnits(const LoopGains& gains, double inertia, double torqueConstant) noexcept;
@@ -38,9 +38,9 @@ struct ParallelPid {
 
 /// The encoder's resolution in a speed that is a difference over one step, filtered.
 struct SpeedQuantisation {
-    double oneCount = 0;     ///< speed of one count a step [rad/s]
-    double speedNoise = 0;   ///< r.m.s. [rad/s]; quantisation as white noise of a twelfth of a count squared
-    double torqueNoise = 0;  ///< r.m.s. [N·m]
+    double oneCount = 0;    ///< speed of one count a step [rad/s]
+    double speedNoise = 0;  ///< r.m.s. [rad/s]; quantisation as white noise of a twelfth of a count squared
+    double torqueNoise = 0; ///< r.m.s. [N·m]
 };
 [[nodiscard]] SpeedQuantisation speedQuantisation(double counts, double velocityStep, const LoopGains& gains) noexcept;
 

@@ -26,22 +26,22 @@ struct PositionTorque {
     bool operator==(const PositionTorque&) const = default;
 };
 
-/// The axis at the motor shaft: one mass, or two on a spring with free travel. Friction, gravity and viscous drag act on
-/// the load, a brake on the motor.
+/// The axis at the motor shaft: one mass, or two on a spring with free travel. Friction, gravity and viscous drag act
+/// on the load, a brake on the motor.
 struct AxisPlant {
-    double inertia = 1e-4; ///< J, all of it [kg·m²]
-    double viscous = 0;    ///< B [N·m·s/rad]
-    double coulomb = 0;    ///< Tc [N·m]
-    double breakaway = 0;  ///< Ts, at least Tc [N·m]
-    double stribeck = 1;   ///< omega_s [rad/s]
-    double gravity = 0;    ///< Tg, subtracted from the motor torque [N·m]
-    double hold = 0;       ///< of a closed brake [N·m]
-    double atMotor = 0;    ///< of the Coulomb friction what rubs on the motor's side of a spring [N·m]
-    double load = 0;       ///< of the inertia what lies behind the spring [kg·m²]; 0: nothing gives way
-    double stiffness = 0;  ///< of the spring [N·m/rad]
-    double damping = 0;    ///< of the spring [N·m·s/rad]
-    double gap = 0;        ///< free travel of the spring, from one contact to the other [rad]
-    PositionTorque over;   ///< beside the gravity [N·m]
+    double inertia = 1e-4;            ///< J, all of it [kg·m²]
+    double viscous = 0;               ///< B [N·m·s/rad]
+    double coulomb = 0;               ///< Tc [N·m]
+    double breakaway = 0;             ///< Ts, at least Tc [N·m]
+    double stribeck = 1;              ///< omega_s [rad/s]
+    double gravity = 0;               ///< Tg, subtracted from the motor torque [N·m]
+    double hold = 0;                  ///< of a closed brake [N·m]
+    double atMotor = 0;               ///< of the Coulomb friction what rubs on the motor's side of a spring [N·m]
+    double load = 0;                  ///< of the inertia what lies behind the spring [kg·m²]; 0: nothing gives way
+    double stiffness = 0;             ///< of the spring [N·m/rad]
+    double damping = 0;               ///< of the spring [N·m·s/rad]
+    double gap = 0;                   ///< free travel of the spring, from one contact to the other [rad]
+    PositionTorque over;              ///< beside the gravity [N·m]
     double stopLow = 0, stopHigh = 0; ///< end stops of the load's angle [rad]; the same: none
     [[nodiscard]] bool twoMasses() const { return load > 0 && load < inertia && stiffness > 0; }
     [[nodiscard]] double gravityAt(double angle) const noexcept { return gravity + over.at(angle); }
@@ -85,8 +85,8 @@ struct AxisPlant {
     return p.inertia / p.viscous * std::log(1 + speed * p.viscous / p.coulomb);
 }
 
-/// The plant in motion, a fixed step at a time, with friction that sticks. A spring that swings faster than the steps can
-/// follow is none.
+/// The plant in motion, a fixed step at a time, with friction that sticks. A spring that swings faster than the steps
+/// can follow is none.
 class PlantMotion {
 public:
     /// @param step  [s]
@@ -165,7 +165,7 @@ private:
         if (m_hangs)
             torque += m_plant.over.at(angle + m_slipped);
         if (m_stops) {
-            const double at = angle + m_slipped, beyond = at > m_plant.stopHigh ? at - m_plant.stopHigh
+            const double at = angle + m_slipped, beyond = at > m_plant.stopHigh  ? at - m_plant.stopHigh
                                                           : at < m_plant.stopLow ? at - m_plant.stopLow
                                                                                  : 0;
             if (beyond != 0)
@@ -201,12 +201,11 @@ private:
     void moveBoth(double torque, double outside)
     {
         const double twist = m_angle - m_loadAngle, rate = m_speed - m_loadSpeed;
-        const double spring = m_plant.gap > 0
-                                  ? gapTorque(twist, rate, m_plant.gap, m_plant.stiffness, m_plant.damping)
-                                  : m_plant.stiffness * twist + m_plant.damping * rate;
+        const double spring = m_plant.gap > 0 ? gapTorque(twist, rate, m_plant.gap, m_plant.stiffness, m_plant.damping)
+                                              : m_plant.stiffness * twist + m_plant.damping * rate;
         m_speed = after(m_speed, torque - spring, m_rubbing, m_overJ, m_sub);
-        m_loadSpeed = after(m_loadSpeed, spring - outside - standing(m_loadAngle, m_loadSpeed), m_loadRubbing,
-                            m_overLoad, m_sub);
+        m_loadSpeed =
+            after(m_loadSpeed, spring - outside - standing(m_loadAngle, m_loadSpeed), m_loadRubbing, m_overLoad, m_sub);
         m_angle += m_sub * m_speed;
         m_loadAngle += m_sub * m_loadSpeed;
     }

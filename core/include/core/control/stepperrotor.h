@@ -6,10 +6,10 @@ namespace ridge {
 
 /// What moves behind the field of a stepper, at its shaft.
 struct StepperPlant {
-    double rotorTeeth = 50;              ///< Nr
-    double inertia = 1e-5;               ///< rotor and load [kg·m²]
-    double viscous = 0, coulomb = 0;     ///< [N·m·s/rad], [N·m]
-    double detent = 0;                   ///< amplitude, four periods to one of the field [N·m]
+    double rotorTeeth = 50;          ///< Nr
+    double inertia = 1e-5;           ///< rotor and load [kg·m²]
+    double viscous = 0, coulomb = 0; ///< [N·m·s/rad], [N·m]
+    double detent = 0;               ///< amplitude, four periods to one of the field [N·m]
 };
 
 /// The rotor of a stepper in its magnetic spring: J·w' = -Th·sin(Nr·(angle - field)) - B·w - Tf - T. Classical
@@ -44,7 +44,8 @@ public:
         const double next = m_speed + h / 6 * (a1 + 2 * a2 + 2 * a3 + a4);
         m_angle += h / 6 * (m_speed + 2 * v2 + 2 * v3 + v4);
         const bool turns = m_plant.coulomb > 0 && m_speed != 0 && next * m_speed < 0;
-        m_speed = turns && std::abs(pull(m_angle, field + fieldSpeed * h, holding) - load) <= m_plant.coulomb ? 0 : next;
+        m_speed =
+            turns && std::abs(pull(m_angle, field + fieldSpeed * h, holding) - load) <= m_plant.coulomb ? 0 : next;
     }
     [[nodiscard]] double angle() const { return m_angle; }
     [[nodiscard]] double speed() const { return m_speed; }

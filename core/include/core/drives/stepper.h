@@ -63,8 +63,8 @@ struct StepperElectric {
 /// The corner is that of stepperCorner. Iron loss and mid-speed instability are not in it: a reserve belongs to it.
 [[nodiscard]] double pullOutTorque(const StepperElectric& e, double corner, double speed) noexcept;
 
-/// Torque of a two-phase motor on a sine drive: min(K·I, K·V/Z - K²·w·R/Z²), never below 0; voltage and current are peaks
-/// of a phase. The lower bound that a simulated stepper pulls out at.
+/// Torque of a two-phase motor on a sine drive: min(K·I, K·V/Z - K²·w·R/Z²), never below 0; voltage and current are
+/// peaks of a phase. The lower bound that a simulated stepper pulls out at.
 [[nodiscard]] double sinePullOut(const StepperElectric& e, double speed) noexcept;
 
 struct StepperReturn {

@@ -58,10 +58,10 @@ struct PulseRate {
 
 /// Position range of an encoder that counts turns, behind a gear.
 struct TurnsRange {
-    int bits = 0;        ///< of the whole position
-    double counts = 0;   ///< 2^bits
-    double travel = 0;   ///< in the unit of `perTurn`
-    double jump = 0;     ///< of the load at each wrap [turns]; 0: none
+    int bits = 0;      ///< of the whole position
+    double counts = 0; ///< 2^bits
+    double travel = 0; ///< in the unit of `perTurn`
+    double jump = 0;   ///< of the load at each wrap [turns]; 0: none
     bool fits32 = true;
 };
 [[nodiscard]] TurnsRange turnsRange(int turnBits, int countBits, double perTurn, int gearMotor, int gearLoad) noexcept;

@@ -7,7 +7,7 @@ namespace ridge {
 struct TraceTiming {
     double sample = 0, length = 0, first = 0, last = 0; ///< [s], from the trigger
     std::int64_t triggerIndex = 0;
-    double nyquist = 0;             ///< [Hz]
+    double nyquist = 0; ///< [Hz]
     std::int64_t registers = 0, reads = 0;
 };
 /// @param preTrigger  share of the samples before the trigger [%]; perRead  registers of one read
