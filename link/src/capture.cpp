@@ -2,9 +2,20 @@
 
 namespace ridge::link {
 
+namespace {
+constexpr ObjectKey window{0x2201, 0}; ///< of the trace
+}
+
 void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
 {
     cancelCapture(); // one at a time
+    if (!has({0x2200, 2}) || !has({0x2201, 0})) { // what a drive cannot do is not waited for
+        if (armed)
+            armed(refuse("no-trace-buffer"));
+        if (done)
+            done(refuse("no-trace-buffer"));
+        return;
+    }
     m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}});
     const auto mine = m_capture;
     write({0x2200, 3}, settings.decimation);
@@ -66,10 +77,7 @@ void Session::readTrace(std::size_t block)
     const std::size_t channels = mine->settings.channels.size(),
                       total = channels * static_cast<std::size_t>(mine->settings.samples);
     write({0x2200, 12}, static_cast<std::int64_t>(block));
-    enqueue({false,
-             500,
-             120,
-             {},
+    enqueue({{false, m_map.find(window)->reg, 120, {}, {}},
              2,
              false,
              [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {

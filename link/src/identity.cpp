@@ -14,7 +14,7 @@ constexpr std::array<std::pair<ObjectKey, std::string DriveIdentity::*>, 4> iden
      {{0x1008, 0}, &DriveIdentity::type},
      {{0x100A, 0}, &DriveIdentity::firmware},
      {{0x2010, 2}, &DriveIdentity::safety}}};
-constexpr ObjectKey deviceType{0x1000, 0}, benchSign{0x2F00, 10};
+constexpr ObjectKey serialNumber{0x1018, 4}, deviceType{0x1000, 0}, benchSign{0x2F00, 10};
 constexpr std::int64_t driveProfile = 402; // CiA 402, IEC 61800-7-201
 } // namespace
 
@@ -40,10 +40,12 @@ void Session::identify()
         if (v)
             *type = v->at(deviceType);
     });
-    // a real drive answers "illegal data address"
-    read({benchSign}, [this, type](const Result<Values>& v) {
+    // a real drive answers "illegal data address", or its map has none: then the last question is the first once more
+    const ObjectKey last = has(benchSign) ? benchSign : deviceType;
+    read({last}, [this, type](const Result<Values>& v) {
+        const auto sign = v ? v->find(benchSign) : Values::const_iterator{};
         if (m_connected)
-            whoItIs(*type, v && v->at(benchSign) == benchSignature);
+            whoItIs(*type, v && sign != v->end() && sign->second == benchSignature);
     });
 }
 
@@ -55,9 +57,13 @@ void Session::whoItIs(std::optional<std::int64_t> type, bool signature)
     std::string code;
     if (!type)
         code = "no-device-type";
-    else if ((*type >> 16) == driveProfile && (*type & 0xFFFF) != driveProfile)
-        code = "word-order";
-    else if ((*type & 0xFFFF) != driveProfile)
+    else if ((*type >> 16) == driveProfile && (*type & 0xFFFF) != driveProfile && !m_wordsTurned) {
+        // its 32-bit values come the other way round: turned here, and everything is asked again
+        m_map.turnWords();
+        m_wordsTurned = true;
+        identify();
+        return;
+    } else if ((*type & 0xFFFF) != driveProfile)
         code = "no-drive";
     else if (bench != signature)
         code = "half-simulated";
@@ -73,11 +79,10 @@ void Session::whoItIs(std::optional<std::int64_t> type, bool signature)
 
 void Session::readText(ObjectKey key, std::function<void(const std::string&)> done)
 {
-    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-    enqueue({false,
-             e->reg,
-             e->registers(),
-             {},
+    const ObjectEntry* e = m_map.find(key);
+    if (!e)
+        return;
+    enqueue({{false, e->reg, e->registers(), {}, {e}},
              2,
              false,
              [done = std::move(done)](const Result<std::vector<std::uint16_t>>& words) {
@@ -92,12 +97,15 @@ void Session::confirmIdentity(Done done)
     now->simulated = m_identity.simulated;
     for (const auto& [key, into] : identityTexts)
         readText(key, [now, member = into](const std::string& t) { now.get()->*member = t; });
-    read({{0x1018, 4}}, [this, now, done = std::move(done)](const Result<Values>& v) {
+    // one without a serial number is known by the rest of what it says
+    const ObjectKey last = has(serialNumber) ? serialNumber : deviceType;
+    read({last}, [this, now, done = std::move(done)](const Result<Values>& v) {
         if (!v) {
             done(tl::make_unexpected(v.error()));
             return;
         }
-        now->serial = std::to_string(v->at({0x1018, 4}));
+        if (const auto serial = v->find(serialNumber); serial != v->end())
+            now->serial = std::to_string(serial->second);
         if (*now == m_identity)
             done({});
         else
@@ -112,8 +120,12 @@ void Session::writeName(const std::string& name, Done done)
             done(same);
             return;
         }
-        const ObjectEntry* e = ObjectDictionary::shipped().find({0x2010, 3});
-        enqueue({true, e->reg, e->registers(), textToRegisters(name), 1, false, {}});
+        const ObjectEntry* e = m_map.find({0x2010, 3});
+        if (!e) {
+            done(refuse("object-missing", "2010:3", "2010:3"));
+            return;
+        }
+        enqueue({{true, e->reg, e->registers(), textToRegisters(name), {e}}, 1, false, {}});
         const auto kept = std::make_shared<std::string>();
         readText({0x2010, 3}, [this, kept](const std::string& t) { *kept = m_name = t; });
         read({{0x1018, 4}}, [kept, wanted = textFromRegisters(textToRegisters(name)), done](const Result<Values>& v) {

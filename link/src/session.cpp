@@ -1,16 +1,7 @@
 #include "link/session.h"
 
-#include "link/reach.h"
-
 #include "capture.h"
 #include "momentvalue.h"
-
-#include <QModbusDataUnit>
-#include <QModbusReply>
-#include <QModbusTcpClient>
-#include <QVariant>
-
-#include <sys/socket.h>
 
 #include <algorithm>
 #include <array>
@@ -21,12 +12,11 @@ namespace ridge::link {
 namespace {
 constexpr int replyTimeout = 350;    // ms
 constexpr int grace = 60;            // ms; an answer that came while this program was busy is read before it is missed
-constexpr int clientTimeout = 10000; // ms; the library's own, which knows no grace and never has to act
 constexpr int pollEvery = 200;       // ms
 constexpr int connectTimeout = 3000; // ms; a host that says nothing at all is not waited for longer
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
-    watchdogFeed{0x2011, 2};
+    watchdogFeed{0x2011, 2}, commandOwner{0x201A, 1}, ownerRequest{0x201A, 2};
 constexpr std::uint8_t momentValues = 15;
 } // namespace
 
@@ -46,6 +36,7 @@ std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
 
 Session::Session(QObject* parent)
     : QObject(parent)
+    , m_map(ObjectDictionary::shipped())
 {
     m_patience = std::clamp(qEnvironmentVariableIntValue("VORTEX_RIDGE_LINK_PATIENCE"), 1, 5);
     m_poll.setInterval(pollEvery);
@@ -60,8 +51,9 @@ Session::Session(QObject* parent)
     m_feed.setTimerType(Qt::PreciseTimer);
     connect(&m_feed, &QTimer::timeout, this, [this] {
         // one feed at a time in the queue; a drive that does not answer is not fed more by asking more
-        if (std::ranges::none_of(m_queue, [](const Request& r) {
-                return r.isWrite && r.urgent && r.first == ObjectDictionary::shipped().find(watchdogFeed)->reg;
+        const ObjectEntry* e = m_map.find(watchdogFeed);
+        if (e && std::ranges::none_of(m_queue, [e](const Request& r) {
+                return r.exchange.isWrite && r.urgent && r.exchange.first == e->reg;
             }))
             urgentWrite(watchdogFeed, 1);
     });
@@ -73,44 +65,61 @@ Session::~Session()
     m_queue.clear(); // replies that still come belong to nobody
     m_inFlight = false;
     m_capture.reset();
-    if (m_client)
-        m_client->disconnect(this);
+    if (m_transport)
+        m_transport->disconnect(this);
+}
+
+void Session::setMap(const ObjectDictionary& map)
+{
+    m_map = map;
+    m_wordsTurned = false;
 }
 
 void Session::connectTo(const QString& host, int port)
 {
+    Address a;
+    a.name = host;
+    a.port = port;
+    connectTo(a);
+}
+
+void Session::connectTo(const Address& address)
+{
     disconnectFrom();
-    m_address = QStringLiteral("%1:%2").arg(host).arg(port);
-    m_controlRegister = ObjectDictionary::shipped().find({0x6040, 0})->reg;
-    m_client = std::make_unique<QModbusTcpClient>();
-    m_client->setConnectionParameter(QModbusDevice::NetworkAddressParameter, host);
-    m_client->setConnectionParameter(QModbusDevice::NetworkPortParameter, port);
-    m_client->setTimeout(clientTimeout);
-    m_client->setNumberOfRetries(0);
-    connect(m_client.get(), &QModbusClient::stateChanged, this, [this](QModbusDevice::State state) {
-        if (state == QModbusDevice::ConnectedState && !m_connected) {
-            m_connecting.stop();
-            m_connected = true;
-            ++m_connections;
-            const auto* socket = qobject_cast<const QAbstractSocket*>(m_client->device());
-            m_remote = !socket || isRemote(socket->peerAddress(), ownNetworks());
-            m_identified = false;
-            m_identity = {};
-            m_snapshot = {}; // what another drive said is not this one's
-            m_snapshotClock.invalidate();
-            identify();
-            m_poll.start();
-            Q_EMIT connectionChanged();
-        } else if (state == QModbusDevice::UnconnectedState && !m_closing) {
-            if (m_connected)
-                loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was "
-                                  "recorded is lost."));
-            else
-                noAnswer();
-        }
+    if (std::exchange(m_wordsTurned, false))
+        m_map.turnWords(); // that was another drive
+    m_address = addressText(address);
+    const ObjectEntry* control = m_map.find({0x6040, 0});
+    m_controlRegister = control ? control->reg : -1;
+    m_transport = transportTo(address);
+    connect(m_transport.get(), &Transport::opened, this, [this] {
+        if (m_connected)
+            return;
+        m_connecting.stop();
+        m_connected = true;
+        ++m_connections;
+        m_remote = m_transport->remote();
+        m_identified = false;
+        m_identity = {};
+        m_snapshot = {}; // what another drive said is not this one's
+        m_snapshotClock.invalidate();
+        m_owner.reset();
+        m_tookCommand = false;
+        identify();
+        m_poll.start();
+        Q_EMIT connectionChanged();
+    });
+    connect(m_transport.get(), &Transport::closed, this, [this] {
+        if (m_closing)
+            return;
+        if (m_connected)
+            loseConnection(tr("The connection to the drive is lost. Motion commands are stopped; nothing that was "
+                              "recorded is lost."));
+        else
+            noAnswer();
     });
     m_connecting.start();
-    if (!m_client->connectDevice())
+    if (!m_transport->open())
         noAnswer();
 }
 
@@ -120,14 +129,14 @@ void Session::noAnswer()
 }
 
 /// The wire is closed; what still arrives on it belongs to nobody.
-void Session::dropClient()
+void Session::dropTransport()
 {
-    if (!m_client)
+    if (!m_transport)
         return;
     m_closing = true;
-    m_client->disconnect(this);
-    m_client->disconnectDevice();
-    m_client.release()->deleteLater();
+    m_transport->disconnect(this);
+    m_transport->close();
+    m_transport.release()->deleteLater();
     m_closing = false;
 }
 
@@ -156,7 +165,9 @@ void Session::disconnectFrom()
     m_connecting.stop();
     m_poll.stop();
     m_feed.stop();
-    dropClient();
+    if (m_connected && m_tookCommand) // closing gives back what was taken
+        sendNow(ownerRequest, 2);
+    dropTransport();
     const bool was = std::exchange(m_connected, false);
     m_identified = false;
     m_inFlight = false;
@@ -176,7 +187,7 @@ void Session::loseConnection(const QString& why)
     m_poll.stop();
     m_feed.stop();
     m_watchdog.stop();
-    dropClient();
+    dropTransport();
     m_connected = m_identified = false;
     m_inFlight = false;
     ++m_serial;
@@ -196,6 +207,11 @@ void Session::enqueue(Request request)
             request.done(refuse("not-connected"));
         return;
     }
+    if (m_lookingOn && request.exchange.isWrite) { // nothing of it reaches the wire
+        if (request.done)
+            request.done(refuse("looking-on"));
+        return;
+    }
     if (request.urgent) { // behind what is on its way and behind other urgent ones, ahead of the rest
         auto at = m_queue.begin() + (m_inFlight ? 1 : 0);
         while (at != m_queue.end() && at->urgent)
@@ -212,22 +228,13 @@ void Session::next()
     if (m_inFlight || m_queue.empty() || !m_connected)
         return;
     const Request& r = m_queue.front();
-    QModbusDataUnit unit(QModbusDataUnit::HoldingRegisters, r.first, static_cast<quint16>(r.count));
-    if (r.isWrite)
-        unit.setValues(QList<quint16>(r.values.begin(), r.values.end()));
-    QModbusReply* reply = r.isWrite ? m_client->sendWriteRequest(unit, 1) : m_client->sendReadRequest(unit, 1);
-    if (!reply) {
-        loseConnection(tr("The connection to the drive is lost."));
-        return;
-    }
     m_inFlight = true;
-    ++m_serial;
+    const std::uint64_t serial = ++m_serial;
     // before a drive has said who it is nothing moves: then nobody is hurt by patience either
-    m_watchdog.start(replyTimeout * (!m_identified || simulated() ? m_patience : 1));
-    if (reply->isFinished())
-        finished(reply, m_serial);
-    else
-        connect(reply, &QModbusReply::finished, this, [this, reply, serial = m_serial] { finished(reply, serial); });
+    m_watchdog.start(replyTimeout * (!m_identified || simulated() ? m_patience : 1)
+                     + m_transport->lineTime(r.exchange));
+    if (!m_transport->send(r.exchange, [this, serial](const Reply& reply) { finished(reply, serial); }))
+        loseConnection(tr("The connection to the drive is lost."));
 }
 
 void Session::noReply(std::uint64_t serial)
@@ -245,18 +252,17 @@ void Session::noReply(std::uint64_t serial)
                            .arg(m_address));
 }
 
-void Session::finished(QModbusReply* reply, std::uint64_t serial)
+void Session::finished(const Reply& reply, std::uint64_t serial)
 {
-    reply->deleteLater();
     if (!m_inFlight || m_queue.empty() || serial != m_serial)
         return;
-    if (reply->error() == QModbusDevice::TimeoutError) {
+    if (reply.kind == Reply::Kind::Silent) {
         noReply(serial);
         return;
     }
     m_inFlight = false;
     m_watchdog.stop();
-    if (reply->error() == QModbusDevice::ConnectionError) {
+    if (reply.kind == Reply::Kind::Lost) {
         loseConnection(tr("The drive at %1 no longer answers. The state of the axis is not known since then; nothing "
                           "that was recorded is lost.")
                            .arg(m_address));
@@ -265,12 +271,10 @@ void Session::finished(QModbusReply* reply, std::uint64_t serial)
     const Request r = std::move(m_queue.front());
     m_queue.pop_front();
     if (r.done) {
-        if (reply->error() != QModbusDevice::NoError) {
-            r.done(refuse("drive-refused", std::to_string(r.first), reply->errorString().toStdString()));
-        } else {
-            const QList<quint16> words = reply->result().values();
-            r.done(std::vector<std::uint16_t>(words.begin(), words.end()));
-        }
+        if (reply.kind == Reply::Kind::Refused)
+            r.done(refuse("drive-refused", std::to_string(r.exchange.first), reply.why.toStdString()));
+        else
+            r.done(reply.words);
     }
     next();
 }
@@ -288,10 +292,16 @@ void Session::urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done)
 void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress)
 {
     std::vector<const ObjectEntry*> entries;
-    for (const ObjectKey& key : keys)
-        if (const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-            e && e->readable && e->type != ObjectType::Text)
+    for (const ObjectKey& key : keys) {
+        const ObjectEntry* e = m_map.find(key);
+        if (!e) { // its map does not have it: what needs it is closed, and told by its name
+            const ObjectEntry* known = ObjectDictionary::shipped().find(key);
+            done(refuse("object-missing", keyText(key), keyText(key) + (known ? " " + known->name : "")));
+            return;
+        }
+        if (e->readable && e->type != ObjectType::Text)
             entries.push_back(e);
+    }
     const auto blocks = std::make_shared<std::vector<Block>>(blocksFor(entries));
     const auto values = std::make_shared<Values>();
     if (blocks->empty()) {
@@ -301,7 +311,7 @@ void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, Values
     const auto failed = std::make_shared<bool>(false);
     for (std::size_t k = 0; k < blocks->size(); ++k) {
         const Block block = (*blocks)[k];
-        enqueue({false, block.first, block.count, {}, 2, urgent, [=](const Result<std::vector<std::uint16_t>>& words) {
+        enqueue({{false, block.first, block.count, {}, block.entries}, 2, urgent, [=, this](const Result<std::vector<std::uint16_t>>& words) {
                      if (*failed)
                          return;
                      // an answer that is too short is no answer: nothing of it is taken
@@ -314,7 +324,7 @@ void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, Values
                      std::size_t at = 0;
                      for (const ObjectEntry* e : block.entries) {
                          const auto n = static_cast<std::size_t>(e->registers());
-                         (*values)[e->key] = fromRegisters(std::span(*words).subspan(at, n), e->type);
+                         (*values)[e->key] = m_map.fromWire(*e, std::span(*words).subspan(at, n));
                          at += n;
                      }
                      if (progress)
@@ -328,7 +338,7 @@ void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, Values
 void Session::readAll(ValuesDone done, Progress progress)
 {
     std::vector<ObjectKey> keys;
-    for (const ObjectEntry& e : ObjectDictionary::shipped().entries())
+    for (const ObjectEntry& e : m_map.entries())
         if (e.stored())
             keys.push_back(e.key);
     read(keys, std::move(done), std::move(progress));
@@ -338,42 +348,37 @@ void Session::write(ObjectKey key, std::int64_t value, Done done) { writeOne(key
 
 void Session::urgentWrite(ObjectKey key, std::int64_t value, Done done) { writeOne(key, value, true, std::move(done)); }
 
+std::optional<Exchange> Session::writing(ObjectKey key, std::int64_t value) const
+{
+    const ObjectEntry* e = m_map.find(key);
+    if (!e || !e->writable || e->type == ObjectType::Text || value < m_map.lowest(*e) || value > m_map.highest(*e))
+        return {};
+    return Exchange{true, e->reg, e->registers(), m_map.toWire(*e, value), {e}};
+}
+
 void Session::sendNow(ObjectKey key, std::int64_t value)
 {
-    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-    if (!m_connected || !e)
-        return;
-    QModbusDataUnit unit(QModbusDataUnit::HoldingRegisters, e->reg, static_cast<quint16>(e->registers()));
-    const auto words = toRegisters(value, e->type);
-    unit.setValues(QList<quint16>(words.begin(), words.end()));
-    if (QModbusReply* reply = m_client->sendWriteRequest(unit, 1))
-        connect(reply, &QModbusReply::finished, reply, &QObject::deleteLater);
+    const auto exchange = writing(key, value);
+    if (m_connected && exchange && !m_lookingOn)
+        m_transport->sendNow(*exchange);
 }
 
 void Session::lastWord() const
 {
-    // nothing static is used here: on the way out of a program that may be gone already
-    const auto* socket = m_client ? qobject_cast<const QAbstractSocket*>(m_client->device()) : nullptr;
-    if (!m_connected || !socket)
-        return;
-    // Modbus TCP: transaction, protocol, length, unit; write single register, its number, the word of the quick stop
-    const auto high = static_cast<std::uint8_t>(m_controlRegister >> 8),
-               low = static_cast<std::uint8_t>(m_controlRegister & 0xFF);
-    const std::array<std::uint8_t, 12> frame{0xFF, 0xFF, 0, 0, 0, 6, 1, 6, high, low, 0, 0x02};
-    [[maybe_unused]] const auto sent =
-        ::send(static_cast<int>(socket->socketDescriptor()), frame.data(), frame.size(), MSG_NOSIGNAL);
+    if (m_connected && !m_lookingOn && m_controlRegister >= 0)
+        m_transport->lastWord(m_controlRegister);
 }
 
 void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done)
 {
-    const ObjectEntry* e = ObjectDictionary::shipped().find(key);
-    if (!e || !e->writable || e->type == ObjectType::Text || value < e->lowest() || value > e->highest()) {
+    const auto exchange = writing(key, value);
+    if (!exchange) {
         if (done)
-            done(refuse("drive-refused", keyText(key), "the value does not fit object " + keyText(key)));
+            done(!has(key) ? refuse("object-missing", keyText(key), keyText(key))
+                           : refuse("drive-refused", keyText(key), "the value does not fit object " + keyText(key)));
         return;
     }
-    enqueue({true, e->reg, e->registers(), toRegisters(value, e->type), 1, urgent,
-             [done, key](const Result<std::vector<std::uint16_t>>& r) {
+    enqueue({*exchange, 1, urgent, [done, key](const Result<std::vector<std::uint16_t>>& r) {
                  if (!done)
                      return;
                  if (r)
@@ -381,6 +386,41 @@ void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done
                  else
                      done(refuse(r.error().code, keyText(key), keyText(key) + " " + r.error().actual));
              }});
+}
+
+void Session::takeCommand(Done done)
+{
+    confirmIdentity([this, done = std::move(done)](const Result<void>& same) {
+        if (!same) {
+            done(same);
+            return;
+        }
+        write(ownerRequest, 1, [this, done](const Result<void>& r) {
+            m_tookCommand = r.has_value();
+            pollOwner();
+            done(r);
+        });
+    });
+}
+
+void Session::giveCommandBack(Done done)
+{
+    write(ownerRequest, 2, [this, done = std::move(done)](const Result<void>& r) {
+        m_tookCommand = m_tookCommand && !r;
+        pollOwner();
+        done(r);
+    });
+}
+
+void Session::pollOwner()
+{
+    if (!has(commandOwner))
+        return;
+    read({commandOwner}, [this](const Result<Values>& v) {
+        const auto now = v ? std::optional(static_cast<int>(v->at(commandOwner))) : std::nullopt;
+        if (std::exchange(m_owner, now) != now)
+            Q_EMIT snapshotChanged();
+    });
 }
 
 void Session::readHistory(std::function<void(const Result<std::vector<ErrorEntry>>&)> done)
@@ -449,27 +489,42 @@ void Session::poll()
 {
     if (m_queue.size() > 4)
         return;
+    if (m_identified && ++m_polls % 5 == 0)
+        pollOwner();
+    if (m_identified && !m_transport->hears()) {
+        loseConnection(tr("The drive at %1 no longer sends its heartbeat. The state of the axis is not known since "
+                          "then; nothing that was recorded is lost.")
+                           .arg(m_address));
+        return;
+    }
     if (m_hasMoment) {
         pollMoment();
         return;
     }
-    read({statusword, errorCode, position, velocity, torque, inputs, bus, conditions, conditionsKnown},
-         [this](const Result<Values>& v) {
-             if (!v)
-                 return; // what is shown grows old and says so
-             Snapshot s;
-             s.status = static_cast<std::uint16_t>(v->at(statusword));
-             s.state = driveState(s.status);
-             s.error = static_cast<std::uint16_t>(v->at(errorCode));
-             s.position = v->at(position);
-             s.velocity = v->at(velocity);
-             s.torque = v->at(torque);
-             s.inputs = v->at(inputs);
-             s.busMillivolt = v->at(bus);
-             s.conditions = v->at(conditions);
-             s.conditionsKnown = v->at(conditionsKnown);
-             took(s);
-         });
+    std::vector<ObjectKey> keys; // what its map has
+    for (const ObjectKey key : {statusword, errorCode, position, velocity, torque, inputs, bus, conditions, conditionsKnown})
+        if (has(key))
+            keys.push_back(key);
+    read(keys, [this](const Result<Values>& v) {
+        if (!v)
+            return; // what is shown grows old and says so
+        const auto at = [&](ObjectKey key) {
+            const auto it = v->find(key);
+            return it == v->end() ? 0 : it->second;
+        };
+        Snapshot s;
+        s.status = static_cast<std::uint16_t>(at(statusword));
+        s.state = driveState(s.status);
+        s.error = static_cast<std::uint16_t>(at(errorCode));
+        s.position = at(position);
+        s.velocity = at(velocity);
+        s.torque = at(torque);
+        s.inputs = at(inputs);
+        s.busMillivolt = at(bus);
+        s.conditions = at(conditions);
+        s.conditionsKnown = at(conditionsKnown);
+        took(s);
+    });
 }
 
 void Session::pollMoment()

@@ -57,6 +57,17 @@ std::int64_t ObjectEntry::highest() const
     return 0;
 }
 
+namespace {
+/// value·up/down, rounded half up.
+std::int64_t scaledValue(std::int64_t value, std::int64_t up, std::int64_t down)
+{
+    if (up == down)
+        return value;
+    const std::int64_t twice = 2 * value * up + down, d = 2 * down;
+    return twice / d - (twice % d < 0 ? 1 : 0);
+}
+} // namespace
+
 Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
 {
     using nlohmann::json;
@@ -70,22 +81,49 @@ Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
             const auto type = std::ranges::find(types, item.at("type").get<std::string>());
             if (!index || type == types.end())
                 return refuse("file-damaged", "objects", jsonText(item));
-            e.key = {index->index, item.at("sub").get<std::uint8_t>()};
+            const auto sub = item.at("sub").get<std::int64_t>(), reg = item.at("register").get<std::int64_t>();
             e.type = static_cast<ObjectType>(type - types.begin());
+            if (sub < 0 || sub > 255 || reg < 0 || reg + e.registers() > 65536)
+                return refuse("file-damaged", "objects", jsonText(item));
+            e.key = {index->index, static_cast<std::uint8_t>(sub)};
+            e.reg = static_cast<std::uint16_t>(reg);
             e.name = item.at("name").get<std::string>();
-            e.unit = item.at("unit").get<std::string>();
-            e.group = item.at("group").get<std::string>();
+            e.unit = item.value("unit", "");
+            e.group = item.value("group", "");
             const std::string access = item.at("access").get<std::string>();
             e.readable = access.find('r') != std::string::npos;
             e.writable = access.find('w') != std::string::npos;
             e.powerCycle = item.value("powerCycle", false);
-            e.reg = item.at("register").get<std::uint16_t>();
+            if (item.contains("scale")) {
+                e.scaleUp = item.at("scale").at(0).get<std::int64_t>();
+                e.scaleDown = item.at("scale").at(1).get<std::int64_t>();
+                constexpr std::int64_t most = 1000000000;
+                if (e.scaleUp < 1 || e.scaleDown < 1 || e.scaleUp > most || e.scaleDown > most)
+                    return refuse("file-damaged", "objects", jsonText(item));
+            }
             dictionary.m_entries.push_back(std::move(e));
         }
+        dictionary.m_name = document.value("drive", "");
+        dictionary.m_maker = document.value("maker", "");
+        dictionary.m_type = document.value("deviceName", "");
+        const std::string order = document.value("wordOrder", "high-first");
+        if (order != "high-first" && order != "low-first")
+            return refuse("file-damaged", "wordOrder", order);
+        dictionary.m_highFirst = order == "high-first";
     } catch (const json::exception& exception) {
         return refuse("file-damaged", "objects", exception.what());
     }
+    // two objects in one register, or one object twice, would each be read as the other
+    std::ranges::sort(dictionary.m_entries, {}, &ObjectEntry::reg);
+    for (std::size_t k = 1; k < dictionary.m_entries.size(); ++k) {
+        const ObjectEntry &before = dictionary.m_entries[k - 1], &e = dictionary.m_entries[k];
+        if (before.reg + before.registers() > e.reg)
+            return refuse("file-damaged", "objects", keyText(before.key) + " and " + keyText(e.key) + " overlap");
+    }
     std::ranges::sort(dictionary.m_entries, {}, &ObjectEntry::key);
+    if (const auto twice = std::ranges::adjacent_find(dictionary.m_entries, {}, &ObjectEntry::key);
+        twice != dictionary.m_entries.end())
+        return refuse("file-damaged", "objects", keyText(twice->key) + " stands there twice");
     return dictionary;
 }
 
@@ -98,6 +136,57 @@ const ObjectDictionary& ObjectDictionary::shipped()
         return std::move(*parsed);
     }();
     return dictionary;
+}
+
+bool ObjectDictionary::fits(std::string_view maker, std::string_view type) const
+{
+    return !(m_maker.empty() && m_type.empty()) && maker.find(m_maker) != std::string_view::npos
+           && type.find(m_type) != std::string_view::npos;
+}
+
+std::vector<std::uint16_t> ObjectDictionary::toWire(const ObjectEntry& e, std::int64_t value) const
+{
+    return toRegisters(scaledValue(value, e.scaleUp, e.scaleDown), e.type, m_highFirst);
+}
+
+std::int64_t ObjectDictionary::fromWire(const ObjectEntry& e, std::span<const std::uint16_t> words) const
+{
+    return scaledValue(fromRegisters(words, e.type, m_highFirst), e.scaleDown, e.scaleUp);
+}
+
+std::int64_t ObjectDictionary::lowest(const ObjectEntry& e) const
+{
+    return scaledValue(e.lowest(), e.scaleDown, e.scaleUp);
+}
+
+std::int64_t ObjectDictionary::highest(const ObjectEntry& e) const
+{
+    return scaledValue(e.highest(), e.scaleDown, e.scaleUp);
+}
+
+std::string ObjectDictionary::write() const
+{
+    using nlohmann::json;
+    constexpr std::array<std::string_view, 7> types{"U8", "I8", "U16", "I16", "U32", "I32", "TEXT"};
+    json document{{"format", "object-dictionary"}, {"version", 1}, {"drive", m_name}, {"maker", m_maker},
+                  {"deviceName", m_type}, {"wordOrder", m_highFirst ? "high-first" : "low-first"}};
+    document["objects"] = json::array();
+    for (const ObjectEntry& e : m_entries) {
+        json item{{"index", fmt::format("{:04X}", e.key.index)},
+                  {"sub", e.key.sub},
+                  {"name", e.name},
+                  {"type", types[static_cast<std::size_t>(e.type)]},
+                  {"unit", e.unit},
+                  {"access", std::string(e.readable ? "r" : "") + (e.writable ? "w" : "")},
+                  {"register", e.reg},
+                  {"group", e.group}};
+        if (e.powerCycle)
+            item["powerCycle"] = true;
+        if (e.scaleUp != 1 || e.scaleDown != 1)
+            item["scale"] = {e.scaleUp, e.scaleDown};
+        document["objects"].push_back(std::move(item));
+    }
+    return jsonText(document, 1) + "\n";
 }
 
 const ObjectEntry* ObjectDictionary::find(ObjectKey key) const

@@ -87,6 +87,7 @@ private:
     using Next = std::function<void()>;
     using Columns = Session::Columns;
     [[nodiscard]] bool begin(Finish finish);
+    [[nodiscard]] std::optional<Error> refusal() const;
     /// Quick stop: ramp down, brake, torque off; then the caller is told. Nothing drops while the brake closes.
     void end(const Error* error);
     void fail(const Error& error) { end(&error); }

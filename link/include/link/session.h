@@ -3,6 +3,7 @@
 #include "core/objects/cia402.h"
 #include "core/objects/objects.h"
 #include "core/record/identity.h"
+#include "link/transport.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -15,9 +16,6 @@
 #include <memory>
 #include <optional>
 #include <vector>
-
-class QModbusTcpClient;
-class QModbusReply;
 
 namespace ridge::link {
 
@@ -44,17 +42,29 @@ struct ErrorEntry {
     bool operator==(const ErrorEntry&) const = default;
 };
 
-/// One drive over Modbus TCP, by the shipped register table. Everything is asynchronous: requests are queued, each has
+/// One drive, over whichever line, by the map of its type. Everything is asynchronous: requests are queued, each has
 /// a time-out and retries, callbacks run in the event loop. Commands go out only when somebody asks; a lost connection
 /// stops motion commands and is told within a second.
 class Session : public QObject {
     Q_OBJECT
 
 public:
+    using ValuesDone = std::function<void(const Result<Values>&)>;
+    using Done = std::function<void(const Result<void>&)>;
+
     explicit Session(QObject* parent = nullptr);
     ~Session() override;
 
+    void connectTo(const Address& address);
     void connectTo(const QString& host, int port);
+    /// Before connecting: a map of another type of drive, or the one that ships.
+    void setMap(const ObjectDictionary& map);
+    [[nodiscard]] const ObjectDictionary& map() const { return m_map; }
+    /// Whether this drive has an object at all; without one what needs it is not offered.
+    [[nodiscard]] bool has(ObjectKey key) const { return m_map.find(key) != nullptr; }
+    /// Looks on: nothing is written, whatever asks for it, not even a stop. Before connecting.
+    void setLookingOn(bool lookingOn) { m_lookingOn = lookingOn; }
+    [[nodiscard]] bool lookingOn() const { return m_lookingOn; }
     void disconnectFrom();
     [[nodiscard]] bool connected() const { return m_connected; }
     /// The drive has said who it is; nothing is written before.
@@ -72,6 +82,14 @@ public:
         return m_runningTime;
     }                                                                ///< as read when it was asked who it is [s]
     [[nodiscard]] const std::string& name() const { return m_name; } ///< that a person wrote into the drive
+    /// Who commands the drive (201A:1): 0 nobody, 1 whoever is on the line, then pulses, terminals, hand terminal, keypad,
+    /// inner program; nothing where it does not tell.
+    [[nodiscard]] std::optional<int> owner() const { return m_owner; }
+    /// Takes the command, by an act of its own. @error drive-refused: it moves under somebody else
+    void takeCommand(Done done);
+    void giveCommandBack(Done done);
+    /// Both halves of its 32-bit values come the other way round than its map says; found by the probe and turned.
+    [[nodiscard]] bool wordsTurned() const { return m_wordsTurned; }
     /// Age of the snapshot [ms]; an old one is shown as old.
     [[nodiscard]] qint64 age() const { return m_snapshotClock.isValid() ? m_snapshotClock.elapsed() : -1; }
     /// A real drive reached over a network that is not this machine or its cable: no motion is started over it.
@@ -82,8 +100,6 @@ public:
     [[nodiscard]] std::uint64_t snapshots() const { return m_snapshots; } ///< how many it has taken, ever
     [[nodiscard]] bool busy() const { return !m_queue.empty() || m_inFlight; }
 
-    using ValuesDone = std::function<void(const Result<Values>&)>;
-    using Done = std::function<void(const Result<void>&)>;
     using Columns = std::vector<std::vector<std::int32_t>>; ///< channels of a capture
     using TraceDone = std::function<void(const Result<Columns>&)>;
     using Progress = std::function<void(int done, int total)>;
@@ -142,9 +158,7 @@ Q_SIGNALS:
 
 private:
     struct Request {
-        bool isWrite = false;
-        int first = 0, count = 0;
-        std::vector<std::uint16_t> values;
+        Exchange exchange;
         int triesLeft = 2;
         bool urgent = false;
         std::function<void(const Result<std::vector<std::uint16_t>>&)> done;
@@ -153,21 +167,27 @@ private:
     void identify();
     void whoItIs(std::optional<std::int64_t> type, bool signature);
     void noAnswer();
-    void dropClient();
+    void dropTransport();
     void readText(ObjectKey key, std::function<void(const std::string&)> done);
     void pollMoment();
     void took(const Snapshot& s);
     void readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress);
     void writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done);
     void next();
-    void finished(QModbusReply* reply, std::uint64_t serial);
+    void finished(const Reply& reply, std::uint64_t serial);
+    [[nodiscard]] std::optional<Exchange> writing(ObjectKey key, std::int64_t value) const;
+    void pollOwner();
     void noReply(std::uint64_t serial);
     void poll();
     void loseConnection(const QString& why);
     void waitForTrace(int left);
     void readTrace(std::size_t block);
 
-    std::unique_ptr<QModbusTcpClient> m_client;
+    std::unique_ptr<Transport> m_transport;
+    ObjectDictionary m_map;
+    bool m_lookingOn = false, m_wordsTurned = false, m_tookCommand = false;
+    std::optional<int> m_owner;
+    int m_polls = 0;
     std::deque<Request> m_queue;
     bool m_inFlight = false, m_connected = false, m_identified = false, m_hasWatchdog = false, m_remote = false,
          m_closing = false;

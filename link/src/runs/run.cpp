@@ -34,11 +34,30 @@ bool Runs::torqueUnasked() const
                || state == DriveState::FaultReactionActive);
 }
 
+/// What every run needs: that it may write, that nobody else commands, and the objects of moving and stopping.
+std::optional<Error> Runs::refusal() const
+{
+    if (m_session.lookingOn())
+        return Error{"looking-on", {}, {}, {}};
+    if (m_session.owner().value_or(0) > 1)
+        return Error{"commanded-elsewhere", {}, {}, {}};
+    for (const ObjectKey needed : {ObjectKey{0x6040, 0}, statusword, errorCode, mode, activeMode, positionActual})
+        if (!m_session.has(needed)) {
+            const ObjectEntry* e = ObjectDictionary::shipped().find(needed);
+            return Error{"object-missing", keyText(needed), keyText(needed) + " " + e->name, {}};
+        }
+    return {};
+}
+
 bool Runs::begin(Finish finish)
 {
     if (m_running || !m_session.identified()) {
         const Error no{m_running ? "busy" : "not-connected", {}, {}, {}};
         finish(&no);
+        return false;
+    }
+    if (const auto no = refusal()) {
+        finish(&*no);
         return false;
     }
     m_running = true;

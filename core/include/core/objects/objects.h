@@ -33,6 +33,7 @@ struct ObjectEntry {
     bool readable = true, writable = false;
     bool powerCycle = false; ///< acts only after the control supply was off
     std::uint16_t reg = 0;   ///< first holding register
+    std::int64_t scaleUp = 1, scaleDown = 1; ///< what stands on the wire: value·up/down, rounded half up
     [[nodiscard]] int registers() const
     {
         return type == ObjectType::Text ? textRegisters : type >= ObjectType::U32 ? 2 : 1;
@@ -46,18 +47,35 @@ struct ObjectEntry {
     }
 };
 
-/// The object dictionary that ships as data (data/objects.json).
+/// The map of a type of drive: which object stands in which register, of what type and scale. The one that ships is that
+/// of the simulated drive (data/objects.json); others are data too (data/drives/*.json).
 class ObjectDictionary {
 public:
     /// @error file-damaged with the place
     [[nodiscard]] static Result<ObjectDictionary> parse(std::string_view json);
     [[nodiscard]] static const ObjectDictionary& shipped();
     [[nodiscard]] std::span<const ObjectEntry> entries() const { return m_entries; }
+    [[nodiscard]] const std::string& name() const { return m_name; } ///< of the type of drive; empty: none is said
+    [[nodiscard]] bool highFirst() const { return m_highFirst; }     ///< of the two registers of a 32-bit value
+    /// What the drive says of itself when this map is its own: parts of maker and type; empty: any.
+    [[nodiscard]] const std::string& maker() const { return m_maker; }
+    [[nodiscard]] const std::string& type() const { return m_type; }
+    [[nodiscard]] bool fits(std::string_view maker, std::string_view type) const;
+    [[nodiscard]] std::vector<std::uint16_t> toWire(const ObjectEntry& entry, std::int64_t value) const;
+    [[nodiscard]] std::int64_t fromWire(const ObjectEntry& entry, std::span<const std::uint16_t> words) const;
+    /// Lowest and highest value that fits the wire.
+    [[nodiscard]] std::int64_t lowest(const ObjectEntry& entry) const;
+    [[nodiscard]] std::int64_t highest(const ObjectEntry& entry) const;
+    void turnWords() { m_highFirst = !m_highFirst; }
+    /// The map as a file that parse() reads again.
+    [[nodiscard]] std::string write() const;
     [[nodiscard]] const ObjectEntry* find(ObjectKey key) const;
     [[nodiscard]] const ObjectEntry* atRegister(int reg) const; ///< entry whose first register this is
 
 private:
     std::vector<ObjectEntry> m_entries;
+    std::string m_name, m_maker, m_type;
+    bool m_highFirst = true;
 };
 
 /// Registers of a value, high word first by default. 8-bit values are sign-extended to one register.
