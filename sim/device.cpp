@@ -59,7 +59,7 @@ void Device::activate()
     const double counts = m_truth.stepper ? at(0x202A, 2) * f.stepsPerTurn : m_truth.encoder.counts;
     m_unitsPerRadian = counts / (2 * pi) * feed / (countsPerTurn * gear);
     m_direction = m_values.at(0x607E) & 0x80 ? -1 : 1;
-    m_polePairs = at(0x2120, 1) * f.polePairs;
+    m_polePairs = m_values.number(0x2120, 1) * f.polePairs;
     m_polesKnown = m_values.at(0x2026, 1) == 0;
     if (m_polesKnown)
         m_poleOffset = m_values.number(0x2120, 7) * 0.01 * pi / 180;
@@ -109,6 +109,7 @@ double Device::electricalLimit(double speed) const
 void Device::everyMillisecond()
 {
     takeHands();
+    m_slowCounts[static_cast<std::size_t>(m_ticks / perMillisecond) % slowWindow] = m_machine.counts();
     watchLink();
     noteError();
     m_machine.everyMillisecond();

@@ -15,6 +15,7 @@
 #include "tracememory.h"
 #include "valuestore.h"
 
+#include <array>
 #include <cstdint>
 #include <map>
 #include <memory>
@@ -113,6 +114,7 @@ private:
     void countPulses();
     [[nodiscard]] double positionNow() const; ///< of motor or field, as the drive counts it [rad]
     [[nodiscard]] double speedNow() const;
+    [[nodiscard]] double speedTold() const; ///< below a few counts a look by the counts of the last sixteenth of a second
 
     // guards.cpp
     void guard();
@@ -198,6 +200,8 @@ private:
     int m_hallCode = -1;
     bool m_hallCoarse = false;   ///< the angle is that of a sector
     std::int64_t m_lastStep = 0; ///< of the encoder in a tick
+    static constexpr std::size_t slowWindow = 64;   ///< ms
+    std::array<std::int64_t, slowWindow> m_slowCounts{}; ///< of each millisecond
     bool m_reached = false, m_slow = false;
     std::int64_t m_warnings = 0;
 

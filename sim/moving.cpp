@@ -32,6 +32,19 @@ double Device::positionNow() const
 
 double Device::speedNow() const { return m_truth.stepper ? m_fieldSpeed : m_cascade.filteredSpeed(); }
 
+double Device::speedTold() const
+{
+    const double speed = speedNow();
+    if (m_truth.stepper)
+        return speed;
+    const double each = 2 * pi / m_truth.encoder.counts, window = 1e-3 * static_cast<double>(slowWindow);
+    const auto ms = static_cast<std::size_t>(m_ticks / perMillisecond);
+    const std::int64_t way = m_machine.counts() - m_slowCounts[(ms + 1) % slowWindow];
+    if (std::abs(speed) > 400 * each / window)
+        return speed;
+    return std::abs(way) <= 1 ? 0 : static_cast<double>(way) * each / window; // a count to and fro is no speed
+}
+
 /// A mode is taken at standstill or without torque; an axis that moves keeps the one it has.
 void Device::takeMode()
 {

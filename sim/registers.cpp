@@ -196,7 +196,7 @@ std::int64_t Device::control(ObjectKey key) const
     case 0x6064: return rounded((positionNow() - m_zero) * u);
     case 0x60F4: return rounded(followingError() * m_direction);
     case 0x606B: return rounded((m_truth.stepper ? m_fieldSpeed : m_cascade.speedDemand()) * u);
-    case 0x606C: return rounded(speedNow() * u);
+    case 0x606C: return rounded(speedTold() * u);
     case 0x6074: return permille(m_cascade.torqueDemand());
     case 0x6077:
     case 0x6078:
@@ -592,6 +592,8 @@ void Device::apply(ObjectKey key, std::int64_t v)
         m_demandAt = m_ticks;
     }
     m_values.set(key, v);
+    if (key == ObjectKey{0x2120, 1} && m_polePairs == 0) // a drive that knew no motor takes the first one at once
+        m_polePairs = static_cast<double>(v) * m_machine.faults().polePairs;
     if (key == ObjectKey{0x6060, 0})
         takeMode(); // at standstill it is the active one at once
     if (key == ObjectKey{0x201A, 2})

@@ -14,7 +14,7 @@ constexpr std::array<std::pair<ObjectKey, std::string DriveIdentity::*>, 4> iden
      {{0x1008, 0}, &DriveIdentity::type},
      {{0x100A, 0}, &DriveIdentity::firmware},
      {{0x2010, 2}, &DriveIdentity::safety}}};
-constexpr ObjectKey serialNumber{0x1018, 4}, deviceType{0x1000, 0}, benchSign{0x2F00, 10};
+constexpr ObjectKey serialNumber{0x1018, 4}, deviceType{0x1000, 0}, supportedModes{0x6502, 0}, benchSign{0x2F00, 10};
 constexpr std::int64_t driveProfile = 402; // CiA 402, IEC 61800-7-201
 } // namespace
 
@@ -41,28 +41,37 @@ void Session::identify()
             *type = v->at(deviceType);
     });
     // a real drive answers "illegal data address", or its map has none: then the last question is the first once more
+    const auto modes = std::make_shared<std::optional<std::int64_t>>();
+    if (has(supportedModes))
+        read({supportedModes}, [modes](const Result<Values>& v) {
+            if (v)
+                *modes = v->at(supportedModes);
+        });
     const ObjectKey last = has(benchSign) ? benchSign : deviceType;
-    read({last}, [this, type](const Result<Values>& v) {
+    read({last}, [this, type, modes](const Result<Values>& v) {
         const auto sign = v ? v->find(benchSign) : Values::const_iterator{};
         if (m_connected)
-            whoItIs(*type, v && sign != v->end() && sign->second == benchSignature);
+            whoItIs(*type, *modes, v && sign != v->end() && sign->second == benchSignature);
     });
 }
 
 /// What proves that its numbers are read as it means them, and that it is what it says.
 /// @param type  device type, object 1000h of CiA 301: the profile number, 402 for a drive, stands in the lower 16 bits
-void Session::whoItIs(std::optional<std::int64_t> type, bool signature)
+void Session::whoItIs(std::optional<std::int64_t> type, std::optional<std::int64_t> modes, bool signature)
 {
     const bool bench = m_identity.maker == benchMaker;
     std::string code;
     if (!type)
         code = "no-device-type";
-    else if ((*type >> 16) == driveProfile && (*type & 0xFFFF) != driveProfile && !m_wordsTurned) {
-        // its 32-bit values come the other way round: turned here, and everything is asked again
+    else if ((*type >> 16) == driveProfile && (*type & 0xFFFF) != driveProfile && !m_wordsTurned
+             && modes.value_or(0) >= 0x10000 && (*modes & 0xFFFF) == 0) {
+        // two values that are known come the other way round: all are turned here, and everything is asked again
         m_map.turnWords();
         m_wordsTurned = true;
         identify();
         return;
+    } else if ((*type >> 16) == driveProfile && (*type & 0xFFFF) != driveProfile) {
+        code = "word-order"; // one value is turned and another is not: nothing of it can be believed
     } else if ((*type & 0xFFFF) != driveProfile)
         code = "no-drive";
     else if (bench != signature)

@@ -165,7 +165,7 @@ private:
     };
     void enqueue(Request request);
     void identify();
-    void whoItIs(std::optional<std::int64_t> type, bool signature);
+    void whoItIs(std::optional<std::int64_t> type, std::optional<std::int64_t> modes, bool signature);
     void noAnswer();
     void dropTransport();
     void readText(ObjectKey key, std::function<void(const std::string&)> done);
