@@ -114,7 +114,8 @@ private:
     void countPulses();
     [[nodiscard]] double positionNow() const; ///< of motor or field, as the drive counts it [rad]
     [[nodiscard]] double speedNow() const;
-    [[nodiscard]] double speedTold() const; ///< below a few counts a look by the counts of the last sixteenth of a second
+    [[nodiscard]] double
+    speedTold() const; ///< below a few counts a look by the counts of the last sixteenth of a second
 
     // guards.cpp
     void guard();
@@ -198,9 +199,9 @@ private:
     std::optional<double> m_indexSeen; ///< while homing [rad]
     std::int64_t m_lastCounts = 0, m_jumps = 0;
     int m_hallCode = -1;
-    bool m_hallCoarse = false;   ///< the angle is that of a sector
-    std::int64_t m_lastStep = 0; ///< of the encoder in a tick
-    static constexpr std::size_t slowWindow = 64;   ///< ms
+    bool m_hallCoarse = false;                           ///< the angle is that of a sector
+    std::int64_t m_lastStep = 0;                         ///< of the encoder in a tick
+    static constexpr std::size_t slowWindow = 64;        ///< ms
     std::array<std::int64_t, slowWindow> m_slowCounts{}; ///< of each millisecond
     bool m_reached = false, m_slow = false;
     std::int64_t m_warnings = 0;

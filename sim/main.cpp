@@ -1,5 +1,6 @@
 #include "store/loadmachine.h"
 
+#include "canserver.h"
 #include "rig.h"
 #include "server.h"
 
@@ -100,8 +101,9 @@ void addOptions(QCommandLineParser& options)
     add("plant", "JSON with the machine at the motor shaft instead of a machine file.", "file");
     add("port", "TCP port of the first axis; 0 takes a free one.", "n", "0");
     add("tty", "Serial line for Modbus RTU instead of TCP.", "device");
+    add("can", "CAN interface for CANopen instead of TCP; tcp://127.0.0.1/can0 is a bus in this machine.", "interface");
     add("baud", "Of the serial line, 8 data bits, even parity.", "n", "19200");
-    add("unit", "Address on the line.", "n", "1");
+    add("unit", "Address on the line, node on the bus.", "n", "1");
     add("fault", "Puts a fault in: number, or number:strength from 0 to 1000.", "n:s");
     add("seed", "Of all noise.", "n", "0");
     add("serial", "Serial number the drive tells.", "n", "1");
@@ -149,7 +151,15 @@ int main(int argc, char** argv)
         for (const QString& f : options.values(QStringLiteral("fault")))
             if (!putFault(*m.device, f))
                 return refused(QStringLiteral("“%1” is no fault; write 12:500, number and strength.").arg(f));
-        if (const QString line = options.value(QStringLiteral("tty")); !line.isEmpty()) {
+        if (const QString bus = options.value(QStringLiteral("can")); !bus.isEmpty()) {
+            auto server =
+                std::make_unique<sim::CanServer>(*m.device, static_cast<int>(number("unit") + servers.size()), advance);
+            const bool here = bus.contains(QLatin1String("://"));
+            if (!server->open(here ? QStringLiteral("virtualcan") : QStringLiteral("socketcan"), bus))
+                return refused(QStringLiteral("Cannot open the CAN interface %1.").arg(bus));
+            std::printf("can %s\n", qPrintable(bus));
+            servers.push_back(std::move(server));
+        } else if (const QString line = options.value(QStringLiteral("tty")); !line.isEmpty()) {
             auto server = std::make_unique<sim::SerialServer>(*m.device, advance);
             server->setServerAddress(static_cast<int>(number("unit") + servers.size()));
             server->setConnectionParameter(QModbusDevice::SerialPortNameParameter, line);

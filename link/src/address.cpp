@@ -53,8 +53,12 @@ Result<Address> parseAddress(const QString& text)
             if (value < 300 || value > 4000000)
                 return refuse("address-part", "address", "baud " + std::to_string(value), "300 to 4000000");
             a.baud = value;
-        } else if (a.line == Line::Serial && (word == QLatin1String("even") || word == QLatin1String("odd") || word == QLatin1String("none"))) {
-            a.parity = word == QLatin1String("even") ? Parity::Even : word == QLatin1String("odd") ? Parity::Odd : Parity::None;
+        } else if (a.line == Line::Serial
+                   && (word == QLatin1String("even") || word == QLatin1String("odd")
+                       || word == QLatin1String("none"))) {
+            a.parity = word == QLatin1String("even")  ? Parity::Even
+                       : word == QLatin1String("odd") ? Parity::Odd
+                                                      : Parity::None;
         } else {
             return noAddress(text);
         }
@@ -68,7 +72,9 @@ QString addressText(const Address& a)
     switch (a.line) {
     case Line::Tcp: return QStringLiteral("%1:%2").arg(a.name).arg(a.port) + unit;
     case Line::Serial:
-        return QStringLiteral("serial %1 %2 %3").arg(a.name).arg(a.baud)
+        return QStringLiteral("serial %1 %2 %3")
+                   .arg(a.name)
+                   .arg(a.baud)
                    .arg(a.parity == Parity::Even  ? QLatin1String("even")
                         : a.parity == Parity::Odd ? QLatin1String("odd")
                                                   : QLatin1String("none"))

@@ -130,7 +130,10 @@ void CanTransport::close()
 
 bool CanTransport::hears() const { return !m_heard.isValid() || m_heard.elapsed() < 5 * heartbeatEvery; }
 
-int CanTransport::lineTime(const Exchange& e) const { return static_cast<int>(e.entries.size()) * 12 + (e.entries.empty() ? 200 : 0); }
+int CanTransport::lineTime(const Exchange& e) const
+{
+    return static_cast<int>(e.entries.size()) * 12 + (e.entries.empty() ? 200 : 0);
+}
 
 void CanTransport::frame(quint32 id, const QByteArray& data)
 {
@@ -231,8 +234,9 @@ void CanTransport::answer(const QByteArray& data)
     if (!m_running)
         return;
     const auto command = static_cast<std::uint8_t>(data[0]);
-    const ObjectKey key{static_cast<std::uint16_t>(static_cast<std::uint8_t>(data[1]) | static_cast<std::uint8_t>(data[2]) << 8),
-                        static_cast<std::uint8_t>(data[3])};
+    const ObjectKey key{
+        static_cast<std::uint16_t>(static_cast<std::uint8_t>(data[1]) | static_cast<std::uint8_t>(data[2]) << 8),
+        static_cast<std::uint8_t>(data[3])};
     if (command == 0x80) {
         if (key != m_key)
             return; // of something else, e.g. of what was sent beside it

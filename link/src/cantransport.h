@@ -26,7 +26,7 @@ public:
     [[nodiscard]] int lineTime(const Exchange& exchange) const override;
     [[nodiscard]] bool hears() const override;
 
-    static constexpr int ownNode = 126;       ///< of this program on the bus, our choice
+    static constexpr int ownNode = 126;        ///< of this program on the bus, our choice
     static constexpr int heartbeatEvery = 200; ///< [ms], our choice
 
 private:

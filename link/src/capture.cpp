@@ -8,7 +8,7 @@ constexpr ObjectKey window{0x2201, 0}; ///< of the trace
 
 void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
 {
-    cancelCapture(); // one at a time
+    cancelCapture();                              // one at a time
     if (!has({0x2200, 2}) || !has({0x2201, 0})) { // what a drive cannot do is not waited for
         if (armed)
             armed(refuse("no-trace-buffer"));

@@ -40,9 +40,7 @@ Reply replyOf(const QModbusReply& r)
     }
     case QModbusDevice::TimeoutError: out.kind = Reply::Kind::Silent; break;
     case QModbusDevice::ConnectionError: out.kind = Reply::Kind::Lost; break;
-    default:
-        out.kind = Reply::Kind::Refused;
-        out.why = r.errorString();
+    default: out.kind = Reply::Kind::Refused; out.why = r.errorString();
     }
     return out;
 }
@@ -100,6 +98,8 @@ void ModbusTransport::close()
 {
     m_closing = true;
     m_client->disconnect(this);
+    if (auto* socket = qobject_cast<QAbstractSocket*>(m_client->device()))
+        socket->flush(); // what was said last still goes out
     m_client->disconnectDevice();
 }
 
@@ -132,7 +132,8 @@ void ModbusTransport::lastWord(int reg) const
     const auto high = static_cast<std::uint8_t>(reg >> 8), low = static_cast<std::uint8_t>(reg & 0xFF),
                unit = static_cast<std::uint8_t>(address().unit);
     if (const auto* socket = qobject_cast<const QAbstractSocket*>(m_client->device())) {
-        // Modbus TCP: transaction, protocol, length, unit; write single register, its number, the word of the quick stop
+        // Modbus TCP: transaction, protocol, length, unit; write single register, its number, the word of the quick
+        // stop
         const std::array<std::uint8_t, 12> frame{0xFF, 0xFF, 0, 0, 0, 6, unit, 6, high, low, 0, 0x02};
         [[maybe_unused]] const auto sent =
             ::send(static_cast<int>(socket->socketDescriptor()), frame.data(), frame.size(), MSG_NOSIGNAL);

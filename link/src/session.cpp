@@ -311,7 +311,10 @@ void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, Values
     const auto failed = std::make_shared<bool>(false);
     for (std::size_t k = 0; k < blocks->size(); ++k) {
         const Block block = (*blocks)[k];
-        enqueue({{false, block.first, block.count, {}, block.entries}, 2, urgent, [=, this](const Result<std::vector<std::uint16_t>>& words) {
+        enqueue({{false, block.first, block.count, {}, block.entries},
+                 2,
+                 urgent,
+                 [=, this](const Result<std::vector<std::uint16_t>>& words) {
                      if (*failed)
                          return;
                      // an answer that is too short is no answer: nothing of it is taken
@@ -502,7 +505,8 @@ void Session::poll()
         return;
     }
     std::vector<ObjectKey> keys; // what its map has
-    for (const ObjectKey key : {statusword, errorCode, position, velocity, torque, inputs, bus, conditions, conditionsKnown})
+    for (const ObjectKey key :
+         {statusword, errorCode, position, velocity, torque, inputs, bus, conditions, conditionsKnown})
         if (has(key))
             keys.push_back(key);
     read(keys, [this](const Result<Values>& v) {

@@ -349,7 +349,9 @@ private Q_SLOTS:
             const auto from = session.snapshot().position;
             QTest::mousePress(plus, Qt::LeftButton);
             QVERIFY2(waitFor([&] { return jogs() == before && session.snapshot().position > from + 5000; }),
-                     qPrintable(QStringLiteral("it never moved: %1, fault %2").arg(m->window().bench().words()).arg(session.snapshot().error, 0, 16)));
+                     qPrintable(QStringLiteral("it never moved: %1, fault %2")
+                                    .arg(m->window().bench().words())
+                                    .arg(session.snapshot().error, 0, 16)));
             QTest::mouseRelease(plus, Qt::LeftButton);
             QVERIFY2(waitFor([&] { return !m->window().bench().running(); }), "letting go did not end the jog");
         };

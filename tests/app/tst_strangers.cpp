@@ -118,7 +118,8 @@ private Q_SLOTS:
             QVERIFY(session.wordsTurned());
             QCOMPARE(session.identity().serial, std::string(plant == liftPlant() ? "1" : "4711"));
             std::optional<link::Values> values;
-            session.read({{0x6502, 0}, {0x6064, 0}, {0x6075, 0}}, [&](const auto& v) { values = v ? *v : link::Values{}; });
+            session.read({{0x6502, 0}, {0x6064, 0}, {0x6075, 0}},
+                         [&](const auto& v) { values = v ? *v : link::Values{}; });
             QVERIFY(waitFor([&] { return values.has_value(); }));
             QCOMPARE((*values)[(ObjectKey{0x6502, 0})], 0xAD);
             QCOMPARE((*values)[(ObjectKey{0x6075, 0})], 1800);
@@ -134,8 +135,8 @@ private Q_SLOTS:
         QTest::addColumn<QString>("words");
         QTest::newRow("another profile") << plantWith(R"("deviceType": 401)")
                                          << QStringLiteral("no drive of the profile");
-        QTest::newRow("one value turned and another not") << plantWith(R"("deviceType": 26345474)")
-                                                          << QStringLiteral("the other way round");
+        QTest::newRow("one value turned and another not")
+            << plantWith(R"("deviceType": 26345474)") << QStringLiteral("the other way round");
         QTest::newRow("a real drive with the maker's name of the simulation")
             << plantWith(R"("practice": false, "serial": 5)") << QStringLiteral("half a simulated");
         QTest::newRow("a simulation with another name")

@@ -235,7 +235,7 @@ private Q_SLOTS:
         s.set(0x2F00, 9, 1000); // one marked turn by hand, in units of which 131072 should be one
         const auto turn = checkOneTurn(131072, static_cast<double>(s.get(0x6064) - before), 0.02, 5);
         QCOMPARE(turn.found, OneTurn::Half);
-        QCOMPARE(codeOf(s, 10, 4000), 0); // it says nothing
+        QCOMPARE(codeOf(s, 10, 4000), 0);                 // it says nothing
         QVERIFY(std::abs(s.angle() - 2 * pi - 20) < 0.1); // and goes twice as far
     }
 
@@ -341,7 +341,7 @@ private Q_SLOTS:
         const double healthy = measured(0), heavy = measured(1000);
         QVERIFY2(std::abs(healthy - 1.2e-4) < 1e-5, qPrintable(QString::number(healthy)));
         QVERIFY2(heavy / 1.2e-4 > 1.5, qPrintable(QString::number(heavy))); // the rule
-        QVERIFY(std::abs(heavy - 4 * 1.2e-4) < 3e-5); // three quarters lie behind: 1 + 4·0.75
+        QVERIFY(std::abs(heavy - 4 * 1.2e-4) < 3e-5);                       // three quarters lie behind: 1 + 4·0.75
     }
 
     void f14Shield()
@@ -538,10 +538,10 @@ private Q_SLOTS:
         };
         QVERIFY(std::abs(run(26, 0).second - 6) < 0.02);
         QVERIFY(std::abs(run(27, 0, 1500).second - 6) < 0.02);
-        QVERIFY(std::abs(run(26, 1000).second) < 1); // a coil in the wrong pair: it trembles
+        QVERIFY(std::abs(run(26, 1000).second) < 1);             // a coil in the wrong pair: it trembles
         QVERIFY(std::abs(run(27, 1000, 1500).second - 6) > 0.1); // too little current loses steps
-        QVERIFY(std::abs(run(28, 1000).second - 3) < 0.05); // twice the steps: half the way
-        QVERIFY(!run(29, 1000).first);                      // the ladder stays at the hardware enable
+        QVERIFY(std::abs(run(28, 1000).second - 3) < 0.05);      // twice the steps: half the way
+        QVERIFY(!run(29, 1000).first);                           // the ladder stays at the hardware enable
     }
 
     void aStepperSwingsInItsResonance()
@@ -579,9 +579,9 @@ private Q_SLOTS:
             int a, strength, b;
             std::set<std::int64_t> codes;
         };
-        const std::vector<Pair> pairs{{9, 500, 24, {0}},           {15, 600, 9, {0}},        {10, 1000, 20, {0xFF06}},
-                                      {14, 200, 3, {0x7122, 0x7305}}, {17, 500, 11, {0}},    {1, 1000, 20, {0xFF06}},
-                                      {2, 1000, 9, {0x7120}},      {12, 1000, 16, {0}}};
+        const std::vector<Pair> pairs{
+            {9, 500, 24, {0}},  {15, 600, 9, {0}},       {10, 1000, 20, {0xFF06}}, {14, 200, 3, {0x7122, 0x7305}},
+            {17, 500, 11, {0}}, {1, 1000, 20, {0xFF06}}, {2, 1000, 9, {0x7120}},   {12, 1000, 16, {0}}};
         for (const Pair& p : pairs) {
             Simulated s = with(p.a, p.strength);
             s.fault(p.b, 1000);
@@ -590,7 +590,8 @@ private Q_SLOTS:
             const auto bits = s.get(0x2F00, 11);
             QVERIFY((bits >> p.a & 1) && (bits >> p.b & 1));
             const auto got = codeOf(s, 10);
-            QVERIFY2(p.codes.contains(got), qPrintable(QStringLiteral("%1 and %2: %3").arg(p.a).arg(p.b).arg(got, 0, 16)));
+            QVERIFY2(p.codes.contains(got),
+                     qPrintable(QStringLiteral("%1 and %2: %3").arg(p.a).arg(p.b).arg(got, 0, 16)));
         }
         // all pairs: no number runs away, no value leaves what a register holds
         for (int a = 1; a <= 25; ++a)

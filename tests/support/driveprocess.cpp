@@ -2,20 +2,29 @@
 
 #include <QFile>
 
-int DriveProcess::start(const QByteArray& plant)
+QString DriveProcess::run(QStringList arguments, const QByteArray& plant)
 {
-    QStringList arguments;
     if (!plant.isEmpty()) {
         QFile file(m_folder.filePath(QStringLiteral("plant.json")));
         if (!file.open(QIODevice::WriteOnly) || file.write(plant) != plant.size())
-            return 0;
-        arguments = {QStringLiteral("--plant"), file.fileName()};
+            return {};
+        arguments += {QStringLiteral("--plant"), file.fileName()};
     }
     m_process.start(QStringLiteral(BIN_DIR) + QStringLiteral("/vortex-ridge-drive"), arguments);
     if (!m_process.waitForStarted(5000) || !m_process.waitForReadyRead(5000))
-        return 0;
-    const QString line = QString::fromUtf8(m_process.readLine()).trimmed();
+        return {};
+    return QString::fromUtf8(m_process.readLine()).trimmed();
+}
+
+int DriveProcess::start(const QByteArray& plant)
+{
+    const QString line = run({}, plant);
     return line.startsWith(QLatin1String("port ")) ? line.section(QLatin1Char(' '), 1, 1).toInt() : 0;
+}
+
+QString DriveProcess::startOn(const QStringList& line, const QByteArray& plant)
+{
+    return run(line, plant).section(QLatin1Char(' '), 0, 0);
 }
 
 void DriveProcess::kill()

@@ -15,6 +15,7 @@ public:
             m_near = m_server.nextPendingConnection();
             connect(m_near, &QTcpSocket::readyRead, this, [this] {
                 const QByteArray data = m_near->readAll();
+                count(data);
                 if (!m_cut && m_far)
                     m_far->write(data);
             });
@@ -37,10 +38,26 @@ public:
     [[nodiscard]] int port() const { return m_server.serverPort(); }
     void cut() { m_cut = true; }
     void delayAnswers(int ms) { m_delay = ms; }
+    /// Requests that went over it: those that write, and those that only read.
+    [[nodiscard]] int writes() const { return m_writes; }
+    [[nodiscard]] int reads() const { return m_reads; }
 
 private:
+    /// By the function of each Modbus TCP frame: 3 and 4 read.
+    void count(const QByteArray& data)
+    {
+        m_stream += data;
+        while (m_stream.size() >= 8) {
+            const qsizetype length = 6 + (static_cast<uchar>(m_stream[4]) << 8 | static_cast<uchar>(m_stream[5]));
+            if (m_stream.size() < length)
+                return;
+            ++(m_stream[7] == 3 || m_stream[7] == 4 ? m_reads : m_writes);
+            m_stream.remove(0, length);
+        }
+    }
     QTcpServer m_server;
     QPointer<QTcpSocket> m_near, m_far;
     bool m_cut = false;
-    int m_delay = 0;
+    int m_delay = 0, m_writes = 0, m_reads = 0;
+    QByteArray m_stream;
 };

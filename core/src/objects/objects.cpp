@@ -168,8 +168,12 @@ std::string ObjectDictionary::write() const
 {
     using nlohmann::json;
     constexpr std::array<std::string_view, 7> types{"U8", "I8", "U16", "I16", "U32", "I32", "TEXT"};
-    json document{{"format", "object-dictionary"}, {"version", 1}, {"drive", m_name}, {"maker", m_maker},
-                  {"deviceName", m_type}, {"wordOrder", m_highFirst ? "high-first" : "low-first"}};
+    json document{{"format", "object-dictionary"},
+                  {"version", 1},
+                  {"drive", m_name},
+                  {"maker", m_maker},
+                  {"deviceName", m_type},
+                  {"wordOrder", m_highFirst ? "high-first" : "low-first"}};
     document["objects"] = json::array();
     for (const ObjectEntry& e : m_entries) {
         json item{{"index", fmt::format("{:04X}", e.key.index)},

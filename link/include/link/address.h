@@ -14,11 +14,11 @@ enum class Parity { None, Even, Odd };
 /// Where a drive is: on the network, on a serial line, on a CAN bus.
 struct Address {
     Line line = Line::Tcp;
-    QString name;      ///< host, serial device, or CAN interface
-    int port = 502;    ///< of TCP
-    int baud = 19200;  ///< of a serial line
+    QString name;     ///< host, serial device, or CAN interface
+    int port = 502;   ///< of TCP
+    int baud = 19200; ///< of a serial line
     Parity parity = Parity::Even;
-    int unit = 1;          ///< unit of Modbus, node of CANopen
+    int unit = 1;                                 ///< unit of Modbus, node of CANopen
     QString plugin = QStringLiteral("socketcan"); ///< of the CAN interface
     bool operator==(const Address&) const = default;
 };

@@ -82,8 +82,8 @@ public:
         return m_runningTime;
     }                                                                ///< as read when it was asked who it is [s]
     [[nodiscard]] const std::string& name() const { return m_name; } ///< that a person wrote into the drive
-    /// Who commands the drive (201A:1): 0 nobody, 1 whoever is on the line, then pulses, terminals, hand terminal, keypad,
-    /// inner program; nothing where it does not tell.
+    /// Who commands the drive (201A:1): 0 nobody, 1 whoever is on the line, then pulses, terminals, hand terminal,
+    /// keypad, inner program; nothing where it does not tell.
     [[nodiscard]] std::optional<int> owner() const { return m_owner; }
     /// Takes the command, by an act of its own. @error drive-refused: it moves under somebody else
     void takeCommand(Done done);

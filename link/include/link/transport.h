@@ -15,8 +15,8 @@ namespace ridge::link {
 struct Exchange {
     bool isWrite = false;
     int first = 0, count = 0;
-    std::vector<std::uint16_t> values;        ///< to write
-    std::vector<const ObjectEntry*> entries;  ///< in the order of the registers; empty: the window of the trace
+    std::vector<std::uint16_t> values;       ///< to write
+    std::vector<const ObjectEntry*> entries; ///< in the order of the registers; empty: the window of the trace
 };
 
 struct Reply {

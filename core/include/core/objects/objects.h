@@ -31,8 +31,8 @@ struct ObjectEntry {
     std::string name, unit, group;
     ObjectType type = ObjectType::U16;
     bool readable = true, writable = false;
-    bool powerCycle = false; ///< acts only after the control supply was off
-    std::uint16_t reg = 0;   ///< first holding register
+    bool powerCycle = false;                 ///< acts only after the control supply was off
+    std::uint16_t reg = 0;                   ///< first holding register
     std::int64_t scaleUp = 1, scaleDown = 1; ///< what stands on the wire: value·up/down, rounded half up
     [[nodiscard]] int registers() const
     {
@@ -47,8 +47,8 @@ struct ObjectEntry {
     }
 };
 
-/// The map of a type of drive: which object stands in which register, of what type and scale. The one that ships is that
-/// of the simulated drive (data/objects.json); others are data too (data/drives/*.json).
+/// The map of a type of drive: which object stands in which register, of what type and scale. The one that ships is
+/// that of the simulated drive (data/objects.json); others are data too (data/drives/*.json).
 class ObjectDictionary {
 public:
     /// @error file-damaged with the place
