@@ -16,10 +16,7 @@ constexpr std::uint32_t noToggle = 0x05030000, noCommand = 0x05040001, noObject 
                         wrongLength = 0x06070010, outOfRange = 0x06090030, wrongState = 0x08000022;
 constexpr qsizetype longestWrite = 64; // bytes
 
-int sizeOf(ObjectType type)
-{
-    return type <= ObjectType::I8 ? 1 : type <= ObjectType::I16 ? 2 : 4;
-}
+int sizeOf(ObjectType type) { return type <= ObjectType::I8 ? 1 : type <= ObjectType::I16 ? 2 : 4; }
 ObjectKey keyOf(const QByteArray& d)
 {
     return {static_cast<std::uint16_t>(static_cast<std::uint8_t>(d[1]) | static_cast<std::uint8_t>(d[2]) << 8),
@@ -234,7 +231,8 @@ void CanServer::transfer(const QByteArray& d)
                 abortTransfer(m_key, e ? readOnly : noObject);
                 break;
             }
-            const auto words = textToRegisters(std::string_view(m_data.constData(), static_cast<std::size_t>(m_data.size())));
+            const auto words =
+                textToRegisters(std::string_view(m_data.constData(), static_cast<std::size_t>(m_data.size())));
             if (m_device.write(e->reg, words) != Device::Refusal::None) {
                 abortTransfer(m_key, readOnly);
                 break;

@@ -167,7 +167,7 @@ private:
     std::int64_t m_ticks = 0, m_requestedTicks = 0;
     DriveState m_state = DriveState::NotReady;
     std::uint16_t m_control = 0, m_lastControl = 0, m_error = 0, m_noted = 0;
-    bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false;
+    bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false, m_holds = false;
     std::int64_t m_readyAt = -1, m_stopSince = -1, m_closing = -1; ///< the last: brake closed, torque goes then
     int m_mode = 0;                                                ///< active
     Owner m_owner = Owner::Nobody;

@@ -154,8 +154,10 @@ void Bench::readPort(AxisLink& l)
 {
     while (l.process.canReadLine()) {
         const QString line = QString::fromUtf8(l.process.readLine()).trimmed();
-        if (line.startsWith(QLatin1String("port ")))
-            l.session.connectTo(QStringLiteral("127.0.0.1"), line.section(QLatin1Char(' '), 1, 1).toInt());
+        if (!line.startsWith(QLatin1String("port ")))
+            continue;
+        l.session.setLookingOn(false);
+        l.session.connectTo(QStringLiteral("127.0.0.1"), line.section(QLatin1Char(' '), 1, 1).toInt());
     }
 }
 
@@ -186,21 +188,19 @@ void Bench::startSimulated()
     Q_EMIT changed();
 }
 
-QString Bench::connectTo(const QString& address)
+QString Bench::connectTo(const QString& text, bool lookOn)
 {
-    const qsizetype colon = address.lastIndexOf(QLatin1Char(':'));
-    bool number = false;
-    const int port = colon < 0 ? 502 : address.mid(colon + 1).toInt(&number);
-    const QString host = colon < 0 ? address.trimmed() : address.left(colon).trimmed();
-    if (host.isEmpty() || host.contains(QLatin1Char(' ')) || (colon >= 0 && !number) || port < 1 || port > 65535)
-        return tr("“%1” is no address; write host:port, for example 192.168.1.20:502.").arg(address);
+    const auto address = link::parseAddress(text);
+    if (!address)
+        return QString::fromStdString(messageFor(address.error()));
     if (!m_document.hasAxis())
         return tr("Choose an axis first.");
     stopSimulated();
-    here().last = tr("connecting to %1").arg(address);
+    here().last = tr("connecting to %1").arg(text.trimmed());
     here().lostAt.clear();
     here().known = false;
-    here().session.connectTo(host, port);
+    here().session.setLookingOn(lookOn);
+    here().session.connectTo(*address);
     Q_EMIT changed();
     return {};
 }

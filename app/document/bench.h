@@ -49,8 +49,9 @@ public:
     [[nodiscard]] bool connected(const std::string& axis) const;
     /// Starts the simulated drive of the axis in view and connects to it.
     void startSimulated();
-    /// Connects the axis in view to a drive at "host:port"; gives a sentence when the address cannot be one.
-    QString connectTo(const QString& address);
+    /// Connects the axis in view to a drive at an address as parseAddress reads it; gives a sentence when the address
+    /// cannot be one.
+    QString connectTo(const QString& address, bool lookOn = false);
     void disconnectHere();
     void stopSimulated();
     /// Quick stop on every axis that is connected, whatever runs.

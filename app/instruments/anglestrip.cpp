@@ -13,7 +13,7 @@ AngleStrip::AngleStrip(QWidget* parent)
     : QWidget(parent)
 {
     setObjectName(QStringLiteral("strip"));
-    setMinimumHeight(79);
+    setMinimumHeight(70);
     setAccessibleName(tr("One turn, unrolled"));
 }
 

@@ -113,29 +113,25 @@ void MainWindow::layOut()
     m_finder = new Finder(middle);
     m_logLine = new QLabel;
     m_logLine->setMinimumWidth(100);
+    m_logLine->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     m_note = new QLineEdit;
     m_note->setObjectName(QStringLiteral("log.note"));
     m_note->setAccessibleName(tr("Note for the logbook"));
     m_note->setPlaceholderText(tr("Note for the logbook (Ctrl+L)"));
     m_note->setFixedWidth(220);
-    m_connection = new QLabel;
-    m_connection->setObjectName(QStringLiteral("connection"));
     m_next = new QPushButton;
     m_next->setObjectName(QStringLiteral("next"));
     m_next->setFlat(true);
     m_next->setCursor(Qt::PointingHandCursor);
     connect(m_next, &QPushButton::clicked, this, &MainWindow::showNext);
-    m_stop = new QPushButton(tr("■ Stop (F12)"));
-    m_stop->setObjectName(QStringLiteral("stop"));
-    m_stop->setToolTip(tr("Brings every connected axis to rest by its ramp. This is no emergency stop."));
-    m_stop->setAccessibleName(tr("Stop every axis; this is no emergency stop"));
-    connect(m_stop, &QPushButton::pressed, this, [this] { m_bench.stopAll(); });
+    m_strip = new ConnectionStrip(m_document, m_bench);
+    connect(m_strip, &ConnectionStrip::spoken, this, &MainWindow::say);
+    rows->addWidget(m_strip);
     statusBar()->setSizeGripEnabled(false);
+    statusBar()->setContentsMargins(0, 0, 8, 0);
     statusBar()->addWidget(m_next);
     statusBar()->addWidget(m_logLine, 1);
     statusBar()->addPermanentWidget(m_note);
-    statusBar()->addPermanentWidget(m_connection);
-    statusBar()->addPermanentWidget(m_stop);
     for (const MakePage make : pages) {
         StationPage* page = make(m_document, m_bench);
         m_pages.push_back(page);
@@ -238,16 +234,7 @@ void MainWindow::refreshLine()
         m_next->setAccessibleName(whole);
     }
     m_next->setVisible(m_document.hasAxis());
-    const bool connected = m_document.hasAxis() && m_bench.session().connected(),
-               simulated = connected && m_bench.session().simulated();
-    const QString words = m_document.hasAxis() ? m_bench.words() : QString();
-    setLabel(*m_connection, m_connection->fontMetrics().elidedText((simulated   ? QStringLiteral("◇ ")
-                                                                    : connected ? QStringLiteral("● ")
-                                                                                : QStringLiteral("○ "))
-                                                                       + words + QStringLiteral("  "),
-                                                                   Qt::ElideRight, std::max(180, width() / 4)));
-    m_connection->setToolTip(words);
-    m_stop->setVisible(connected);
+    m_strip->refresh();
 }
 
 void MainWindow::say(const QString& sentence)
@@ -349,6 +336,14 @@ void MainWindow::closeEvent(QCloseEvent* event)
         return;
     }
     QMainWindow::closeEvent(event);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event)
+{
+    QMainWindow::resizeEvent(event);
+    constexpr int roomy = 760; // a low window gives the ridge less, so that the stations keep what they need
+    m_ridge->setFixedHeight(height() < roomy ? 56 : 92);
+    m_strip->fit(width(), height() >= roomy);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event)

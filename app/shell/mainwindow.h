@@ -7,6 +7,8 @@
 #include "app/widgets/finder.h"
 #include "app/widgets/margins.h"
 
+#include "connectionstrip.h"
+
 #include <QLabel>
 #include <QLineEdit>
 #include <QMainWindow>
@@ -47,6 +49,7 @@ protected:
     void dropEvent(QDropEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void layOut();
@@ -78,8 +81,9 @@ private:
     QStackedWidget* m_stack;
     MarginsPanel* m_margins;
     Finder* m_finder;
-    QLabel *m_logLine, *m_connection, *m_readOnly;
-    QPushButton *m_next, *m_stop;
+    QLabel *m_logLine, *m_readOnly;
+    QPushButton* m_next;
+    ConnectionStrip* m_strip;
     QWidget* m_person = nullptr;
     QLineEdit *m_personName = nullptr, *m_personRole = nullptr;
     QTimer m_saying; ///< a sentence stays long enough to be read

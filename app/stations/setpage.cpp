@@ -22,7 +22,6 @@ public:
     {
         auto* layout = new QVBoxLayout(this);
         layout->setContentsMargins(0, 6, 0, 6);
-        layout->addLayout(connectionRow());
         layout->addLayout(identityRow());
         layout->addLayout(actionRow());
         m_words = quiet({});
@@ -52,38 +51,6 @@ public:
     }
 
 private:
-    QHBoxLayout* connectionRow()
-    {
-        auto* row = new QHBoxLayout;
-        m_connect = button("set.connect", tr("Start simulated drive"));
-        m_address = new QLineEdit;
-        m_address->setObjectName(QStringLiteral("set.address"));
-        m_address->setAccessibleName(tr("Address of a real drive"));
-        m_address->setPlaceholderText(tr("or a real drive: host:port"));
-        m_address->setMaximumWidth(200);
-        m_link = button("set.link", tr("Connect"));
-        m_leave = button("set.leave", tr("Disconnect"));
-        row->addWidget(m_connect);
-        row->addSpacing(12);
-        row->addWidget(m_address);
-        row->addWidget(m_link);
-        row->addWidget(m_leave);
-        row->addStretch();
-        m_progress = new QProgressBar;
-        m_progress->setTextVisible(false);
-        m_progress->setFixedSize(140, 6);
-        row->addWidget(m_progress);
-        connect(m_connect, &QPushButton::clicked, this, [this] { m_bench.startSimulated(); });
-        connect(m_leave, &QPushButton::clicked, this, [this] { m_bench.disconnectHere(); });
-        const auto link = [this] {
-            if (const QString wrong = m_bench.connectTo(m_address->text()); !wrong.isEmpty())
-                say(wrong);
-        };
-        connect(m_link, &QPushButton::clicked, this, link);
-        connect(m_address, &QLineEdit::returnPressed, this, link);
-        return row;
-    }
-
     /// Who answers, and whether it is the drive of this axis.
     QHBoxLayout* identityRow()
     {
@@ -100,6 +67,11 @@ private:
         row->addWidget(m_reason);
         row->addWidget(m_bind);
         row->addStretch();
+        m_progress = new QProgressBar;
+        m_progress->setTextVisible(false);
+        m_progress->setFixedSize(140, 6);
+        m_progress->hide(); // only while something is under way
+        row->addWidget(m_progress);
         connect(m_bind, &QPushButton::clicked, this, [this] {
             const DriveIdentity bound = m_bench.linkState().bound;
             if (bound.known() && m_reason->text().trimmed().isEmpty()) {
@@ -182,7 +154,6 @@ private:
         m_save->setEnabled(idle && m_bench.refusal(Act::Save).isEmpty());
         m_cycle->setEnabled(idle && link.identity.simulated);
         m_cycle->setVisible(!link.identified || link.identity.simulated);
-        m_leave->setEnabled(link.connected);
         showIdentity(link);
         if (m_busy || m_said)
             return;
@@ -237,6 +208,7 @@ private:
     {
         m_busy = on;
         m_progress->setValue(0);
+        m_progress->setVisible(on);
         enableButtons();
     }
     void failed(const Error& e)
@@ -342,8 +314,8 @@ private:
         });
     }
 
-    QPushButton *m_connect, *m_link, *m_leave, *m_read, *m_write, *m_accept, *m_save, *m_cycle, *m_bind;
-    QLineEdit *m_address, *m_reason;
+    QPushButton *m_read, *m_write, *m_accept, *m_save, *m_cycle, *m_bind;
+    QLineEdit* m_reason;
     QLabel* m_identity;
     QProgressBar* m_progress;
     QLabel* m_words;

@@ -12,7 +12,7 @@ namespace ridge::link {
 namespace {
 constexpr int replyTimeout = 350;    // ms
 constexpr int grace = 60;            // ms; an answer that came while this program was busy is read before it is missed
-constexpr int pollEvery = 200;       // ms
+constexpr int pollEvery = 100;       // ms; ten values a second
 constexpr int connectTimeout = 3000; // ms; a host that says nothing at all is not waited for longer
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},

@@ -3,11 +3,14 @@
 #include "link/runs.h"
 #include "support/benchtest.h"
 #include "support/drivesetup.h"
+#include "support/proxy.h"
 #include "support/silenthost.h"
 
 #include "hostile/faultywire.h"
 
 #include <QCheckBox>
+#include <QElapsedTimer>
+#include <QLabel>
 
 using namespace ridge;
 using namespace ridge::app;
@@ -103,6 +106,39 @@ private Q_SLOTS:
         runFor(600);
         QCOMPARE(told, 2); // once each
         QVERIFY(!bench().session().connected());
+    }
+
+    /// State, mode, owner, position, speed, current, bus, inputs and warnings stand on every station, ten times a
+    /// second, and look old when they are.
+    void liveValuesOnEveryStation()
+    {
+        DriveProcess drive;
+        Proxy wire(drive.start(realPlant(12)));
+        connectReal(wire.port());
+        const auto text = [&](int which) {
+            const auto* label = m->find<QLabel>(qPrintable(QStringLiteral("live.%1").arg(which)));
+            return label->isVisible() ? label->text() : QStringLiteral("hidden");
+        };
+        for (int station = 0; station < 9; ++station) {
+            m->window().goTo(station);
+            m->settle();
+            QVERIFY(waitFor([&] { return text(6).startsWith(QStringLiteral("540")); }));
+            QCOMPARE(text(0), QStringLiteral("switch-on disabled"));
+            QVERIFY(text(7).contains(QStringLiteral("torque-off")));
+            QCOMPARE(text(8), QStringLiteral("none"));
+            for (int k = 0; k < 10; ++k)
+                QVERIFY2(!text(k).isEmpty() && text(k) != QStringLiteral("hidden"), qPrintable(QString::number(k)));
+        }
+        link::Session& session = bench().session();
+        const auto before = session.snapshots();
+        QElapsedTimer second;
+        second.start();
+        runFor(1000);
+        const double rate =
+            static_cast<double>(session.snapshots() - before) / (static_cast<double>(second.elapsed()) * 1e-3);
+        QVERIFY2(rate > 6 && rate < 14, qPrintable(QString::number(rate)));
+        wire.delayAnswers(3000); // the next answers come late: what stands there is old, and says so
+        QVERIFY(waitFor([&] { return text(6).startsWith(QLatin1Char('(')) || text(6) == QStringLiteral("hidden"); }));
     }
 
     /// A drive that sends the low word first is found by two values that are known, and read the right way round.

@@ -57,8 +57,8 @@ public:
                     if (const auto n = ::read(m_master[k], buffer.data(), buffer.size()); n > 0) {
                         idle = false;
                         m_bytes += n;
-                        if (!m_pulled)
-                            [[maybe_unused]] const auto sent = ::write(m_master[1 - k], buffer.data(), static_cast<std::size_t>(n));
+                        if (!m_pulled) [[maybe_unused]]
+                            const auto sent = ::write(m_master[1 - k], buffer.data(), static_cast<std::size_t>(n));
                     }
                 if (idle)
                     std::this_thread::sleep_for(std::chrono::microseconds(300));
@@ -110,18 +110,20 @@ class TestLines : public QObject {
             m_address = *parseAddress(QStringLiteral("127.0.0.1:%1").arg(port));
         } else if (line == QLatin1String("serial")) {
             m_cable = std::make_unique<Cable>();
-            QCOMPARE(m_drive->startOn({QStringLiteral("--tty"), m_cable->end(1), QStringLiteral("--baud"), QStringLiteral("115200"),
-                                       QStringLiteral("--unit"), QStringLiteral("7")},
+            QCOMPARE(m_drive->startOn({QStringLiteral("--tty"), m_cable->end(1), QStringLiteral("--baud"),
+                                       QStringLiteral("115200"), QStringLiteral("--unit"), QStringLiteral("7")},
                                       liftPlant()),
                      QStringLiteral("line"));
             m_address = *parseAddress(QStringLiteral("serial %1 115200 even unit 7").arg(m_cable->end(0)));
         } else {
             if (!m_busOwner) { // who opens it first carries the bus
-                m_busOwner.reset(QCanBus::instance()->createDevice(QStringLiteral("virtualcan"), QStringLiteral("tcp://127.0.0.1/can0")));
+                m_busOwner.reset(QCanBus::instance()->createDevice(QStringLiteral("virtualcan"),
+                                                                   QStringLiteral("tcp://127.0.0.1/can0")));
                 QVERIFY(m_busOwner && m_busOwner->connectDevice());
                 QTest::qWait(100);
             }
-            QCOMPARE(m_drive->startOn({QStringLiteral("--can"), QStringLiteral("tcp://127.0.0.1/can0"), QStringLiteral("--unit"), QStringLiteral("5")},
+            QCOMPARE(m_drive->startOn({QStringLiteral("--can"), QStringLiteral("tcp://127.0.0.1/can0"),
+                                       QStringLiteral("--unit"), QStringLiteral("5")},
                                       liftPlant()),
                      QStringLiteral("can"));
             m_address = *parseAddress(QStringLiteral("can tcp://127.0.0.1/can0 node 5"));
@@ -151,12 +153,14 @@ private Q_SLOTS:
         const auto s = parseAddress(QStringLiteral("serial /dev/ttyUSB0, 38400 none unit 2"));
         QVERIFY(s && s->line == Line::Serial && s->baud == 38400 && s->parity == Parity::None && s->unit == 2);
         const auto c = parseAddress(QStringLiteral("can can1 node 12"));
-        QVERIFY(c && c->line == Line::Can && c->name == QLatin1String("can1") && c->unit == 12 && c->plugin == QLatin1String("socketcan"));
-        for (const auto& text : {QStringLiteral("10.0.0.7:1502 unit 3"), QStringLiteral("serial /dev/ttyUSB0 38400 none unit 2"),
-                                 QStringLiteral("can can1 node 12"), QStringLiteral("10.0.0.1:502")})
+        QVERIFY(c && c->line == Line::Can && c->name == QLatin1String("can1") && c->unit == 12
+                && c->plugin == QLatin1String("socketcan"));
+        for (const auto& text :
+             {QStringLiteral("10.0.0.7:1502 unit 3"), QStringLiteral("serial /dev/ttyUSB0 38400 none unit 2"),
+              QStringLiteral("can can1 node 12"), QStringLiteral("10.0.0.1:502")})
             QCOMPARE(addressText(*parseAddress(text)), text);
-        for (const char* bad : {"", "host:0", "host:70000", "serial", "can", "can can0 node 128", "serial /dev/x 100", "host nonsense",
-                                "serial /dev/x unit 248", ":502", "host unit"}) {
+        for (const char* bad : {"", "host:0", "host:70000", "serial", "can", "can can0 node 128", "serial /dev/x 100",
+                                "host nonsense", "serial /dev/x unit 248", ":502", "host unit"}) {
             const auto no = parseAddress(QString::fromLatin1(bad));
             QVERIFY2(!no, bad);
             QVERIFY(!messageFor(no.error()).empty());
@@ -218,7 +222,8 @@ private Q_SLOTS:
         QCOMPARE(readOf(session, {{0x2210, 5}}).at({0x2210, 5}) & 3, 0);
         // and a capture of a move, over the window of the trace
         std::optional<Result<Trace>> trace;
-        runs.move({.distance = 5000, .seconds = 0.25, .scale = liftScale()}, [&](const Result<Trace>& t) { trace = t; });
+        runs.move({.distance = 5000, .seconds = 0.25, .scale = liftScale()},
+                  [&](const Result<Trace>& t) { trace = t; });
         QVERIFY(waitFor([&] { return trace.has_value(); }, 25000));
         QVERIFY2(trace->has_value(), trace->has_value() ? "" : messageFor(trace->error()).c_str());
         const auto& p = (*trace)->position;
@@ -314,15 +319,17 @@ private Q_SLOTS:
         QCOMPARE(again->entries().size(), map->entries().size());
         QCOMPARE(again->write(), map->write());
         // what is damaged says where
-        for (const char* bad : {R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U16","access":"rw","register":-1}]})",
-                                R"({"objects":[{"index":"6040","sub":300,"name":"a","type":"U16","access":"rw","register":1}]})",
-                                R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U99","access":"rw","register":1}]})",
-                                R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U32","access":"rw","register":1},
+        for (
+            const char* bad :
+            {R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U16","access":"rw","register":-1}]})",
+             R"({"objects":[{"index":"6040","sub":300,"name":"a","type":"U16","access":"rw","register":1}]})",
+             R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U99","access":"rw","register":1}]})",
+             R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U32","access":"rw","register":1},
                                                {"index":"6041","sub":0,"name":"b","type":"U16","access":"r","register":2}]})",
-                                R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U16","access":"rw","register":1},
+             R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U16","access":"rw","register":1},
                                                {"index":"6040","sub":0,"name":"b","type":"U16","access":"r","register":9}]})",
-                                R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U16","access":"rw","register":1,"scale":[0,1]}]})",
-                                R"({"wordOrder":"middle","objects":[]})", "[]", "{", "null"})
+             R"({"objects":[{"index":"6040","sub":0,"name":"a","type":"U16","access":"rw","register":1,"scale":[0,1]}]})",
+             R"({"wordOrder":"middle","objects":[]})", "[]", "{", "null"})
             QVERIFY2(!ObjectDictionary::parse(bad), bad);
     }
 
@@ -331,7 +338,8 @@ private Q_SLOTS:
         DriveProcess drive;
         // as a person edits the file
         const auto without = [](const QStringList& indices) {
-            QJsonObject file = QJsonDocument::fromJson(QByteArray::fromStdString(ObjectDictionary::shipped().write())).object();
+            QJsonObject file =
+                QJsonDocument::fromJson(QByteArray::fromStdString(ObjectDictionary::shipped().write())).object();
             QJsonArray left;
             const QJsonArray all = file[QStringLiteral("objects")].toArray();
             for (const QJsonValue& item : all)
@@ -360,7 +368,8 @@ private Q_SLOTS:
         other.setMap(without({QStringLiteral("6061")}));
         other.connectTo(QStringLiteral("127.0.0.1"), port);
         QVERIFY(waitFor([&] { return other.identified(); }));
-        otherRuns.jog({.speed = 1000, .torqueLimit = 500}, [&](const Result<double>& r) { no = r ? Error{} : r.error(); });
+        otherRuns.jog({.speed = 1000, .torqueLimit = 500},
+                      [&](const Result<double>& r) { no = r ? Error{} : r.error(); });
         QVERIFY(no && no->code == "object-missing" && no->subject == "6061:0");
     }
 

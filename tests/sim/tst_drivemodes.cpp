@@ -778,6 +778,89 @@ private Q_SLOTS:
         QVERIFY2(std::abs(s.angle() - from - 2 * pi) < 0.01, qPrintable(QString::number(s.angle() - from)));
     }
 
+    void theVectorActsOnlyWhileHeldAndWithinItsTravel()
+    {
+        Simulated s(plainAxis());
+        s.tune(20);
+        s.control(0x06);
+        s.control(0x07);
+        s.set(0x2020, 1, 500);
+        s.set(0x2020, 2, 3000); // 30° electrical
+        s.set(0x2020, 4, 0);
+        const auto hold = [&](int ms) {
+            for (int n = 0; n < ms; n += 50) {
+                s.set(0x2020, 5, 1);
+                s.run(50);
+            }
+        };
+        hold(900);
+        // the rotor lies where the vector points, and the phases carry I·cos of it (derived)
+        const double amplitude = 0.5 * 2.6 * std::sqrt(2.0), field = 30 * pi / 180;
+        QVERIFY(std::abs(std::remainder(4 * s.angle() - field, 2 * pi)) < 0.15); // less its friction
+        for (int k = 0; k < 3; ++k)
+            QVERIFY(std::abs(s.get(0x2022, static_cast<std::uint8_t>(k + 1)) * 1e-3
+                             - amplitude * std::cos(field - k * 2 * pi / 3))
+                    < 0.02 * amplitude);
+        QVERIFY(std::abs(std::remainder(s.get(0x2021, 1) * 0.01 * pi / 180 - 4 * s.angle(), 2 * pi)) < 0.01);
+        s.run(600); // nobody holds
+        QCOMPARE(s.get(0x2020, 6), 3);
+        QCOMPARE(s.get(0x2022, 1), 0);
+        QCOMPARE(s.get(0x2210, 5) & 2, 0);
+        s.set(0x2020, 5, 0);
+        s.set(0x2020, 4, 2000); // twenty turns, but a limit of one turn of the motor
+        s.set(0x2020, 3, 2000);
+        s.set(0x2020, 7, 131072);
+        hold(6000);
+        QVERIFY(std::abs(s.angle() / (2 * pi)) < 1.2);
+        // and never with loops closed
+        QVERIFY(s.enable(1));
+        s.set(0x2020, 5, 1);
+        s.run(20);
+        QVERIFY(s.on());
+        QVERIFY(s.get(0x2020, 6) != 2);
+    }
+
+    void theExcitationHasItsBandAndStopsWithTheHold()
+    {
+        for (const int kind : {1, 2}) {
+            Simulated s(plainAxis());
+            s.tune(10);
+            s.set(0x2103, 1, 0);
+            QVERIFY(s.enable(1));
+            s.set(0x2023, 1, kind);
+            s.set(0x2023, 2, 200);
+            s.set(0x2023, 3, 1000);
+            s.set(0x2023, 4, 2000);
+            s.set(0x2023, 5, 400);
+            s.set(0x2023, 6, 1);
+            const auto torque = s.capture({{0x2210, 4}}, 6400, 1)[0];
+            QVERIFY2(most(torque) < 0.33e6 && most(torque) > 0.2e6,
+                     qPrintable(QString::number(most(torque)))); // 0.26 N·m
+            // power inside 100 to 200 Hz against power far outside (a sum over single frequencies)
+            const auto power = [&](double f) {
+                double a = 0, b = 0;
+                for (std::size_t k = 0; k < torque.size(); ++k) {
+                    a += torque[k] * std::cos(2 * pi * f * static_cast<double>(k) / 16000);
+                    b += torque[k] * std::sin(2 * pi * f * static_cast<double>(k) / 16000);
+                }
+                return a * a + b * b;
+            };
+            double inside = 0, outside = 0;
+            for (int k = 0; k < 20; ++k) {
+                inside += power(105 + 5 * k);
+                outside += power(500 + 25 * k);
+            }
+            QVERIFY2(inside > 200 * outside, qPrintable(QString::number(inside / outside)));
+            QVERIFY(s.get(0x2023, 7) != 2); // its time is over
+            s.set(0x2023, 5, 60000);
+            s.set(0x2023, 6, 1);
+            s.run(450);
+            QCOMPARE(s.get(0x2023, 7), 2);
+            s.run(100); // the hold was not renewed
+            QVERIFY(s.get(0x2023, 7) != 2);
+        }
+    }
+
     void windowsWithTheirTimes()
     {
         Simulated s(plainAxis());

@@ -13,7 +13,8 @@ public:
     template <class T>
     [[nodiscard]] T* find(const char* name)
     {
-        return m_window->page()->findChild<T*>(QString::fromLatin1(name));
+        T* here = m_window->page()->findChild<T*>(QString::fromLatin1(name));
+        return here ? here : m_window->findChild<T*>(QString::fromLatin1(name)); // or of the strip at the foot
     }
     /// Types into a line edit as a person does and presses Enter.
     void type(const char* name, const char* text);
