@@ -311,7 +311,7 @@ private Q_SLOTS:
     void aTurnByHandStaysWithItsDrive()
     {
         bothConnected();
-        QVERIFY(press(m->window(), "set.connect"));
+        QVERIFY(press(m->window(), "set.leave") && press(m->window(), "set.connect"));
         QVERIFY(waitFor([&] { return bench().session().identified(); }));
         const auto end = [&] { return m->find<QPushButton>("turn.end"); };
         QTest::mouseClick(at(5, "turn.begin"), Qt::LeftButton);

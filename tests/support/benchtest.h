@@ -31,6 +31,8 @@ protected:
     void connectSimulated()
     {
         m->window().goTo(4);
+        if (m->window().bench().session().connected()) // one drive at a time
+            QVERIFY(ridge::app::press(m->window(), "set.leave"));
         QVERIFY(ridge::app::press(m->window(), "set.connect"));
         QVERIFY(waitFor([&] { return m->window().bench().session().identified(); }));
         QVERIFY(ridge::app::press(m->window(), "set.read"));
