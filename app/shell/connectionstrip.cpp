@@ -15,7 +15,7 @@
 namespace ridge::app {
 
 namespace {
-constexpr int showEvery = 100;  ///< [ms]
+constexpr int showEvery = 100;   ///< [ms]
 constexpr qint64 freshFor = 600; ///< older values are drawn as old [ms], our choice
 
 /// Who commands (201A:1).
@@ -39,7 +39,8 @@ QString inputWords(std::int64_t bits)
     if ((bits >> 16 & 3) == 3)
         on += ConnectionStrip::tr("torque-off A B high");
     else if (bits >> 16 & 3)
-        on += bits >> 16 & 1 ? ConnectionStrip::tr("torque-off A high, B low") : ConnectionStrip::tr("torque-off A low, B high");
+        on += bits >> 16 & 1 ? ConnectionStrip::tr("torque-off A high, B low")
+                             : ConnectionStrip::tr("torque-off A low, B high");
     else
         on += ConnectionStrip::tr("torque-off A B low");
     return on.join(QStringLiteral(", "));
@@ -47,9 +48,9 @@ QString inputWords(std::int64_t bits)
 
 QString warningWords(std::int64_t bits)
 {
-    const std::array<QString, 7> words{ConnectionStrip::tr("i²t"),         ConnectionStrip::tr("motor warm"),
-                                       ConnectionStrip::tr("drive warm"),  ConnectionStrip::tr("limit switch"),
-                                       ConnectionStrip::tr("halls"),       ConnectionStrip::tr("soft limit"),
+    const std::array<QString, 7> words{ConnectionStrip::tr("i²t"),        ConnectionStrip::tr("motor warm"),
+                                       ConnectionStrip::tr("drive warm"), ConnectionStrip::tr("limit switch"),
+                                       ConnectionStrip::tr("halls"),      ConnectionStrip::tr("soft limit"),
                                        ConnectionStrip::tr("bus low")};
     QStringList on;
     for (std::size_t k = 0; k < words.size(); ++k)
@@ -85,7 +86,8 @@ ConnectionStrip::ConnectionStrip(Document& document, Bench& bench)
     m_address->setObjectName(QStringLiteral("set.address"));
     m_address->setAccessibleName(tr("Address of a real drive"));
     m_address->setPlaceholderText(tr("or a real drive: host:port, serial …, can …"));
-    m_address->setToolTip(tr("192.168.1.20:502 · 192.168.1.20:502 unit 3 · serial /dev/ttyUSB0 19200 even unit 2 · can can0 node 5"));
+    m_address->setToolTip(
+        tr("192.168.1.20:502 · 192.168.1.20:502 unit 3 · serial /dev/ttyUSB0 19200 even unit 2 · can can0 node 5"));
     m_address->setMinimumWidth(250);
     m_link = button("set.link", tr("Connect"));
     m_lookOn = button("link.lookOn", tr("Look on only"));
@@ -99,10 +101,16 @@ ConnectionStrip::ConnectionStrip(Document& document, Bench& bench)
     auto* values = new QHBoxLayout(m_values);
     values->setContentsMargins(0, 0, 0, 0);
     values->setSpacing(10);
-    for (const auto& [which, name, characters] :
-         {std::tuple{Live::State, tr("state"), 18}, {Live::Mode, tr("mode"), 13}, {Live::Owner, tr("commands"), 9}, {Live::Position, tr("position"), 10},
-          {Live::Speed, tr("speed"), 10}, {Live::Current, tr("current"), 7}, {Live::Bus, tr("bus"), 7},
-          {Live::Inputs, tr("inputs"), 17}, {Live::Warnings, tr("warnings"), 9}, {Live::Age, tr("age"), 5}}) {
+    for (const auto& [which, name, characters] : {std::tuple{Live::State, tr("state"), 18},
+                                                  {Live::Mode, tr("mode"), 13},
+                                                  {Live::Owner, tr("commands"), 9},
+                                                  {Live::Position, tr("position"), 10},
+                                                  {Live::Speed, tr("speed"), 10},
+                                                  {Live::Current, tr("current"), 7},
+                                                  {Live::Bus, tr("bus"), 7},
+                                                  {Live::Inputs, tr("inputs"), 17},
+                                                  {Live::Warnings, tr("warnings"), 9},
+                                                  {Live::Age, tr("age"), 5}}) {
         auto* pair = new QVBoxLayout;
         pair->setSpacing(0);
         auto* label = new QLabel(name);
@@ -159,7 +167,8 @@ void ConnectionStrip::fit(int width, bool captions)
     constexpr int whole = 1250; // of all values beside the buttons
     const double share = std::clamp((width - 380.0) / (whole - 380.0), 0.35, 1.0);
     for (const auto& [which, label] : m_live)
-        label->setFixedWidth(static_cast<int>(label->fontMetrics().horizontalAdvance(QLatin1Char('0')) * m_characters.at(which) * share));
+        label->setFixedWidth(static_cast<int>(label->fontMetrics().horizontalAdvance(QLatin1Char('0'))
+                                              * m_characters.at(which) * share));
     for (const auto& [which, label] : m_names)
         label->setVisible(captions);
     m_address->setMinimumWidth(width < whole ? 150 : 250);
@@ -190,13 +199,16 @@ void ConnectionStrip::showValues()
     const double units = unitsPerTravel(axis);
     const bool known = age >= 0;
     const auto live = [&](Live which, const QString& text) { put(which, known ? text : tr("unknown"), old); };
-    live(Live::State, now.error != 0 ? QStringLiteral("■ %1 %2").arg(now.error, 4, 16, QLatin1Char('0')).arg(said(faultWords(now.error).words))
-                                     : said(driveStateWords(now.state)));
+    live(Live::State,
+         now.error != 0
+             ? QStringLiteral("■ %1 %2").arg(now.error, 4, 16, QLatin1Char('0')).arg(said(faultWords(now.error).words))
+             : said(driveStateWords(now.state)));
     live(Live::Mode, now.oneMoment ? said(driveModeWords(now.mode)) : tr("not told"));
     live(Live::Owner, ownerWords(s.owner()));
     live(Live::Position, shown(static_cast<double>(now.position) / units, resolve(Quantity::Travel, rotary), 5));
     live(Live::Speed, shown(static_cast<double>(now.velocity) / units, resolve(Quantity::TravelSpeed, rotary), 4));
-    live(Live::Current, QStringLiteral("%1 %").arg(static_cast<double>(now.oneMoment ? now.current : now.torque) / 10, 0, 'f', 1));
+    live(Live::Current,
+         QStringLiteral("%1 %").arg(static_cast<double>(now.oneMoment ? now.current : now.torque) / 10, 0, 'f', 1));
     live(Live::Bus, shown(static_cast<double>(now.busMillivolt) * 1e-3, Quantity::Voltage, 3));
     live(Live::Inputs, inputWords(now.inputs));
     live(Live::Warnings, now.warnings == 0 ? tr("none") : QStringLiteral("▲ ") + warningWords(now.warnings));
@@ -220,7 +232,8 @@ void ConnectionStrip::refresh()
 {
     const bool axis = m_document.hasAxis();
     const link::Session& s = m_bench.session();
-    const bool connected = axis && s.connected(), identified = connected && s.identified(), simulated = connected && s.simulated();
+    const bool connected = axis && s.connected(), identified = connected && s.identified(),
+               simulated = connected && s.simulated();
     const QString words = axis ? m_bench.words() : tr("no axis");
     const QString mark = simulated ? QStringLiteral("◇ ") : connected ? QStringLiteral("● ") : QStringLiteral("○ ");
     const QString looks = connected && s.lookingOn() ? tr(" · looking on") : QString();

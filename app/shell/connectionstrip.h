@@ -37,7 +37,8 @@ private:
     std::map<Live, QLabel*> m_live, m_names;
     std::map<Live, int> m_characters;
     QLineEdit* m_address = nullptr;
-    QPushButton *m_simulate = nullptr, *m_link = nullptr, *m_leave = nullptr, *m_command = nullptr, *m_lookOn = nullptr, *m_stop = nullptr;
+    QPushButton *m_simulate = nullptr, *m_link = nullptr, *m_leave = nullptr, *m_command = nullptr, *m_lookOn = nullptr,
+                *m_stop = nullptr;
 };
 
 } // namespace ridge::app

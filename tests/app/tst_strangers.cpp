@@ -36,6 +36,8 @@ QByteArray plantWith(const QByteArray& more)
 }
 } // namespace
 
+Q_DECLARE_METATYPE(ridge::link::Values)
+
 /// What answers is not what was thought: nobody, no drive, a drive that means its numbers otherwise, one that no longer
 /// says its state, one that somebody else moves, the drive of another axis.
 class TestStrangers : public BenchTest {
@@ -139,6 +141,56 @@ private Q_SLOTS:
         QVERIFY2(rate > 6 && rate < 14, qPrintable(QString::number(rate)));
         wire.delayAnswers(3000); // the next answers come late: what stands there is old, and says so
         QVERIFY(waitFor([&] { return text(6).startsWith(QLatin1Char('(')) || text(6) == QStringLiteral("hidden"); }));
+    }
+
+    /// A stepper and a linear motor on their simulated drives are jogged in Turn; their values are typed.
+    void otherKindsAreJogged_data()
+    {
+        QTest::addColumn<int>("axis");
+        QTest::addColumn<link::Values>("values");
+        QTest::newRow("A4, stepper") << 3
+                                     << link::Values{{{0x202A, 1}, 2480},
+                                                     {{0x202A, 2}, 1600},
+                                                     {{0x608F, 1}, 1600},
+                                                     {{0x6092, 1}, 125664}}; // µm of a roll of 20 mm
+        // of a linear motor one magnetic period, 30 mm, is a turn: N·m are N·m of 4.77 mm
+        QTest::newRow("A5, linear motor")
+            << 4 << link::Values{{{0x608F, 1}, 60000},  {{0x6092, 1}, 30000}, {{0x2120, 1}, 1},
+                                 {{0x2120, 4}, 525211}, {{0x2101, 1}, 19700}, {{0x2101, 2}, 26500},
+                                 {{0x2102, 1}, 37700},  {{0x2103, 1}, 1500},  {{0x6072, 0}, 2500},
+                                 {{0x60E0, 0}, 2500},   {{0x60E1, 0}, 2500},  {{0x6065, 0}, 0xFFFFFFFF}};
+    }
+    void otherKindsAreJogged()
+    {
+        QFETCH(int, axis);
+        QFETCH(link::Values, values);
+        for (int k = 0; k < axis; ++k)
+            nextAxis();
+        m->window().goTo(4);
+        QVERIFY(press(m->window(), "set.connect"));
+        link::Session& session = bench().session();
+        QVERIFY2(waitFor([&] { return session.identified(); }), qPrintable(bench().words()));
+        link::Values all = values;
+        all.insert({{{0x607F, 0}, 700000}, {{0x6083, 0}, 400000}, {{0x6084, 0}, 400000}, {{0x6085, 0}, 800000}});
+        std::optional<bool> held;
+        session.writeVerified(all, [&](const auto& v) { held = v.has_value() && *v == all; });
+        QVERIFY(waitFor([&] { return held.has_value(); }));
+        QVERIFY(*held);
+        session.write({0x2300, 1}, 0x5AFE);
+        session.write({0x2F00, 7}, 0x5AFE); // scaling acts after a power cycle
+        QVERIFY(press(m->window(), "set.read"));
+        runFor(300);
+        auto* plus = at(5, "turn.plus");
+        QVERIFY2(waitFor([&] { return plus->isEnabled(); }), qPrintable(bench().refusal(Act::Jog)));
+        const auto from = session.snapshot().position;
+        QTest::mousePress(plus, Qt::LeftButton);
+        QVERIFY2(waitFor([&] { return session.snapshot().position > from + 4000; }),
+                 qPrintable(QStringLiteral("%1 fault %2").arg(bench().words()).arg(session.snapshot().error, 0, 16)));
+        QTest::mouseRelease(plus, Qt::LeftButton);
+        QVERIFY(waitFor([&] { return !bench().running() && session.snapshot().velocity == 0; }));
+        QVERIFY(waitFor([&] { return has([](const Fact& f) { return f.as<Jogged>() != nullptr; }); }));
+        // where Match says a micrometre it is one: about the way that it was told, 20 mm/s
+        QVERIFY(session.snapshot().position < from + 60000);
     }
 
     /// A drive that sends the low word first is found by two values that are known, and read the right way round.
