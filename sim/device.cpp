@@ -12,7 +12,6 @@ namespace ridge::sim {
 
 namespace {
 constexpr StepTiming timing{16000, 8, 2, 2, 0};
-constexpr double currentLag = 0.2e-3; ///< of the current loop as it leaves the works [s]
 } // namespace
 
 Truth completed(Truth t)

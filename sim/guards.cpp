@@ -52,8 +52,8 @@ void Device::guard()
     const double rated = m_values.number(0x6075) * 1e-3;
     const double tau = m_values.at(0x2120, 6) > 0 ? m_values.number(0x2120, 6) * 1e-3 : 30;
     m_heat.step(rated > 0 ? std::sqrt(m_machine.currentSquares()) / rated : 0, 1e-3, tau);
-    const auto warn = [this](int bit, bool on) {
-        m_warnings = on ? m_warnings | 1LL << bit : m_warnings & ~(1LL << bit);
+    const auto warn = [this](unsigned bit, bool on) {
+        m_warnings = on ? m_warnings | std::int64_t(1) << bit : m_warnings & ~(std::int64_t(1) << bit);
     };
     warn(0, m_heat.full() > 0.8);
     if (m_powered && m_heat.full() >= 1 && !m_truth.stepper)

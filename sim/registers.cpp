@@ -545,14 +545,14 @@ bool Device::obey(ObjectKey key, std::int64_t v)
         if (meant)
             beginStopTest();
     } else if (key == ObjectKey{0x2020, 5} || key == ObjectKey{0x2024, 11} || key == ObjectKey{0x2025, 10}) {
-        const bool pressed = v != 0 && std::exchange(m_holds, v != 0) == false;
         if (v == 0) {
             m_holds = false;
             m_commission.abort(RoutineResult::Aborted);
-        } else if (!m_commission.running() && key.index == 0x2020 && pressed) {
-            beginRoutine(R::Vector); // once a press: what ended by itself does not begin again under the finger
-        } else {
+        } else if (m_commission.running()) {
             m_commission.hold(m_ticks);
+        } else if (key.index == 0x2020 && !m_holds) { // what ended by itself does not begin again under the finger
+            beginRoutine(R::Vector);
+            m_holds = m_commission.running();
         }
     } else if (key == ObjectKey{0x2024, 5}) {
         if (meant)

@@ -68,9 +68,9 @@ Sweep sweep(Simulated& s, double turns)
         if (n < 810 || s.get(0x2020, 6) != 2)
             continue;
         out.field.push_back((turns < 0 ? -1 : 1) * (n - 805) * 1e-3 * 360);
-        out.counts.push_back(static_cast<double>(s.get(0x6064)));
-        out.u.push_back(s.get(0x2022, 1) * 1e-3);
-        out.v.push_back(s.get(0x2022, 2) * 1e-3);
+        out.counts.push_back(s.num(0x6064));
+        out.u.push_back(s.num(0x2022, 1) * 1e-3);
+        out.v.push_back(s.num(0x2022, 2) * 1e-3);
         out.halls.push_back({out.field.back(), static_cast<int>(s.get(0x2021, 2))});
     }
     s.set(0x2020, 5, 0);
@@ -247,7 +247,7 @@ private Q_SLOTS:
         s.moveBy(20);
         s.moveBy(-20);
         s.moveBy(20);
-        const double motor = static_cast<double>(s.get(0x6064)), load = static_cast<double>(s.get(0x2029, 1));
+        const double motor = s.num(0x6064), load = s.num(0x2029, 1);
         // rule: second encoder against the first, more than 0.1 % of the way
         QVERIFY2(std::abs(load - motor) > 0.001 * 20 * 131072 / (2 * pi), qPrintable(QString::number(load - motor)));
         Simulated firm = with(0, 0);
@@ -361,7 +361,7 @@ private Q_SLOTS:
     {
         Simulated s = with(15, 600); // 70 %
         s.run(2500);                 // what the capacitor held is gone
-        QVERIFY(s.get(0x6079) < 0.85 * 320000);
+        QVERIFY(s.num(0x6079) < 0.85 * 320000);
         QVERIFY(s.get(0x2001) & 0x40);
         QCOMPARE(codeOf(s), 0);
         // its speed ends earlier: nothing left where the voltage is used up
@@ -468,7 +468,7 @@ private Q_SLOTS:
             Simulated s = with(22, strength);
             s.set(0x2102, 2, 500);
             // predicted: half of v/Kp; the window is one and a half of it
-            const double lag = 0.5 * 20 / (s.get(0x2102, 1) * 1e-3) * s.perRadian();
+            const double lag = 0.5 * 20 / (s.num(0x2102, 1) * 1e-3) * s.perRadian();
             s.set(0x6065, 0, std::llround(1.5 * lag));
             s.set(0x6066, 0, 20);
             QCOMPARE(codeOf(s), strength > 0 ? 0x8611 : 0);
@@ -648,7 +648,7 @@ private Q_SLOTS:
             s.set(0x2F01, 5, from);
             s.set(0x2F01, 6, to);
             s.set(0x2F01, 7, 0);
-            return s.get(0x2F01, 8) * 1e-3;
+            return s.num(0x2F01, 8) * 1e-3;
         };
         QCOMPARE(volts(11, 13), 0.0);
         QCOMPARE(volts(12, 13), 24.0);

@@ -119,7 +119,7 @@ private Q_SLOTS:
             return s.get(0x2024, 7);
         };
         QCOMPARE(search(1, 1500), 1);
-        QVERIFY2(std::abs(std::remainder(s.get(0x2024, 9) * 0.01 - poles, 360)) < 5,
+        QVERIFY2(std::abs(std::remainder(s.num(0x2024, 9) * 0.01 - poles, 360)) < 5,
                  qPrintable(QStringLiteral("%1 %2").arg(s.get(0x2024, 9)).arg(poles)));
         QCOMPARE(s.get(0x2024, 6), 1000);
         const auto held = s.get(0x2120, 7);
@@ -127,7 +127,7 @@ private Q_SLOTS:
         QVERIFY(s.get(0x2120, 7) != held);
         s.set(0x2024, 2, 36000); // held and turned it needs room
         QCOMPARE(search(2, 3000), 1);
-        QVERIFY(std::abs(std::remainder(s.get(0x2024, 9) * 0.01 - poles, 360)) < 8);
+        QVERIFY(std::abs(std::remainder(s.num(0x2024, 9) * 0.01 - poles, 360)) < 8);
         s.set(0x2024, 2, 100); // one degree
         QCOMPARE(search(2, 3000), 4);
         s.set(0x2024, 2, 2000);
@@ -179,12 +179,12 @@ private Q_SLOTS:
             s.run(50);
         }
         QCOMPARE(s.get(0x2025, 4), 1);
-        QVERIFY2(std::abs(s.get(0x2025, 5) / 3000.0 - 1) < 0.03, qPrintable(QString::number(s.get(0x2025, 5))));
-        QVERIFY2(std::abs(s.get(0x2025, 6) / 12000.0 - 1) < 0.10, qPrintable(QString::number(s.get(0x2025, 6))));
+        QVERIFY2(std::abs(s.num(0x2025, 5) / 3000.0 - 1) < 0.03, qPrintable(QString::number(s.get(0x2025, 5))));
+        QVERIFY2(std::abs(s.num(0x2025, 6) / 12000.0 - 1) < 0.10, qPrintable(QString::number(s.get(0x2025, 6))));
         QCOMPARE(s.get(0x2100, 1), 20000); // until it is taken over
         s.set(0x2025, 9, 0x5AFE);
         QCOMPARE(s.get(0x2120, 2), s.get(0x2025, 5));
-        QVERIFY(std::abs(s.get(0x2100, 1) / 30000.0 - 1) < 0.10); // L/0.2 ms of a phase, mV/A
+        QVERIFY(std::abs(s.num(0x2100, 1) / 30000.0 - 1) < 0.10); // L/0.2 ms of a phase, mV/A
         s.set(0x2F01, 2, 1);                                      // with the motor cable out there is no winding
         s.set(0x2025, 2, 0x5AFE);
         for (int n = 0; n < 30; ++n) {
@@ -257,7 +257,7 @@ private Q_SLOTS:
         s.enable(1);
         s.moveBy(6);
         const double counts = s.drive().machine().truth().encoder.counts;
-        QVERIFY(std::abs(s.get(0x2030, 3) - (s.angle() * counts / (2 * pi) * 2 + 500)) < 3);
+        QVERIFY(std::abs(s.num(0x2030, 3) - (s.angle() * counts / (2 * pi) * 2 + 500)) < 3);
         s.set(0x2F00, 8, 0);
         s.run(5);
         QVERIFY(s.get(0x2030, 2) & 1);

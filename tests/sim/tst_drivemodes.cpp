@@ -178,31 +178,31 @@ private Q_SLOTS:
         QVERIFY(s.get(0x6041) & 0x1000); // speed zero
         s.set(0x60FF, 0, std::llround(50 * u));
         s.run(50); // half way up
-        QVERIFY(std::abs(s.get(0x606C) / u - 25) < 2);
+        QVERIFY(std::abs(s.num(0x606C) / u - 25) < 2);
         QVERIFY(!(s.get(0x6041) & 0x400));
         s.run(200);
-        QVERIFY(std::abs(s.get(0x606C) / u - 50) < 0.5);
+        QVERIFY(std::abs(s.num(0x606C) / u - 50) < 0.5);
         QVERIFY(s.get(0x6041) & 0x400);
         s.set(0x60FF, 0, 0);
         s.run(100); // down at half the rate
-        QVERIFY(std::abs(s.get(0x606C) / u - 25) < 2);
+        QVERIFY(std::abs(s.num(0x606C) / u - 25) < 2);
         s.run(300);
         // above the limit of the profile nothing goes
         s.set(0x60FF, 0, std::llround(900 * u));
         s.run(1500);
-        QVERIFY(std::abs(s.get(0x606C) / u - 400) < 1);
+        QVERIFY(std::abs(s.num(0x606C) / u - 400) < 1);
         // the offset of the position loop's speed pushes, the loop holds against it
         s.set(0x60FF, 0, 0);
         s.run(2500);
         s.set(0x6060, 0, 1);
         s.run(50);
-        const double before = static_cast<double>(s.get(0x60F4));
+        const double before = s.num(0x60F4);
         s.set(0x60B1, 0, std::llround(10 * u));
         s.run(400);
         // derived: Kp·e + offset = 0
-        const double kp = s.get(0x2102, 1) * 1e-3;
-        QVERIFY2(std::abs((static_cast<double>(s.get(0x60F4)) - before) / u * kp + 10) < 0.3,
-                 qPrintable(QString::number(static_cast<double>(s.get(0x60F4)) / u * kp)));
+        const double kp = s.num(0x2102, 1) * 1e-3;
+        QVERIFY2(std::abs((s.num(0x60F4) - before) / u * kp + 10) < 0.3,
+                 qPrintable(QString::number(s.num(0x60F4) / u * kp)));
     }
 
     void torqueWithSlopeAndLimits()
@@ -215,22 +215,22 @@ private Q_SLOTS:
         QVERIFY(s.enable(4));
         s.set(0x6071, 0, 400);
         s.run(100);
-        QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) - 200) < 15); // half way up the slope
+        QVERIFY(std::abs(s.num(0x6077) - 200) < 15); // half way up the slope
         s.run(150);
-        QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) - 400) < 10);
+        QVERIFY(std::abs(s.num(0x6077) - 400) < 10);
         // derived: 0.4·1.3 N·m less 0.04 of friction on 2e-3 kg·m²
         const double w = s.drive().machine().speed();
         s.run(20);
         QVERIFY(std::abs((s.drive().machine().speed() - w) / 20e-3 - 240) < 5);
         s.set(0x60E0, 0, 150); // the positive limit alone
         s.run(20);
-        QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) - 150) < 10);
+        QVERIFY(std::abs(s.num(0x6077) - 150) < 10);
         s.set(0x6071, 0, -400);
         s.run(500);
-        QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) + 400) < 10); // the other way it is another
-        s.set(0x6073, 0, 200);                                            // current apart from torque
+        QVERIFY(std::abs(s.num(0x6077) + 400) < 10); // the other way it is another
+        s.set(0x6073, 0, 200);                       // current apart from torque
         s.run(20);
-        QVERIFY(std::abs(static_cast<double>(s.get(0x6077)) + 200) < 10);
+        QVERIFY(std::abs(s.num(0x6077) + 200) < 10);
     }
 
     void homing_data()
@@ -265,7 +265,7 @@ private Q_SLOTS:
         QCOMPARE(s.error(), 0);
         QVERIFY2((s.get(0x6041) & 0xB000) == 0x9000, qPrintable(QString::number(s.get(0x6041), 16)));
         // where position 0 lies: the present place less what is told; the offset is the position of the mark
-        const double at = s.angle() - (static_cast<double>(s.get(0x6064)) - 1000) / u;
+        const double at = s.angle() - (s.num(0x6064) - 1000) / u;
         QVERIFY2(std::abs(at - zero) < 0.02, qPrintable(QString::number(at)));
         s.control(0x0F);
     }
@@ -445,7 +445,7 @@ private Q_SLOTS:
         s.tune(10);
         s.set(0x2102, 2, 0); // no feedforward: it lags by v/Kp
         s.speeds(20, 2000);
-        const double u = s.perRadian(), kp = s.get(0x2102, 1) * 1e-3, lag = 20 / kp * u;
+        const double u = s.perRadian(), kp = s.num(0x2102, 1) * 1e-3, lag = 20 / kp * u;
         s.set(0x6065, 0, std::llround(1.5 * lag));
         s.set(0x6066, 0, 50);
         QVERIFY(s.enable(1));
@@ -503,7 +503,7 @@ private Q_SLOTS:
         const auto rise = [](double factor) {
             Simulated s(plainAxis());
             s.tune(20);
-            s.set(0x2100, 1, std::llround(static_cast<double>(s.get(0x2100, 1)) * factor));
+            s.set(0x2100, 1, std::llround(s.num(0x2100, 1) * factor));
             s.set(0x2103, 1, 0);
             s.enable(4);
             s.arm({{0x2210, 4}}, 200, 1);
@@ -552,14 +552,14 @@ private Q_SLOTS:
             s.tune(20);
             s.speeds(250, 500);
             QVERIFY(s.enable(3));
-            QVERIFY(std::abs(s.get(0x6079) * 1e-3 - 320) < 1);
+            QVERIFY(std::abs(s.num(0x6079) * 1e-3 - 320) < 1);
             s.set(0x60FF, 0, std::llround(200 * s.perRadian()));
             s.run(700);
             s.set(0x60FF, 0, 0);
             double top = 0;
             for (int n = 0; n < 600 && s.error() == 0; ++n) {
                 s.run(1);
-                top = std::max(top, s.get(0x6079) * 1e-3);
+                top = std::max(top, s.num(0x6079) * 1e-3);
             }
             if (resistor) {
                 QCOMPARE(s.error(), 0);
@@ -798,10 +798,10 @@ private Q_SLOTS:
         const double amplitude = 0.5 * 2.6 * std::sqrt(2.0), field = 30 * pi / 180;
         QVERIFY(std::abs(std::remainder(4 * s.angle() - field, 2 * pi)) < 0.15); // less its friction
         for (int k = 0; k < 3; ++k)
-            QVERIFY(std::abs(s.get(0x2022, static_cast<std::uint8_t>(k + 1)) * 1e-3
+            QVERIFY(std::abs(s.num(0x2022, static_cast<std::uint8_t>(k + 1)) * 1e-3
                              - amplitude * std::cos(field - k * 2 * pi / 3))
                     < 0.02 * amplitude);
-        QVERIFY(std::abs(std::remainder(s.get(0x2021, 1) * 0.01 * pi / 180 - 4 * s.angle(), 2 * pi)) < 0.01);
+        QVERIFY(std::abs(std::remainder(s.num(0x2021, 1) * 0.01 * pi / 180 - 4 * s.angle(), 2 * pi)) < 0.01);
         s.run(600); // nobody holds
         QCOMPARE(s.get(0x2020, 6), 3);
         QCOMPARE(s.get(0x2022, 1), 0);
@@ -874,7 +874,7 @@ private Q_SLOTS:
         int inside = 0;
         for (int n = 0; n < 1500 && !(s.get(0x6041) & 0x400); ++n) {
             s.run(1);
-            inside = std::abs(static_cast<double>(s.get(0x60F4))) <= 200 && s.get(0x2210, 2) == 0 ? inside + 1 : 0;
+            inside = std::abs(s.num(0x60F4)) <= 200 && s.get(0x2210, 2) == 0 ? inside + 1 : 0;
         }
         QVERIFY(s.get(0x6041) & 0x400);
         QVERIFY2(inside >= 95 && inside <= 160, qPrintable(QString::number(inside)));

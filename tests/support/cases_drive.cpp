@@ -19,6 +19,7 @@
 
 #include <QFile>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -223,7 +224,7 @@ json halls(const json&)
         const HallWiring w = hallWiring(k);
         auto codes = seen(w);
         auto turned = codes;
-        std::ranges::rotate(turned, std::ranges::find(turned, forwards[0]));
+        std::rotate(turned.begin(), std::ranges::find(turned, forwards[0]), turned.end());
         codes.push_back(turned == forwards ? 1 : -1);
         std::string name;
         for (const int p : w.permutation)

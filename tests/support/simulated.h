@@ -21,6 +21,8 @@ public:
     [[nodiscard]] ridge::sim::Device& drive(std::size_t k) { return *m_rig.members().at(k).device; }
 
     [[nodiscard]] std::int64_t get(std::uint16_t index, std::uint8_t sub = 0) { return drive().value({index, sub}); }
+    /// The same as a number to compute with.
+    [[nodiscard]] double num(std::uint16_t index, std::uint8_t sub = 0) { return static_cast<double>(get(index, sub)); }
     ridge::sim::Device::Refusal set(std::uint16_t index, std::uint8_t sub, std::int64_t value)
     {
         return drive().writeObject({index, sub}, value);
@@ -65,7 +67,7 @@ public:
         const double u = perRadian();
         set(0x607F, 0, std::llround(4 * speed * u));
         set(0x6081, 0, std::llround(speed * u));
-        for (const std::uint16_t a : {0x6083, 0x6084, 0x609A})
+        for (const std::uint16_t a : {std::uint16_t(0x6083), std::uint16_t(0x6084), std::uint16_t(0x609A)})
             set(a, 0, std::llround(acceleration * u));
         set(0x6085, 0, std::llround(2 * acceleration * u));
         set(0x6099, 1, std::llround(speed / 4 * u));
