@@ -128,14 +128,25 @@ private:
     // registers.cpp
     [[nodiscard]] static Values factory(const Truth& truth); ///< what a new drive holds before anybody sets it
     [[nodiscard]] Refusal check(ObjectKey key, std::int64_t value) const;
+    [[nodiscard]] Refusal checkOwner(ObjectKey key, std::int64_t value) const;
+    [[nodiscard]] Refusal checkStepper(ObjectKey key, std::int64_t value) const;
     void apply(ObjectKey key, std::int64_t value);
     bool obey(ObjectKey key, std::int64_t value); ///< what is a command rather than a value. @return whether it was one
     void keep(int sub);                           ///< store, restore, factory state and their kind
+    bool obeyRoutine(ObjectKey key, std::int64_t value);
+    void act(ObjectKey key, std::int64_t value);
+    void simulate(ObjectKey key, std::int64_t value);
+    void excite(bool held);
     void beginStopTest();
     void armTrace();
     [[nodiscard]] std::int64_t live(ObjectKey key) const;
     [[nodiscard]] std::int64_t control(ObjectKey key) const; ///< the profile's own objects
     [[nodiscard]] std::int64_t inner(ObjectKey key) const;   ///< our objects
+    [[nodiscard]] std::int64_t routineTold(ObjectKey key) const;
+    [[nodiscard]] std::int64_t stepperTold(ObjectKey key) const;
+    [[nodiscard]] std::int64_t simulationTold(ObjectKey key) const;
+    [[nodiscard]] std::int64_t sensed(ObjectKey key) const;
+    [[nodiscard]] std::int64_t kept(ObjectKey key) const;
     [[nodiscard]] std::uint16_t statusword() const;
     [[nodiscard]] std::int64_t inputs() const;
     [[nodiscard]] std::int64_t safeInputs(int sub) const;
@@ -165,28 +176,16 @@ private:
     std::map<int, int> m_faults;
 
     std::int64_t m_ticks = 0, m_requestedTicks = 0;
-    DriveState m_state = DriveState::NotReady;
-    std::uint16_t m_control = 0, m_lastControl = 0, m_error = 0, m_noted = 0;
-    bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false, m_holds = false;
     std::int64_t m_readyAt = -1, m_stopSince = -1, m_closing = -1; ///< the last: brake closed, torque goes then
-    int m_mode = 0;                                                ///< active
-    Owner m_owner = Owner::Nobody;
 
-    double m_unitsPerRadian = 1, m_direction = 1, m_zero = 0; ///< angle of user position 0 [rad]
-    double m_polePairs = 4, m_poleOffset = 0;                 ///< that the control believes [rad]
-    bool m_polesKnown = true;
+    double m_unitsPerRadian = 1, m_direction = 1, m_zero = 0;           ///< angle of user position 0 [rad]
+    double m_polePairs = 4, m_poleOffset = 0;                           ///< that the control believes [rad]
     double m_currentGain = 0, m_currentRate = 0, m_torquePerAmpere = 1; ///< [V/A], [V/(A·s)], per peak ampere
     double m_target = 0, m_velocity = 0, m_torqueDemand = 0, m_limitSpeed = 0;
-    double m_ramp = 0; ///< deceleration of the stop [rad/s²]
-    bool m_profiled = false;
+    double m_ramp = 0;                       ///< deceleration of the stop [rad/s²]
     double m_moveFrom = 0, m_movesUntil = 0; ///< [s]
-    bool m_quickStop = false, m_quickStopDone = false, m_reacting = false, m_halted = false, m_disabling = false,
-         m_moveBegan = false;
-    bool m_pointWaits = false, m_pointTaken = false; ///< set-point handed over; acknowledged
-    bool m_homed = false, m_homingDone = false, m_homingFailed = false;
-    std::int64_t m_demandAt = -1, m_missed = 0; ///< cyclic positions
+    std::int64_t m_demandAt = -1;            ///< of cyclic positions
     double m_cyclicFrom = 0, m_cyclicTo = 0;
-    std::int64_t m_pulses = 0;
     double m_field = 0, m_fieldSpeed = 0; ///< of a stepper, mechanical [rad]
     std::int64_t m_movedAt = 0;           ///< last tick with a demand of speed
     MotionDemand m_last;                  ///< demand, as given to the loops
@@ -194,28 +193,35 @@ private:
 
     // guards
     std::int64_t m_lagSince = -1, m_blockedSince = -1, m_awaySince = -1, m_phaseSince = -1, m_checkAt = -1,
-                 m_reachedSince = -1, m_slowSince = -1, m_jumpedAt = -1000000;
+                 m_reachedSince = -1, m_jumpedAt = -1000000;
     double m_checkFrom = 0, m_lastSpeed = 0;
     std::optional<double> m_indexSeen; ///< while homing [rad]
     std::int64_t m_lastCounts = 0, m_jumps = 0;
-    int m_hallCode = -1;
-    bool m_hallCoarse = false;                           ///< the angle is that of a sector
     std::int64_t m_lastStep = 0;                         ///< of the encoder in a tick
     static constexpr std::size_t slowWindow = 64;        ///< ms
     std::array<std::int64_t, slowWindow> m_slowCounts{}; ///< of each millisecond
-    bool m_reached = false, m_slow = false;
     std::int64_t m_warnings = 0;
 
     std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0, m_feeds = 0;
-    bool m_watchdogStop = false;
-    std::int64_t m_excitedAt = 0, m_excitationHeld = 0, m_pulseUntil = -1;
-    double m_excitedFrom = 0;
+    std::int64_t m_excitedAt = 0, m_excitationHeld = 0;
     struct Entry {
-        std::uint16_t code = 0;
         std::int64_t second = 0, position = 0, current = 0;
+        std::uint16_t code = 0;
     };
     std::vector<Entry> m_history; ///< newest first; kept over power-off
     std::string m_name;           ///< written by a person
+
+    int m_mode = 0; ///< active
+    int m_hallCode = -1;
+    DriveState m_state = DriveState::NotReady;
+    std::uint16_t m_control = 0, m_lastControl = 0, m_error = 0, m_noted = 0;
+    Owner m_owner = Owner::Nobody;
+    bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false, m_holds = false, m_polesKnown = true,
+         m_hallCoarse = false; ///< the last: the angle is that of a sector
+    bool m_profiled = false, m_quickStop = false, m_quickStopDone = false, m_reacting = false, m_halted = false,
+         m_disabling = false, m_moveBegan = false, m_watchdogStop = false;
+    bool m_pointWaits = false, m_pointTaken = false; ///< set-point handed over; acknowledged
+    bool m_homed = false, m_homingDone = false, m_homingFailed = false, m_reached = false, m_slow = false;
 };
 
 } // namespace ridge::sim

@@ -16,6 +16,33 @@ namespace {
 constexpr std::int64_t storeKey = 0x5AFE;
 constexpr std::int64_t servoModes = 0xAD, stepperModes = 0xA5; ///< bit mode - 1; a stepper has no torque mode
 constexpr double currentLag = 0.2e-3;                          ///< of the current loop as it leaves the works [s]
+/// Electrical angle as objects tell it.
+std::int64_t hundredthsOf(double angle) { return rounded(std::remainder(angle, 2 * pi) * 18000 / pi); }
+
+constexpr std::int64_t allOf32 = 0xFFFFFFFF;
+/// What an object takes; of an index and a subindex, or of all its subindices (255).
+struct Range {
+    ObjectKey key;
+    std::int64_t low = 0, high = 0;
+};
+constexpr std::uint8_t all = 255;
+constexpr std::array ranges{
+    Range{{0x605A, all}, 0, 8},       Range{{0x605C, all}, 0, 1},        Range{{0x605D, all}, 1, 2},
+    Range{{0x605E, all}, 0, 4},       Range{{0x60C2, 1}, 1, 255},        Range{{0x60C2, 2}, -6, 0},
+    Range{{0x607F, all}, 1, allOf32}, Range{{0x6081, all}, 1, allOf32},  Range{{0x6083, all}, 1, allOf32},
+    Range{{0x6084, all}, 1, allOf32}, Range{{0x6085, all}, 1, allOf32},  Range{{0x608F, 1}, 4, allOf32},
+    Range{{0x608F, 2}, 1, allOf32},   Range{{0x6091, all}, 1, allOf32},  Range{{0x6092, 2}, 1, allOf32},
+    Range{{0x2120, 1}, 0, 128},       Range{{0x2120, 7}, -36000, 36000}, Range{{0x2120, all}, 0, 1000000000},
+    Range{{0x2104, 1}, 0, 35999},     Range{{0x2105, 1}, 0, 35999},      Range{{0x2106, 1}, 0, 35999},
+    Range{{0x2107, 1}, 0, 35999},     Range{{0x2104, 4}, 0, 1},          Range{{0x2105, 4}, 0, 1},
+    Range{{0x2106, 4}, 0, 1},         Range{{0x2107, 4}, 0, 1},          Range{{0x2104, all}, 0, 5000},
+    Range{{0x2105, all}, 0, 5000},    Range{{0x2106, all}, 0, 5000},     Range{{0x2107, all}, 0, 5000},
+    Range{{0x2019, all}, 0, 1},       Range{{0x2020, 1}, 0, 1000},       Range{{0x2023, 1}, 0, 2},
+    Range{{0x2023, 2}, 0, 1000},      Range{{0x2024, 1}, 1, 2},          Range{{0x2024, 4}, 0, 1000},
+    Range{{0x2026, 1}, 0, 2},         Range{{0x2026, 2}, 0, 1},          Range{{0x2029, 8}, 0, 0},
+    Range{{0x2200, 3}, 1, 1000},      Range{{0x2200, 5}, 16, 16384},     Range{{0x2200, 6}, 1, 8},
+    Range{{0x2200, 9}, 0, 4},         Range{{0x2200, 10}, 0, 90},        Range{{0x2F00, 1}, 0, 30},
+    Range{{0x2F00, 2}, 0, 1000}};
 } // namespace
 
 Values Device::factory(const Truth& t)
@@ -209,81 +236,126 @@ std::int64_t Device::control(ObjectKey key) const
     }
 }
 
-std::int64_t Device::inner(ObjectKey key) const
+/// Of vector, excitation, pole search and winding.
+std::int64_t Device::routineTold(ObjectKey key) const
 {
     using R = Commission::Routine;
-    const auto angle = [](double rad) { return rounded(std::remainder(rad, 2 * pi) * 18000 / pi); };
     const auto told = [&](R routine) { return static_cast<std::int64_t>(m_commission.result(routine)); };
+    const auto gain = [this] { return m_commission.inductance() / currentLag; };
+    switch (key.index << 8 | key.sub) {
+    case 0x202006: return told(R::Vector);
+    case 0x202307: return m_excitation.running() ? 2 : std::min<std::int64_t>(1, m_values.at(0x2023, 1));
+    case 0x202406: return m_commission.progress(R::PoleSearch);
+    case 0x202407: return told(R::PoleSearch);
+    case 0x202408: return hundredthsOf(m_commission.oldAngle());
+    case 0x202409: return hundredthsOf(m_commission.newAngle());
+    case 0x202503: return m_commission.progress(R::SelfTune);
+    case 0x202504: return told(R::SelfTune);
+    case 0x202505: return rounded(2 * m_commission.resistance() * 1e3);
+    case 0x202506: return rounded(2 * m_commission.inductance() * 1e6);
+    case 0x202507: return rounded(gain() * 1e3);
+    case 0x202508:
+        return m_commission.resistance() > 0 ? rounded(m_commission.inductance() / m_commission.resistance() * 1e6) : 0;
+    default: return m_values.at(key);
+    }
+}
+
+std::int64_t Device::stepperTold(ObjectKey key) const
+{
+    if (key == ObjectKey{0x202A, 8})
+        return m_error == 0x7121 ? 1 : 0;
+    if (key == ObjectKey{0x202A, 7})
+        return m_truth.stepper && m_values.at(0x202A, 5) != 0 ? m_machine.lostSteps(m_field) : 0;
+    if (key.index == 0x202A)
+        return m_values.at(key);
+    if (!m_truth.stepper || key.sub == 0)
+        return 0;
+    const auto& list = key.index == 0x202B ? m_truth.stepper->steps : m_truth.stepper->currents;
+    return key.sub <= list.size() ? rounded(list[key.sub - 1U] * (key.index == 0x202B ? 1 : 1e3)) : 0;
+}
+
+std::int64_t Device::simulationTold(ObjectKey key) const
+{
+    if (key == ObjectKey{0x2F01, 8})
+        return meter();
+    if (key == ObjectKey{0x2F00, 10})
+        return benchSignature;
+    if (key != ObjectKey{0x2F00, 11})
+        return m_values.at(key);
+    std::int64_t bits = 0;
+    for (const auto& [number, strength] : m_faults)
+        bits |= std::int64_t(1) << number;
+    return bits;
+}
+
+/// Sensors of angle and current, temperatures.
+std::int64_t Device::sensed(ObjectKey key) const
+{
+    switch (key.index << 8 | key.sub) {
+    case 0x200001: return rounded(10 * m_machine.driveTemperature());
+    case 0x200002: return rounded(10 * m_machine.windingTold());
+    case 0x200003:
+    case 0x200004: return rounded(10 * (m_truth.heat.ambient + 8));
+    case 0x202101: return hundredthsOf(m_polePairs * m_machine.measured() + m_poleOffset);
+    case 0x202102: return m_machine.hall();
+    case 0x202201:
+    case 0x202202:
+    case 0x202203: return rounded(m_machine.currents()[key.sub - 1U] * 1e3);
+    case 0x202901: return m_machine.secondCounts();
+    case 0x213004: return m_machine.brakeSupplied() ? 1 : 0;
+    default: return m_values.at(key);
+    }
+}
+
+/// Counters, owner, and where the trace stands.
+std::int64_t Device::kept(ObjectKey key) const
+{
+    switch (key.index << 8 | key.sub) {
+    case 0x201103: return m_watchdogTrips;
+    case 0x201104: return m_feeds & 0xFFFF;
+    case 0x201201: return m_restarts;
+    case 0x201202: return m_ticks / 16000;
+    case 0x201501: return enableConditions();
+    case 0x201502: return m_truth.told;
+    case 0x201901: return m_values.at(0x2F01, 4) != 0 ? 1 : 0;
+    case 0x201A01: return static_cast<std::int64_t>(m_owner);
+    case 0x220001: return static_cast<std::int64_t>(m_trace.state());
+    case 0x22000D: return m_trace.armedAt() & 0xFFFFFFFF;
+    default: return m_values.at(key);
+    }
+}
+
+std::int64_t Device::inner(ObjectKey key) const
+{
     switch (key.index) {
     case 0x2000:
-        return rounded(10
-                       * (key.sub == 1   ? m_machine.driveTemperature()
-                          : key.sub == 2 ? m_machine.windingTold()
-                                         : m_truth.heat.ambient + 8));
+    case 0x2021:
+    case 0x2022:
+    case 0x2029:
+    case 0x2130: return sensed(key);
     case 0x2001: return m_warnings;
-    case 0x2011: return key.sub == 3 ? m_watchdogTrips : key.sub == 4 ? m_feeds & 0xFFFF : m_values.at(key);
-    case 0x2012: return key.sub == 1 ? m_restarts : m_ticks / 16000;
+    case 0x2011:
+    case 0x2012:
+    case 0x2015:
+    case 0x2019:
+    case 0x201A:
+    case 0x2200: return kept(key);
     case 0x2013:
     case 0x2014:
     case 0x2017: return remembered(key);
-    case 0x2015: return key.sub == 1 ? enableConditions() : m_truth.told;
     case 0x2016: return moment(key.sub);
-    case 0x2019: return key.sub == 1 ? (m_values.at(0x2F01, 4) != 0 ? 1 : 0) : m_values.at(key);
-    case 0x201A: return key.sub == 1 ? static_cast<std::int64_t>(m_owner) : m_values.at(key);
-    case 0x2020: return key.sub == 6 ? told(R::Vector) : m_values.at(key);
-    case 0x2021: return key.sub == 1 ? angle(m_polePairs * m_machine.measured() + m_poleOffset) : m_machine.hall();
-    case 0x2022: return key.sub >= 1 && key.sub <= 3 ? rounded(m_machine.currents()[key.sub - 1U] * 1e3) : 0;
+    case 0x2020:
     case 0x2023:
-        return key.sub == 7 ? (m_excitation.running() ? 2 : m_values.at(0x2023, 1) != 0 ? 1 : 0) : m_values.at(key);
     case 0x2024:
-        switch (key.sub) {
-        case 6: return m_commission.progress(R::PoleSearch);
-        case 7: return told(R::PoleSearch);
-        case 8: return angle(m_commission.oldAngle());
-        case 9: return angle(m_commission.newAngle());
-        default: return m_values.at(key);
-        }
-    case 0x2025:
-        switch (key.sub) {
-        case 3: return m_commission.progress(R::SelfTune);
-        case 4: return told(R::SelfTune);
-        case 5: return rounded(2 * m_commission.resistance() * 1e3);
-        case 6: return rounded(2 * m_commission.inductance() * 1e6);
-        case 7: return rounded(m_commission.inductance() / currentLag * 1e3);
-        case 8:
-            return m_commission.resistance() > 0 ? rounded(m_commission.inductance() / m_commission.resistance() * 1e6)
-                                                 : 0;
-        default: return m_values.at(key);
-        }
-    case 0x2029: return key.sub == 1 ? m_machine.secondCounts() : m_values.at(key);
+    case 0x2025: return routineTold(key);
     case 0x202A:
-        return key.sub == 7   ? (m_truth.stepper && m_values.at(0x202A, 5) != 0 ? m_machine.lostSteps(m_field) : 0)
-               : key.sub == 8 ? (m_error == 0x7121 ? 1 : 0)
-                              : m_values.at(key);
     case 0x202B:
-    case 0x202C: {
-        if (!m_truth.stepper || key.sub == 0)
-            return 0;
-        const auto& list = key.index == 0x202B ? m_truth.stepper->steps : m_truth.stepper->currents;
-        return key.sub <= list.size() ? rounded(list[key.sub - 1U] * (key.index == 0x202B ? 1 : 1e3)) : 0;
-    }
+    case 0x202C: return stepperTold(key);
     case 0x2030: return safety(key.sub);
-    case 0x2130: return key.sub == 4 ? (m_machine.brakeSupplied() ? 1 : 0) : m_values.at(key);
     case 0x2131: return safeInputs(key.sub);
-    case 0x2200:
-        return key.sub == 1    ? static_cast<std::int64_t>(m_trace.state())
-               : key.sub == 13 ? m_trace.armedAt() & 0xFFFFFFFF
-                               : m_values.at(key);
     case 0x2210: return internals(key.sub);
-    case 0x2F00: {
-        if (key.sub != 11)
-            return key.sub == 10 ? benchSignature : m_values.at(key);
-        std::int64_t bits = 0;
-        for (const auto& [number, strength] : m_faults)
-            bits |= 1LL << number;
-        return bits;
-    }
-    case 0x2F01: return key.sub == 8 ? meter() : m_values.at(key);
+    case 0x2F00:
+    case 0x2F01: return simulationTold(key);
     default: return m_values.at(key);
     }
 }
@@ -401,82 +473,50 @@ Device::Refusal Device::writeObject(ObjectKey key, std::int64_t value)
     return no;
 }
 
+/// Who commands may be changed at rest only, and what commands too.
+Device::Refusal Device::checkOwner(ObjectKey key, std::int64_t v) const
+{
+    const bool taken = key.sub == 2 && v == 1 && m_owner > Owner::Network;
+    if (m_powered && (taken || key.sub == 3))
+        return Refusal::State;
+    const bool torqueOfAStepper = key.sub == 3 && v == 2 && m_truth.stepper;
+    return v < 0 || v > (key.sub == 2 ? 2 : 3) || torqueOfAStepper ? Refusal::Value : Refusal::None;
+}
+
+Device::Refusal Device::checkStepper(ObjectKey key, std::int64_t v) const
+{
+    if (!m_truth.stepper)
+        return Refusal::Address;
+    const StepperTruth& s = *m_truth.stepper;
+    const std::array<std::int64_t, 6> most{rounded(s.electric.current * 2000), allOf32, 1000, 65535,
+                                           m_truth.encoder.counts > 0 ? 1 : 0, 65535};
+    const bool listed =
+        key.sub != 2 || s.steps.empty() || std::ranges::find(s.steps, static_cast<double>(v)) != s.steps.end();
+    return listed && key.sub >= 1 && key.sub <= most.size() && v <= most[key.sub - 1U] ? Refusal::None : Refusal::Value;
+}
+
 /// What an object takes: nothing is offered that does not act.
 Device::Refusal Device::check(ObjectKey key, std::int64_t v) const
 {
-    const auto within = [v](std::int64_t low, std::int64_t high) {
-        return v >= low && v <= high ? Refusal::None : Refusal::Value;
-    };
-    const auto atRest = [this] { return m_powered ? Refusal::State : Refusal::None; };
-    const bool stepper = m_truth.stepper.has_value();
+    const auto only = [](bool good) { return good ? Refusal::None : Refusal::Value; };
     switch (key.index) {
     case 0x6040: // somebody else commands: only what stops is taken
-        if (m_owner > Owner::Network && driveCommand(static_cast<std::uint16_t>(v)) == DriveCommand::EnableOperation)
-            return Refusal::State;
-        return Refusal::None;
-    case 0x6060: {
-        const std::int64_t modes = stepper ? stepperModes : servoModes;
-        return v >= 1 && v <= 32 && (modes >> (v - 1) & 1) ? Refusal::None : Refusal::Value;
-    }
-    case 0x605A: return within(0, 8);
-    case 0x605C: return within(0, 1);
-    case 0x605D: return within(1, 2);
-    case 0x605E: return within(0, 4);
-    case 0x6086: return v == 0 || v == 3 ? Refusal::None : Refusal::Value;
-    case 0x6098: return Homing::supported(v) ? Refusal::None : Refusal::Value;
-    case 0x60C2: return key.sub == 1 ? within(1, 255) : within(-6, 0);
-    case 0x607F:
-    case 0x6081:
-    case 0x6083:
-    case 0x6084:
-    case 0x6085: return within(1, 0xFFFFFFFF);
-    case 0x608F: return key.sub == 1 ? within(4, 0xFFFFFFFF) : within(1, 0xFFFFFFFF);
-    case 0x6091:
-    case 0x6092: return within(key == ObjectKey{0x6092, 1} ? 0 : 1, 0xFFFFFFFF);
-    case 0x2120: return key.sub == 1 ? within(0, 128) : key.sub == 7 ? within(-36000, 36000) : within(0, 1000000000);
-    case 0x2104:
-    case 0x2105:
-    case 0x2106:
-    case 0x2107: return key.sub == 1 ? within(0, 35999) : key.sub == 4 ? within(0, 1) : within(0, 5000);
-    case 0x201A:
-        if (key.sub == 2) { // taking from an axis that moves under somebody else is refused
-            if (v == 1 && m_owner > Owner::Network && m_powered)
-                return Refusal::State;
-            return within(0, 2);
-        }
-        return v > (stepper ? 3 : 3) || v < 0 || (stepper && v == 2) ? Refusal::Value : atRest();
-    case 0x2019: return within(0, 1);
-    case 0x2020: return key.sub == 1 ? within(0, 1000) : Refusal::None;
-    case 0x2023: return key.sub == 1 ? within(0, 2) : key.sub == 2 ? within(0, 1000) : Refusal::None;
-    case 0x2024: return key.sub == 1 ? within(1, 2) : key.sub == 4 ? within(0, 1000) : Refusal::None;
-    case 0x2026: return key.sub == 1 ? within(0, 2) : key.sub == 2 ? within(0, 1) : Refusal::None;
-    case 0x2027: return key.sub == 9 ? Refusal::None : within(0, 7);
-    case 0x2028: return within(0, 4);
-    case 0x2029: return key.sub == 8 ? within(0, 0) : Refusal::None; // it is only read, never controlled by
-    case 0x202A: {
-        if (!stepper)
-            return Refusal::Address;
-        const StepperTruth& s = *m_truth.stepper;
-        if (key.sub == 2 && !s.steps.empty())
-            return std::ranges::find(s.steps, static_cast<double>(v)) != s.steps.end() ? Refusal::None : Refusal::Value;
-        if (key.sub == 1)
-            return within(0, rounded(std::max(s.electric.current, 0.0) * 2000));
-        return key.sub == 3   ? within(0, 1000)
-               : key.sub == 5 ? within(0, s.electric.rotorTeeth > 0 && m_truth.encoder.counts > 0 ? 1 : 0)
-                              : Refusal::None;
-    }
+        return m_owner > Owner::Network && driveCommand(static_cast<std::uint16_t>(v)) == DriveCommand::EnableOperation
+                   ? Refusal::State
+                   : Refusal::None;
+    case 0x6060: return only(v >= 1 && v <= 32 && ((m_truth.stepper ? stepperModes : servoModes) >> (v - 1) & 1));
+    case 0x6086: return only(v == 0 || v == 3);
+    case 0x6098: return only(Homing::supported(v));
+    case 0x201A: return checkOwner(key, v);
+    case 0x202A: return checkStepper(key, v);
     case 0x2030: return key.sub == 14 || m_values.at(0x2030, 14) == storeKey ? Refusal::None : Refusal::State;
-    case 0x2200:
-        return key.sub == 3    ? within(1, 1000)
-               : key.sub == 5  ? within(16, 16384)
-               : key.sub == 6  ? within(1, 8)
-               : key.sub == 9  ? within(0, 4)
-               : key.sub == 11 ? Refusal::None
-               : key.sub == 10 ? within(0, 90)
-                               : Refusal::None;
-    case 0x2F00: return key.sub == 1 ? within(0, 30) : key.sub == 2 ? within(0, 1000) : Refusal::None;
-    default: return Refusal::None;
+    default: break;
     }
+    // the entry of the subindex comes before that of all
+    for (const Range& r : ranges)
+        if (r.key.index == key.index && (r.key.sub == key.sub || r.key.sub == all))
+            return only(v >= r.low && v <= r.high);
+    return Refusal::None;
 }
 
 void Device::keep(int sub)
@@ -525,10 +565,54 @@ void Device::armTrace()
     m_trace.arm(s, m_ticks);
 }
 
+/// Begin, hold and end of what the drive does by itself, and the second act that takes its results over.
+bool Device::obeyRoutine(ObjectKey key, std::int64_t v)
+{
+    using R = Commission::Routine;
+    const bool meant = v == storeKey;
+    switch (key.index << 8 | key.sub) {
+    case 0x202005:
+    case 0x20240B:
+    case 0x20250A:
+        if (v == 0) {
+            m_holds = false;
+            m_commission.abort(RoutineResult::Aborted);
+        } else if (m_commission.running()) {
+            m_commission.hold(m_ticks);
+        } else if (key.index == 0x2020 && !m_holds) { // what ended by itself does not begin again under the finger
+            beginRoutine(R::Vector);
+            m_holds = m_commission.running();
+        }
+        return true;
+    case 0x202405:
+    case 0x202502:
+        if (meant)
+            beginRoutine(key.index == 0x2024 ? R::PoleSearch : R::SelfTune);
+        return true;
+    case 0x20240A:
+        if (meant && m_commission.result(R::PoleSearch) == RoutineResult::Done) {
+            m_poleOffset = m_commission.newAngle();
+            m_polesKnown = true;
+            m_values.set({0x2120, 7}, live({0x2024, 9}));
+        }
+        return true;
+    case 0x202509:
+        if (meant && m_commission.result(R::SelfTune) == RoutineResult::Done) {
+            for (const auto& [to, from] : {std::pair<ObjectKey, std::uint8_t>{{0x2120, 2}, std::uint8_t(5)},
+                                           {{0x2120, 3}, std::uint8_t(6)},
+                                           {{0x2100, 1}, std::uint8_t(7)},
+                                           {{0x2100, 2}, std::uint8_t(8)}})
+                m_values.set(to, live({0x2025, from}));
+            applyGains();
+        }
+        return true;
+    default: return false;
+    }
+}
+
 bool Device::obey(ObjectKey key, std::int64_t v)
 {
     const bool meant = v == storeKey;
-    using R = Commission::Routine;
     if (key.index == 0x6040) {
         m_control = static_cast<std::uint16_t>(v);
     } else if (key.index == 0x2300) {
@@ -544,41 +628,64 @@ bool Device::obey(ObjectKey key, std::int64_t v)
     } else if (key == ObjectKey{0x2301, 2}) {
         if (meant)
             beginStopTest();
-    } else if (key == ObjectKey{0x2020, 5} || key == ObjectKey{0x2024, 11} || key == ObjectKey{0x2025, 10}) {
-        if (v == 0) {
-            m_holds = false;
-            m_commission.abort(RoutineResult::Aborted);
-        } else if (m_commission.running()) {
-            m_commission.hold(m_ticks);
-        } else if (key.index == 0x2020 && !m_holds) { // what ended by itself does not begin again under the finger
-            beginRoutine(R::Vector);
-            m_holds = m_commission.running();
-        }
-    } else if (key == ObjectKey{0x2024, 5}) {
-        if (meant)
-            beginRoutine(R::PoleSearch);
-    } else if (key == ObjectKey{0x2025, 2}) {
-        if (meant)
-            beginRoutine(R::SelfTune);
-    } else if (key == ObjectKey{0x2024, 10}) {
-        if (meant && m_commission.result(R::PoleSearch) == RoutineResult::Done) {
-            m_poleOffset = m_commission.newAngle();
-            m_polesKnown = true;
-            m_values.set({0x2120, 7}, live({0x2024, 9}));
-        }
-    } else if (key == ObjectKey{0x2025, 9}) {
-        if (meant && m_commission.result(R::SelfTune) == RoutineResult::Done) {
-            for (const auto& [to, from] : {std::pair<ObjectKey, std::uint8_t>{{0x2120, 2}, 5},
-                                           {{0x2120, 3}, 6},
-                                           {{0x2100, 1}, 7},
-                                           {{0x2100, 2}, 8}})
-                m_values.set(to, live({0x2025, from}));
-            applyGains();
-        }
     } else {
-        return false;
+        return obeyRoutine(key, v);
     }
     return true;
+}
+
+void Device::excite(bool held)
+{
+    m_excitationHeld = m_ticks;
+    if (!held)
+        m_excitation.stop();
+    if (!held || m_excitation.running() || !m_powered || m_values.at(0x2023, 1) == 0)
+        return;
+    const double rated = m_values.number(0x6076) * 1e-3;
+    m_excitation.begin({static_cast<ExcitationKind>(m_values.at(0x2023, 1)), m_values.number(0x2023, 2) * 1e-3 * rated,
+                        m_values.number(0x2023, 3) * 0.1, m_values.number(0x2023, 4) * 0.1,
+                        std::max(0.01, m_values.number(0x2023, 5) * 1e-3)});
+    m_excitedAt = m_ticks;
+}
+
+/// What a value of the simulation does at once.
+void Device::simulate(ObjectKey key, std::int64_t v)
+{
+    switch (key.index << 8 | key.sub) {
+    case 0x2F0003:
+        setFault(static_cast<int>(m_values.at(0x2F00, 1)), v != 0 ? static_cast<int>(m_values.at(0x2F00, 2)) : 0);
+        break;
+    case 0x2F0004: setSeed(static_cast<std::uint64_t>(v)); break;
+    case 0x2F0006: m_requestedTicks += v; break;
+    case 0x2F010B: m_owner = static_cast<Owner>(std::clamp<std::int64_t>(v, 0, 6)); break;
+    default: break;
+    }
+}
+
+/// What a value does at once, beside standing there.
+void Device::act(ObjectKey key, std::int64_t v)
+{
+    switch (key.index << 8 | key.sub) {
+    case 0x212001: // a drive that knew no motor takes the first one at once
+        if (m_polePairs == 0)
+            m_polePairs = static_cast<double>(v) * m_machine.faults().polePairs;
+        break;
+    case 0x606000: takeMode(); break; // at standstill it is the active one at once
+    case 0x201A02:
+        if (v == 1)
+            m_owner = Owner::Network;
+        else if (v == 2 && m_owner == Owner::Network)
+            m_owner = Owner::Nobody;
+        break;
+    case 0x220002:
+        if (v == 1)
+            armTrace();
+        else
+            m_trace.stop();
+        break;
+    case 0x202306: excite(v != 0); break;
+    default: simulate(key, v);
+    }
 }
 
 void Device::apply(ObjectKey key, std::int64_t v)
@@ -595,42 +702,10 @@ void Device::apply(ObjectKey key, std::int64_t v)
         m_demandAt = m_ticks;
     }
     m_values.set(key, v);
-    if (key == ObjectKey{0x2120, 1} && m_polePairs == 0) // a drive that knew no motor takes the first one at once
-        m_polePairs = static_cast<double>(v) * m_machine.faults().polePairs;
-    if (key == ObjectKey{0x6060, 0})
-        takeMode(); // at standstill it is the active one at once
-    if (key == ObjectKey{0x201A, 2})
-        m_owner = v == 1 ? Owner::Network : v == 2 && m_owner == Owner::Network ? Owner::Nobody : m_owner;
-    if (key == ObjectKey{0x2F01, 11} && v >= 0 && v <= 6)
-        m_owner = static_cast<Owner>(v);
-    if (key == ObjectKey{0x2F00, 6})
-        m_requestedTicks += v;
-    if (key == ObjectKey{0x2F00, 3})
-        setFault(static_cast<int>(m_values.at(0x2F00, 1)), v != 0 ? static_cast<int>(m_values.at(0x2F00, 2)) : 0);
-    if (key == ObjectKey{0x2F00, 4})
-        setSeed(static_cast<std::uint64_t>(v));
-    if (key == ObjectKey{0x2200, 2}) {
-        if (v == 1)
-            armTrace();
-        else
-            m_trace.stop();
-    }
-    if (key == ObjectKey{0x2023, 6}) {
-        m_excitationHeld = m_ticks;
-        if (v == 0) {
-            m_excitation.stop();
-        } else if (!m_excitation.running() && m_powered && m_values.at(0x2023, 1) != 0) {
-            const double rated = m_values.number(0x6076) * 1e-3;
-            m_excitation.begin({static_cast<ExcitationKind>(m_values.at(0x2023, 1)),
-                                m_values.number(0x2023, 2) * 1e-3 * rated, m_values.number(0x2023, 3) * 0.1,
-                                m_values.number(0x2023, 4) * 0.1, std::max(0.01, m_values.number(0x2023, 5) * 1e-3)});
-            m_excitedAt = m_ticks;
-            m_excitedFrom = positionNow();
-        }
-    }
+    act(key, v);
+    constexpr std::array<std::uint16_t, 6> limits{0x6072, 0x6073, 0x60E0, 0x60E1, 0x6075, 0x6076};
     const bool loop = key.index >= 0x2100 && key.index <= 0x2110;
-    if (loop || key.index == 0x6072 || key.index == 0x6073 || key.index == 0x60E0 || key.index == 0x60E1
-        || (key.index == 0x2120 && key.sub == 4) || key.index == 0x6075 || key.index == 0x6076)
+    if (loop || std::ranges::find(limits, key.index) != limits.end() || key == ObjectKey{0x2120, 4})
         applyGains();
 }
 

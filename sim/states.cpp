@@ -69,7 +69,7 @@ void Device::noteError()
     m_noted = m_error;
     if (m_error == 0)
         return;
-    m_history.insert(m_history.begin(), {m_error, m_ticks / 16000, live({0x6064, 0}), live({0x6078, 0})});
+    m_history.insert(m_history.begin(), {m_ticks / 16000, live({0x6064, 0}), live({0x6078, 0}), m_error});
     if (m_history.size() > 16)
         m_history.resize(16);
 }
@@ -231,7 +231,6 @@ void Device::torqueOn()
     }
     m_machine.brake(true);
     m_readyAt = m_ticks + m_values.at(0x2130, 2) * perMillisecond;
-    m_pulses = m_values.at(0x2F01, 10);
     m_demandAt = -1;
     if (m_truth.stepper || m_polesKnown)
         return;

@@ -190,6 +190,7 @@ json smoothing(const json& i)
     mean.set(static_cast<std::size_t>(n), 0);
     Numbers speeds, positions;
     double way = 0, asked = 0;
+    speeds.reserve(400);
     for (int k = 0; k < 400; ++k) {
         const double v = trapezoidAt(move, k * h).speed;
         speeds.push_back(mean.pass(v));
@@ -215,6 +216,7 @@ json halls(const json&)
     json out;
     const auto seen = [&](const HallWiring& w) {
         std::vector<int> codes;
+        codes.reserve(sectors.size() + 1);
         for (const int a : sectors)
             codes.push_back(hallThrough(hallCode(a), w));
         return codes;

@@ -1,4 +1,5 @@
 #pragma once
+#include <cmath>
 #include <cstdint>
 
 namespace ridge {
@@ -17,7 +18,7 @@ struct TraceTiming {
     TraceTiming t;
     t.sample = static_cast<double>(decimation) / rate;
     t.length = static_cast<double>(samples - 1) * t.sample;
-    t.triggerIndex = static_cast<std::int64_t>(static_cast<double>(samples) * preTrigger / 100 + 0.5);
+    t.triggerIndex = std::llround(static_cast<double>(samples) * preTrigger / 100);
     t.first = -static_cast<double>(t.triggerIndex) * t.sample;
     t.last = static_cast<double>(samples - 1 - t.triggerIndex) * t.sample;
     t.nyquist = 1 / (2 * t.sample);
