@@ -111,6 +111,8 @@ private:
     void stopRamp(double deceleration);
     void home();
     void keepInside(); ///< soft limits, limit switches
+    void keepSoftly();
+    void beginHalt();
     void countPulses();
     [[nodiscard]] double positionNow() const; ///< of motor or field, as the drive counts it [rad]
     [[nodiscard]] double speedNow() const;

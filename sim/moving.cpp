@@ -294,6 +294,16 @@ void Device::follow()
     }
 }
 
+void Device::beginHalt()
+{
+    if ((m_control & 0x100) && !m_halted) {
+        m_velocity = m_cascade.mode() == LoopMode::Velocity ? m_velocity : speedNow();
+        m_ramp = m_values.at(0x605D) == 2 ? inRadians(0x6085) : inRadians(0x6084);
+        m_halted = true;
+        m_profiled = false;
+    }
+}
+
 void Device::keepInside()
 {
     countPulses();
@@ -301,12 +311,7 @@ void Device::keepInside()
     m_warnings = low || high ? m_warnings | 1 << 3 : m_warnings & ~(1 << 3);
     if (m_homing.running() || m_quickStop || m_reacting)
         return;
-    if ((m_control & 0x100) && !m_halted) {
-        m_velocity = m_cascade.mode() == LoopMode::Velocity ? m_velocity : speedNow();
-        m_ramp = m_values.at(0x605D) == 2 ? inRadians(0x6085) : inRadians(0x6084);
-        m_halted = true;
-        m_profiled = false;
-    }
+    beginHalt();
     const double v = m_last.speed;
     if (low && high)
         fail(0xFF03);
@@ -330,7 +335,12 @@ void Device::keepInside()
         m_leftAt = positionNow();
     if ((low && positionNow() - m_leftAt > leftBehind) || (high && m_leftAt - positionNow() > leftBehind))
         fail(0xFF03);
-    // soft limits in velocity: braked in time
+    keepSoftly();
+}
+
+/// Soft limits in velocity: braked in time.
+void Device::keepSoftly()
+{
     if (m_mode == 3 && m_homed && m_values.at(0x607D, 1) < m_values.at(0x607D, 2)) {
         const double a = toRadians(m_values.number(0x607D, 1)), b = toRadians(m_values.number(0x607D, 2));
         const double brakes = m_velocity * std::abs(m_velocity) / (2 * inRadians(0x6085)), at = positionNow() + brakes;

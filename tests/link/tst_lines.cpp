@@ -342,8 +342,8 @@ private Q_SLOTS:
                 QJsonDocument::fromJson(QByteArray::fromStdString(ObjectDictionary::shipped().write())).object();
             QJsonArray left;
             const QJsonArray all = file[QStringLiteral("objects")].toArray();
-            for (const QJsonValue& item : all)
-                if (!indices.contains(item[QStringLiteral("index")].toString()))
+            for (qsizetype k = 0; k < all.size(); ++k)
+                if (const QJsonValue item = all.at(k); !indices.contains(item[QStringLiteral("index")].toString()))
                     left.append(item);
             file[QStringLiteral("objects")] = left;
             return *ObjectDictionary::parse(QJsonDocument(file).toJson().toStdString());
