@@ -42,7 +42,9 @@ double Device::speedTold() const
     const std::int64_t way = m_machine.counts() - m_slowCounts[(ms + 1) % slowWindow];
     if (std::abs(speed) > 400 * each / window)
         return speed;
-    return std::abs(way) <= 1 ? 0 : static_cast<double>(way) * each / window; // a count to and fro is no speed
+    // a count to and fro is no speed; and what moved before it stopped is none either
+    const double told = std::abs(way) <= 1 ? 0 : static_cast<double>(way) * each / window;
+    return std::abs(told) < std::abs(speed) ? told : speed;
 }
 
 /// A mode is taken at standstill or without torque; an axis that moves keeps the one it has.
