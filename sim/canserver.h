@@ -13,7 +13,7 @@ class QCanBusFrame;
 namespace ridge::sim {
 
 /// The drive as a node of CANopen: its objects by SDO, expedited and in segments, its heartbeat, its emergencies, NMT
-/// commands (CiA 301, from memory). Whoever sent a heartbeat and stops is taken for a cut cable.
+/// commands (CiA 301, from memory). Heartbeats of others are not looked at; the link is watched by 2011.
 class CanServer : public QObject {
     Q_OBJECT
 

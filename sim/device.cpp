@@ -142,6 +142,9 @@ void Device::everyMillisecond()
 /// The loops and what they ask of the power stage.
 void Device::drive(Stage& stage)
 {
+    const double most = m_values.number(0x2023, 8) * 2 * pi / m_truth.encoder.counts;
+    if (m_excitation.running() && most > 0 && std::abs(positionNow() - m_excitedFrom) > most)
+        m_excitation.stop();
     if (m_excitation.running()) {
         const double t = static_cast<double>(m_ticks - m_excitedAt) * AxisMachine::tickTime;
         m_cascade.inject(m_powered ? m_excitation.at(t) : 0);

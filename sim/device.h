@@ -206,6 +206,7 @@ private:
 
     std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0, m_feeds = 0;
     std::int64_t m_excitedAt = 0, m_excitationHeld = 0;
+    double m_excitedFrom = 0; ///< [rad]
     struct Entry {
         std::int64_t second = 0, position = 0, current = 0;
         std::uint16_t code = 0;

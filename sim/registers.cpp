@@ -646,6 +646,7 @@ void Device::excite(bool held)
                         m_values.number(0x2023, 3) * 0.1, m_values.number(0x2023, 4) * 0.1,
                         std::max(0.01, m_values.number(0x2023, 5) * 1e-3)});
     m_excitedAt = m_ticks;
+    m_excitedFrom = positionNow();
 }
 
 /// What a value of the simulation does at once.

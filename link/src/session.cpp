@@ -109,6 +109,10 @@ void Session::connectTo(const Address& address)
         m_poll.start();
         Q_EMIT connectionChanged();
     });
+    connect(m_transport.get(), &Transport::emergency, this, [this] {
+        if (m_identified)
+            poll(); // the drive says that something happened: its state is asked at once
+    });
     connect(m_transport.get(), &Transport::closed, this, [this] {
         if (m_closing)
             return;

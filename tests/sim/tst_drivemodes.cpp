@@ -858,6 +858,10 @@ private Q_SLOTS:
             QCOMPARE(s.get(0x2023, 7), 2);
             s.run(100); // the hold was not renewed
             QVERIFY(s.get(0x2023, 7) != 2);
+            s.set(0x2023, 8, 20); // twenty counts: it is over as soon as the shaft has moved so far
+            s.set(0x2023, 6, 1);
+            s.run(60);
+            QVERIFY(s.get(0x2023, 7) != 2);
         }
     }
 
