@@ -58,7 +58,11 @@ void Device::activate()
     const double counts = m_truth.stepper ? at(0x202A, 2) * f.stepsPerTurn : m_truth.encoder.counts;
     m_unitsPerRadian = counts / (2 * pi) * feed / (countsPerTurn * gear);
     m_direction = m_values.at(0x607E) & 0x80 ? -1 : 1;
-    m_polePairs = m_values.number(0x2120, 1) * f.polePairs;
+    const double period = m_values.at(0x2029, 7) > 0 ? m_values.number(0x2029, 7) : countsPerPeriod();
+    m_polePairs = (period > 0 ? m_truth.encoder.counts / period : m_values.number(0x2120, 1)) * f.polePairs;
+    m_second = m_values.at(0x2026, 2) != 0;
+    m_atLoad = m_second && m_values.at(0x2029, 8) != 0;
+    m_behind = m_atLoad ? atLoad() - m_machine.measured() : 0;
     m_polesKnown = m_values.at(0x2026, 1) == 0;
     if (m_polesKnown)
         m_poleOffset = m_values.number(0x2120, 7) * 0.01 * pi / 180;
@@ -77,7 +81,7 @@ void Device::applyGains()
     g.speedFeedforward = v(0x2102, 2) * 1e-3;
     g.accelerationFeedforward = v(0x2102, 3) * 1e-3;
     g.torqueFilter = v(0x2103, 1) > 0 ? 1 / (2 * pi * v(0x2103, 1) * 0.1) : 0;
-    g.feedforwardInertia = v(0x2110, 1) * 1e-9;
+    g.feedforwardInertia = (v(0x2110, 1) + v(0x2120, 5)) * 1e-9; // of the load and of the rotor
     g.feedforwardFriction = v(0x2110, 2) * 1e-6;
     for (std::uint16_t k = 0; k < 4; ++k) {
         const auto index = static_cast<std::uint16_t>(0x2104 + k);
@@ -96,18 +100,32 @@ void Device::applyGains()
     m_currentRate = v(0x2100, 2) > 0 ? m_currentGain / (v(0x2100, 2) * 1e-6) : 0;
 }
 
+double Device::atLoad() const
+{
+    const double ratio = m_values.number(0x2029, 2) * m_values.number(0x2029, 3) / m_values.number(0x2029, 4);
+    return static_cast<double>(m_machine.secondCounts()) * ratio * 2 * pi / m_truth.encoder.counts;
+}
+
 double Device::electricalLimit(double speed) const
 {
     if (m_truth.stepper)
         return 1e9;
-    const double iq = largestCurrent(m_machine.phase(), speed, phaseVoltage(m_bus->voltage()),
-                                     std::sqrt(2.0) * m_truth.motor.peakCurrent);
+    // by the motor data it was given, else by none
+    PhaseData motor = m_machine.phase();
+    if (m_values.at(0x2120, 2) > 0)
+        motor.resistance = m_values.number(0x2120, 2) * 1e-3 / 2;
+    if (m_values.at(0x2120, 3) > 0)
+        motor.inductance = m_values.number(0x2120, 3) * 1e-6 / 2;
+    const double iq =
+        largestCurrent(motor, speed, phaseVoltage(m_bus->voltage()), std::sqrt(2.0) * m_truth.motor.peakCurrent);
     return iq / std::sqrt(2.0) * m_truth.motor.torqueConstant;
 }
 
 void Device::everyMillisecond()
 {
     takeHands();
+    m_inputs = functions();
+    watchSafely();
     m_slowCounts[static_cast<std::size_t>(m_ticks / perMillisecond) % slowWindow] = m_machine.counts();
     watchLink();
     noteError();
@@ -150,6 +168,10 @@ void Device::drive(Stage& stage)
         m_cascade.inject(m_powered ? m_excitation.at(t) : 0);
     } else {
         m_cascade.inject(0);
+    }
+    if (m_atLoad && m_ticks % 8 == 0) {
+        m_behind = atLoad() - m_machine.measured();
+        m_cascade.besides(m_behind);
     }
     const double asked =
         m_cascade.tick([this] { return m_machine.measured(); }, [this](double t) { return m_last = demand(t); });
@@ -195,7 +217,7 @@ void Device::tick()
     if (m_ticks % perMillisecond == 0)
         everyMillisecond();
     if (m_homing.running() && m_machine.indexAt())
-        m_indexSeen = m_machine.measured();
+        m_indexSeen = m_machine.measured() + m_behind;
     if (const auto s = m_trace.state(); s == TraceMemory::State::Armed || s == TraceMemory::State::Running)
         m_trace.tick(m_ticks, m_moveBegan, m_error != 0, [this](ObjectKey key) { return live(key); });
     m_moveBegan = false;
@@ -218,7 +240,8 @@ void Device::stepBus()
 {
     const Hands& h = m_machine.hands();
     m_bus->step(AxisMachine::tickTime, h.mains ? m_machine.faults().supply : 0,
-                m_machine.faults().resistor && h.resistorWire && m_values.at(0x2132, 1) != 0);
+                m_machine.faults().resistor && h.resistorWire && m_values.at(0x2132, 1) != 0,
+                m_values.number(0x2132, 2) * 0.1);
 }
 
 void Device::advance(std::int64_t ticks)

@@ -12,6 +12,8 @@
 #include "homing.h"
 #include "machine.h"
 #include "profile.h"
+#include "safepart.h"
+#include "terminals.h"
 #include "tracememory.h"
 #include "valuestore.h"
 
@@ -81,16 +83,21 @@ private:
     void watchLink(); ///< no feed within the set time while torque is on: a quick stop of the drive itself
     void changeState();
     void torqueOn();
+    void openBrake(bool open);
     void torqueOff();
     void torqueOffAndLock(); ///< as STO leaves it: enabled again only by a new command
     void fail(std::uint16_t code);
     void react();     ///< the reaction to a fault: coast, or a ramp first
     void noteError(); ///< the history, newest first
-    [[nodiscard]] bool enabledByHardware() const;
+    [[nodiscard]] bool enabledByHardware() const { return m_inputs.enable; }
+    [[nodiscard]] bool permitted() const { return m_channels.permitted() && m_safe.permits(); }
+    void watchSafely(); ///< limits of the safe part
     [[nodiscard]] bool motorDataThere() const;
     [[nodiscard]] bool busReady() const;
     [[nodiscard]] std::int64_t enableConditions() const;
     void cycleSupply();
+    [[nodiscard]] bool poleDataFit() const;
+    [[nodiscard]] double countsPerPeriod() const;
     void beginRoutine(Commission::Routine routine);
     void endRoutine();
 
@@ -125,13 +132,20 @@ private:
     void watchJumps();
     void watchHalls();
     void watchReached();
-    [[nodiscard]] double followingError() const; ///< user units
+    void watchEncoders();
+    [[nodiscard]] double tripVoltage() const;
+    [[nodiscard]] bool sensorSpeaks() const;
+    [[nodiscard]] double atLoad() const;           ///< the second encoder as the drive takes it [rad of the motor]
+    [[nodiscard]] bool watches(int monitor) const; ///< nobody switched that monitor off
+    [[nodiscard]] double followingError() const;   ///< user units
 
-    // registers.cpp
+    // factory.cpp
     [[nodiscard]] static Values factory(const Truth& truth); ///< what a new drive holds before anybody sets it
     [[nodiscard]] Refusal check(ObjectKey key, std::int64_t value) const;
     [[nodiscard]] Refusal checkOwner(ObjectKey key, std::int64_t value) const;
+    [[nodiscard]] Refusal checkSecond(ObjectKey key, std::int64_t value) const;
     [[nodiscard]] Refusal checkStepper(ObjectKey key, std::int64_t value) const;
+    // acts.cpp
     void apply(ObjectKey key, std::int64_t value);
     bool obey(ObjectKey key, std::int64_t value); ///< what is a command rather than a value. @return whether it was one
     void keep(int sub);                           ///< store, restore, factory state and their kind
@@ -141,6 +155,7 @@ private:
     void excite(bool held);
     void beginStopTest();
     void armTrace();
+    // told.cpp
     [[nodiscard]] std::int64_t live(ObjectKey key) const;
     [[nodiscard]] std::int64_t control(ObjectKey key) const; ///< the profile's own objects
     [[nodiscard]] std::int64_t inner(ObjectKey key) const;   ///< our objects
@@ -151,6 +166,7 @@ private:
     [[nodiscard]] std::int64_t kept(ObjectKey key) const;
     [[nodiscard]] std::uint16_t statusword() const;
     [[nodiscard]] std::int64_t inputs() const;
+    [[nodiscard]] std::int64_t outputs() const; ///< of the terminals, from bit 0
     [[nodiscard]] std::int64_t safeInputs(int sub) const;
     [[nodiscard]] std::int64_t internals(int sub) const;        ///< error in counts, demand, speed, torque, power bits
     [[nodiscard]] std::int64_t remembered(ObjectKey key) const; ///< of the fault history
@@ -158,6 +174,8 @@ private:
     [[nodiscard]] std::int64_t safety(int sub) const;
 
     // hands.cpp
+    [[nodiscard]] std::int64_t terminals() const; ///< levels of the input terminals, from bit 0
+    [[nodiscard]] Inputs functions() const;       ///< what they say by their functions, and what is forced
     void takeHands();
     [[nodiscard]] std::int64_t meter() const;     ///< [mV] or [mohm]; -1: nothing
     [[nodiscard]] std::int64_t stoInputs() const; ///< bits A and B as wired, bridged and pulsed
@@ -171,6 +189,8 @@ private:
     Excitation m_excitation;
     TraceMemory m_trace;
     TorqueOffChannels m_channels;
+    SafePart m_safe;
+    Inputs m_inputs;
     CurrentHeat m_heat;
     Homing m_homing;
     Profile m_profile;
@@ -192,6 +212,7 @@ private:
     std::int64_t m_movedAt = 0;           ///< last tick with a demand of speed
     MotionDemand m_last;                  ///< demand, as given to the loops
     double m_leftAt = 0, m_pulseZero = 0; ///< [rad]
+    double m_behind = 0; ///< of the load against the motor where the position is taken at the load [rad]
 
     // guards
     std::int64_t m_lagSince = -1, m_blockedSince = -1, m_awaySince = -1, m_phaseSince = -1, m_checkAt = -1,
@@ -219,6 +240,7 @@ private:
     DriveState m_state = DriveState::NotReady;
     std::uint16_t m_control = 0, m_lastControl = 0, m_error = 0, m_noted = 0;
     Owner m_owner = Owner::Nobody;
+    bool m_second = false, m_atLoad = false, m_resetInput = false; ///< a second encoder is there; gives the position
     bool m_powered = false, m_enableEdgeNeeded = false, m_searching = false, m_holds = false, m_polesKnown = true,
          m_hallCoarse = false; ///< the last: the angle is that of a sector
     bool m_profiled = false, m_quickStop = false, m_quickStopDone = false, m_reacting = false, m_halted = false,

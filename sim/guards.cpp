@@ -11,13 +11,13 @@
 namespace ridge::sim {
 
 namespace {
-constexpr std::int64_t followingErrorOff = 1 << 4;                             ///< bit of 2018:1
 constexpr std::int64_t blockedAfter = 8000, awayAfter = 480, phaseAfter = 320; ///< ticks; our choice
 constexpr std::int64_t checkTicks = 1600;                ///< of the commutation asked at a standstill
 constexpr double blockedShare = 0.8, blockedSpeed = 0.5; ///< of the limit; [rad/s]
 constexpr double jumpAngle = 0.15 * pi / 180;            ///< more from one tick to the next no shaft makes, our choice
 constexpr int jumpsAllowed = 20;                         ///< a second
 constexpr double hottestStage = 95;                      // °C
+constexpr double sensorVolts = 5, fastestSerial = 4e6;   ///< of the encoder [V], [Hz], common practice
 } // namespace
 
 double Device::followingError() const
@@ -27,12 +27,14 @@ double Device::followingError() const
     return m_cascade.positionError() * m_unitsPerRadian;
 }
 
+bool Device::watches(int monitor) const { return !(m_values.at(monitorsOff) >> monitor & 1); }
+
 void Device::guard()
 {
     // following error
     const std::int64_t window = m_values.at(0x6065);
     const bool watched = m_powered && !m_quickStop && m_cascade.mode() == LoopMode::Position && m_ticks > m_readyAt
-                         && !m_searching && window != windowOff && !(m_values.at(monitorsOff) & followingErrorOff);
+                         && !m_searching && window != windowOff && watches(4);
     const double most = std::max(1.0, std::floor(static_cast<double>(window) * m_machine.faults().window + 0.5));
     if (watched && std::abs(followingError()) > most) {
         if (m_lagSince < 0)
@@ -44,8 +46,12 @@ void Device::guard()
     }
     // bus
     const bool energised = m_powered || m_commission.running();
-    if (m_truth.bus.trip > 0 && m_bus->voltage() > m_truth.bus.trip)
+    if (tripVoltage() > 0 && m_bus->voltage() > tripVoltage())
         fail(0x3210);
+    if (energised && !m_machine.hands().mains && watches(2))
+        fail(0x3130);
+    if (m_bus->resistorFull() >= 1 && watches(8))
+        fail(0x7112);
     if (energised && !busReady() && m_bus->voltage() < m_bus->nominal())
         fail(0x3220);
     // heat
@@ -56,28 +62,63 @@ void Device::guard()
         m_warnings = on ? m_warnings | std::int64_t(1) << bit : m_warnings & ~(std::int64_t(1) << bit);
     };
     warn(0, m_heat.full() > 0.8);
-    if (m_powered && m_heat.full() >= 1 && !m_truth.stepper)
+    if (m_powered && m_heat.full() >= 1 && !m_truth.stepper && watches(7))
         fail(0xFF07);
     const double told = m_machine.windingTold();
-    if (told < -30 || told > 180)
+    if ((told < -30 || told > 180) && watches(0))
         fail(0xFF06);
     warn(1, told > 0.9 * m_truth.heat.most);
-    if (told <= 180 && told > m_truth.heat.most)
+    if (told <= 180 && told > m_truth.heat.most && watches(0))
         fail(0x7120);
     warn(2, m_machine.driveTemperature() > hottestStage - 10);
-    if (m_machine.driveTemperature() > hottestStage)
+    if (m_machine.driveTemperature() > hottestStage && watches(1))
         fail(0x4310);
     warn(6, m_bus->voltage() < 0.85 * m_bus->nominal());
     watchHalls();
     watchMotor();
 }
 
+/// Its trip voltage is never above what the drive stands.
+double Device::tripVoltage() const
+{
+    const double set = m_values.number(0x2132, 3) * 0.1, stands = m_truth.bus.trip;
+    return set > 0 && stands > 0 ? std::min(set, stands) : stands;
+}
+
+/// The sensor of the motor is of the type that is set, has its supply and is not asked faster than it can.
+bool Device::sensorSpeaks() const
+{
+    const bool serial = m_values.at(0x2026, 1) == 0;
+    if (serial != m_truth.encoder.absolute || (m_values.at(0x2026, 1) == 1 && !m_truth.encoder.halls))
+        return false;
+    const double volts = m_values.number(0x2026, 3) * 1e-3, rate = m_values.number(0x2026, 4) * 1e3;
+    if (std::abs(volts - sensorVolts) > 0.1 * sensorVolts)
+        return false;
+    const double signals = std::abs(m_machine.speed()) * m_truth.encoder.counts / (2 * pi) / 4;
+    return serial ? rate <= fastestSerial : signals <= rate;
+}
+
+/// The second encoder is there, and where it is watched it has not left the motor.
+void Device::watchEncoders()
+{
+    if (!m_second || m_truth.stepper || !watches(5))
+        return;
+    if (m_truth.encoder.second <= 0 || !m_machine.hands().secondCable) {
+        fail(0x7305);
+        return;
+    }
+    const double most = m_values.number(0x2029, 9), count = m_truth.encoder.counts / (2 * pi);
+    if (most > 0 && std::abs(atLoad() - m_machine.measured()) * count > most)
+        fail(0x7300);
+}
+
 void Device::watchMotor()
 {
     const Hands& h = m_machine.hands();
-    const bool feedback = !m_truth.stepper;
-    if (feedback && !h.feedbackCable)
+    const bool feedback = !m_truth.stepper && watches(5);
+    if (feedback && (!h.feedbackCable || !sensorSpeaks()))
         fail(0x7305);
+    watchEncoders();
     const double speed = m_cascade.filteredSpeed();
     if (m_ticks - m_jumpedAt > 16000) {
         m_jumpedAt = m_ticks;

@@ -1,4 +1,6 @@
 // What the hands of a person do at the simulated machine: push, unplug, bridge, read a meter.
+#include "core/objects/protections.h"
+
 #include "clock.h"
 #include "device.h"
 
@@ -38,7 +40,8 @@ enum Terminal : unsigned {
     Zero,
     Plus24,
     ThermalA,
-    ThermalB
+    ThermalB,
+    OutputFirst
 };
 constexpr double brakeCoil = 48, thermistor = 1000; // ohm; a coil of 12 W on 24 V, a cold sensor, common practice
 constexpr double controlSupply = 24;                // V
@@ -61,6 +64,30 @@ void Device::takeHands()
     h.resistorWire = in(ResistorWire);
     h.homePushed = m_values.at(0x2F01, 12) != 0;
     m_machine.setHands(h);
+}
+
+std::int64_t Device::terminals() const
+{
+    const auto bit = [](bool on, int k) { return on ? 1LL << k : 0LL; };
+    // limits are closed while all is well and stand where the user counts low and high, whichever way the motor turns
+    const SwitchTruth& s = m_truth.switches;
+    const bool low = s.low && !m_machine.lowSwitch(), high = s.high && !m_machine.highSwitch();
+    const bool enable = (m_values.at(0x2F01, 4) != 0) != m_machine.faults().enableInverted;
+    return bit(s.turned ? high : low, 0) | bit(s.turned ? low : high, 1) | bit(m_machine.homeSwitch(), 2)
+           | bit(enable, 3) | (m_values.at(0x2F01, 13) & 0xF) << 4;
+}
+
+Inputs Device::functions() const
+{
+    std::array<InputFunction, inputTerminals> what{};
+    std::int64_t lowActs = m_values.at(0x2027, 9);
+    for (std::size_t k = 0; k < what.size(); ++k) {
+        what[k] = static_cast<InputFunction>(m_values.at(0x2027, static_cast<std::uint8_t>(k + 1)));
+        if (what[k] == InputFunction::Enable && m_values.at(0x2019, 2) != 0)
+            lowActs ^= 1LL << k; // the enable has a polarity of its own
+    }
+    const std::int64_t forced = m_values.at(inputsForced), to = m_values.at(inputsForcedTo);
+    return Inputs::of((inputsFrom(terminals(), lowActs, what).bits() & ~forced) | (to & forced));
 }
 
 std::int64_t Device::stoInputs() const
@@ -110,6 +137,8 @@ std::int64_t Device::meter() const
         volts = stoInputs() & 2 ? controlSupply : 0;
     else if (between(Zero, Plus24))
         volts = -controlSupply;
+    else if (a == Zero && b >= OutputFirst && b < OutputFirst + outputTerminals)
+        volts = outputs() >> (b - OutputFirst) & 1 ? -controlSupply : 0;
     return rounded(sign * volts * 1e3);
 }
 

@@ -29,6 +29,7 @@ AxisMachine::AxisMachine(const Truth& truth, std::shared_ptr<Bus> bus)
     m_countSize = 2 * pi / counts;
     m_perRadian = counts / (2 * pi);
     m_winding = m_housing = truth.heat.ambient;
+    m_heatsink = truth.heat.ambient + 5; // the electronics warm it a little
     applyPlant();
     m_plant.place(truth.start);
     m_rotor.place(truth.start);

@@ -112,7 +112,7 @@ private:
     double m_measured = 0, m_countSize = 0, m_perRadian = 0;
     bool m_brakeOpen = false, m_brakeHolds = true;
     std::int64_t m_brakeAt = -1, m_ticks = 0;
-    double m_winding = 25, m_housing = 25, m_heatsink = 30, m_losses = 0;
+    double m_winding = 25, m_housing = 25, m_heatsink = 25, m_losses = 0;
 };
 
 } // namespace ridge::sim

@@ -25,7 +25,7 @@ double Device::inRadians(std::uint16_t index) const
 double Device::positionNow() const
 {
     if (!m_truth.stepper)
-        return m_machine.measured();
+        return m_machine.measured() + m_behind;
     const double size = 2 * pi / std::max(1.0, m_values.number(0x202A, 2));
     return std::floor(m_field / size + 0.5) * size;
 }
@@ -255,8 +255,8 @@ void Device::home()
     HomingView view;
     // it thinks in the direction of the user
     view.position = positionNow() * m_direction;
-    view.low = m_direction > 0 ? m_machine.lowSwitch() : m_machine.highSwitch();
-    view.high = m_direction > 0 ? m_machine.highSwitch() : m_machine.lowSwitch();
+    view.low = m_inputs.low;
+    view.high = m_inputs.high;
     view.index = m_indexSeen.has_value();
     view.indexAt = m_indexSeen.value_or(0) * m_direction;
     view.standing = m_velocity == 0 && std::abs(speedNow()) < 1;
@@ -309,7 +309,9 @@ void Device::beginHalt()
 void Device::keepInside()
 {
     countPulses();
-    const bool low = m_machine.lowSwitch(), high = m_machine.highSwitch();
+    const bool straight = m_direction > 0, looks = watches(3);
+    const bool low = looks && (straight ? m_inputs.low : m_inputs.high),
+               high = looks && (straight ? m_inputs.high : m_inputs.low);
     m_warnings = low || high ? m_warnings | 1 << 3 : m_warnings & ~(1 << 3);
     if (m_homing.running() || m_quickStop || m_reacting)
         return;

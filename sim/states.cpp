@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <utility>
 
 namespace ridge::sim {
 
@@ -30,13 +31,7 @@ bool Device::motorDataThere() const
 bool Device::busReady() const
 {
     const double least = m_truth.bus.under > 0 ? m_truth.bus.under : 0.6 * m_bus->nominal();
-    return m_bus->voltage() >= least && (m_truth.bus.trip <= 0 || m_bus->voltage() < m_truth.bus.trip);
-}
-
-bool Device::enabledByHardware() const
-{
-    const bool level = (m_values.at(0x2F01, 4) != 0) != m_machine.faults().enableInverted;
-    return level == (m_values.at(0x2019, 2) == 0);
+    return m_bus->voltage() >= least && (tripVoltage() <= 0 || m_bus->voltage() < tripVoltage());
 }
 
 std::int64_t Device::enableConditions() const
@@ -46,7 +41,7 @@ std::int64_t Device::enableConditions() const
     const Hands& h = m_machine.hands();
     const bool brake = m_values.at(0x2130, 1) == 0 || m_machine.brakeSupplied();
     const std::array<bool, 11> good{h.mains,
-                                    m_channels.permitted(),
+                                    permitted(),
                                     !m_enableEdgeNeeded,
                                     enabledByHardware(),
                                     m_mode != 0,
@@ -55,7 +50,7 @@ std::int64_t Device::enableConditions() const
                                     h.feedbackCable,
                                     busReady(),
                                     brake,
-                                    !(m_machine.lowSwitch() && m_machine.highSwitch())};
+                                    !(m_inputs.low && m_inputs.high)};
     std::int64_t bits = 0;
     for (std::size_t k = 0; k < good.size(); ++k)
         bits |= good[k] ? 1LL << k : 0;
@@ -107,7 +102,7 @@ void Device::watchSafeInputs()
     m_channels.step(seconds(), (sto & 1) != 0, (sto & 2) != 0, m_values.number(0x2131, 3) * 10e-3);
     if (m_channels.fault())
         m_error = 0xFF01;
-    if (!m_channels.permitted()
+    if (!permitted()
         && (m_powered || m_commission.running() || m_state == DriveState::SwitchedOn
             || m_state == DriveState::ReadyToSwitchOn)) {
         m_commission.abort(RoutineResult::WrongState);
@@ -155,15 +150,17 @@ void Device::changeState()
 {
     const DriveState before = m_state;
     const bool fault = m_error != 0 && m_state != DriveState::Fault;
-    if (m_state == DriveState::Fault && m_error != 0xFF01 && (m_control & 0x80) && !(m_lastControl & 0x80))
+    const bool byInput = !std::exchange(m_resetInput, m_inputs.reset) && m_inputs.reset;
+    if (m_state == DriveState::Fault && m_error != 0xFF01
+        && (byInput || ((m_control & 0x80) && !(m_lastControl & 0x80))))
         m_error = 0;
     if (m_state == DriveState::QuickStopActive && m_values.at(0x605A) == 0)
         m_quickStopDone = true;
     DriveState next =
         nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive,
                             !m_powered || (m_reacting && m_quickStopDone), m_quickStopDone, m_values.at(0x605A) >= 5,
-                            m_channels.permitted() && !m_enableEdgeNeeded && motorDataThere() && enabledByHardware()
-                                && busReady()});
+                            permitted() && !m_enableEdgeNeeded && motorDataThere() && enabledByHardware() && busReady()
+                                && !m_inputs.stop});
     if (before == DriveState::OperationEnabled && next == DriveState::SwitchedOn && m_values.at(0x605C) == 1) {
         // told to ramp down before the torque goes
         if (!m_disabling)
@@ -183,9 +180,9 @@ void Device::changeState()
             next = before;
     } else if (!leaves && m_closing >= 0 && m_powered) { // taken back in between
         m_closing = -1;
-        m_machine.brake(true);
+        openBrake(true);
     }
-    if (m_powered && !enabledByHardware() && next == DriveState::OperationEnabled)
+    if (m_powered && (!enabledByHardware() || m_inputs.stop || m_safe.stops()) && next == DriveState::OperationEnabled)
         next = DriveState::QuickStopActive;
     m_state = next;
     if (before != DriveState::OperationEnabled && m_state == DriveState::OperationEnabled) {
@@ -214,8 +211,11 @@ void Device::changeState()
         m_commission.abort(RoutineResult::WrongState);
     }
     if (!m_powered)
-        m_machine.brake(m_commission.opensBrake(m_ticks));
+        openBrake(m_commission.opensBrake(m_ticks));
 }
+
+/// A drive that was told of no brake switches none.
+void Device::openBrake(bool open) { m_machine.brake(open && m_values.at(0x2130, 1) != 0); }
 
 void Device::torqueOn()
 {
@@ -225,11 +225,15 @@ void Device::torqueOn()
     m_velocity = m_torqueDemand = 0;
     m_quickStop = m_quickStopDone = m_reacting = m_halted = m_disabling = false;
     m_cascade.reset(m_truth.plant.gravityAt(m_machine.angle()), m_machine.measured(), 0);
-    if (m_values.at(0x2130, 1) != 0 && !m_machine.brakeSupplied()) {
+    if (!poleDataFit()) {
+        fail(0x6320);
+        return;
+    }
+    if (m_values.at(0x2130, 1) != 0 && !m_machine.brakeSupplied() && watches(6)) {
         fail(0xFF02);
         return;
     }
-    m_machine.brake(true);
+    openBrake(true);
     m_readyAt = m_ticks + m_values.at(0x2130, 2) * perMillisecond;
     m_demandAt = -1;
     if (m_truth.stepper || m_polesKnown)
@@ -248,9 +252,30 @@ void Device::torqueOn()
     m_commission.begin(Commission::Routine::PoleSearch, m_ticks, m_poleOffset);
 }
 
+/// Two sources for the counts of a magnet period have to agree.
+bool Device::poleDataFit() const
+{
+    const double told = m_values.number(0x2029, 7), derived = countsPerPeriod();
+    return told <= 0 || derived <= 0 || std::abs(told - derived) <= 1;
+}
+
+/// From the signal period of the scale, four counts each, and the period of the magnets; 0: not told.
+double Device::countsPerPeriod() const
+{
+    const double signal = m_values.number(0x2029, 5) * 1e-9, magnets = m_values.number(0x2029, 6) * 1e-6;
+    return signal > 0 && magnets > 0 ? 4 * magnets / signal : 0;
+}
+
+void Device::watchSafely()
+{
+    m_safe.step({m_values.at(0x2030, 8), m_values.at(0x2030, 9), m_values.at(0x2030, 10), m_values.at(0x2030, 11),
+                 m_values.at(0x2030, 12), m_values.at(0x2030, 13)},
+                safety(3), safety(4), m_powered, m_values.at(0x2F01, 14));
+}
+
 void Device::beginRoutine(Commission::Routine routine)
 {
-    if (m_state != DriveState::SwitchedOn || m_commission.running() || !m_channels.permitted() || m_truth.stepper) {
+    if (m_state != DriveState::SwitchedOn || m_commission.running() || !permitted() || m_truth.stepper) {
         return;
     }
     m_commission.begin(routine, m_ticks, m_poleOffset);

@@ -42,10 +42,11 @@ struct BrakeTruth {
 };
 struct BusTruth {
     double nominal = 540;
-    double capacitance = 0;                                                  ///< [F]; 0: a bus that nothing moves
-    double resistor = 0, chopperOn = 0, chopperOff = 0, trip = 0, under = 0; ///< [ohm], [V]; 0: none
-    double source = 0.5;                                                     ///< of the supply [ohm]
-    double standby = 0;                                                      ///< [W]
+    double capacitance = 0; ///< [F]; 0: a bus that nothing moves
+    double resistor = 0, resistorPower = 0, chopperOn = 0, chopperOff = 0, trip = 0,
+           under = 0;    ///< [ohm], [W], [V]; 0: none
+    double source = 0.5; ///< of the supply [ohm]
+    double standby = 0;  ///< [W]
 };
 /// Two bodies: winding and housing.
 struct HeatTruth {
@@ -56,6 +57,7 @@ struct HeatTruth {
 /// Angles of the motor at which they act; nothing: not fitted.
 struct SwitchTruth {
     std::optional<double> low, high, homeFrom, homeTo;
+    bool turned = false; ///< the low one stands where the user counts high
 };
 
 /// The machine behind the drive, which the drive's parameters only describe.

@@ -74,10 +74,13 @@ void servoInto(Truth& t, const Machine& machine, const Axis& axis, const Evaluat
         t.bus.standby = d->standbyPower;
         const ResistorWiring wired = axis.wiring.resistorWiring;
         const bool outside = wired == ResistorWiring::External || wired == ResistorWiring::Both;
-        if (outside && parts.resistor)
+        if (outside && parts.resistor) {
             t.bus.resistor = parts.resistor->resistance;
-        else if ((wired == ResistorWiring::Internal || wired == ResistorWiring::Both) && d->internalResistance > 0)
+            t.bus.resistorPower = parts.resistor->continuousPower;
+        } else if ((wired == ResistorWiring::Internal || wired == ResistorWiring::Both) && d->internalResistance > 0) {
             t.bus.resistor = d->internalResistance;
+            t.bus.resistorPower = d->internalPower;
+        }
     }
     if (linear)
         t.plant = unrolled(t.plant, r);
@@ -122,6 +125,7 @@ void endsInto(Truth& t, const Axis& axis, double perRadian)
     if (perRadian < 0) {
         std::swap(low, high);
         std::swap(lowSwitch, highSwitch);
+        t.switches.turned = true;
     }
     if (low && high) {
         t.plant.stopLow = *low;

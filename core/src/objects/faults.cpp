@@ -6,15 +6,17 @@
 namespace ridge {
 
 namespace {
-constexpr std::array<FaultWords, 23> faultTable{{
+constexpr std::array<FaultWords, 25> faultTable{{
     {0x2310, "over-current", "a phase shorted, or the current loop too hard",
      "measure the motor cable, lower the gain"},
     {0x2320, "short circuit at the output", "motor cable or winding", "unplug the motor and try again"},
+    {0x3130, "mains lost", "contactor, fuse, a phase gone", "measure the supply at the drive"},
     {0x3210, "d.c. bus too high", "braking energy without a place to go", "brake resistor, gentler ramp"},
     {0x3220, "d.c. bus too low", "mains contactor, fuse, phase loss, pre-charge", "measure the supply"},
     {0x4210, "drive board too hot", "cooling, ambient", "let it cool, clear the air"},
     {0x4310, "power stage too hot", "load above the continuous rating", "let it cool, look at the duty"},
     {0x6320, "a parameter does not fit", "out of range or against another one", "read all, compare with the plan"},
+    {0x7112, "brake resistor overloaded", "braking more than it can burn", "longer pauses, a larger resistor"},
     {0x7120, "motor", "a phase open, or the motor data", "measure the three phases"},
     {0x7121, "motor blocked", "brake closed, hard stop, friction", "brake output, turn by hand"},
     {0x7122, "commutation", "phases or encoder the wrong way, pole pairs", "phasing again, bare motor"},

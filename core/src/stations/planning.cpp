@@ -132,7 +132,8 @@ void motionObjects(Sheet& s, const Axis& a, const Before& e)
     }
 }
 
-void gainObjects(Sheet& s, const LoopGains& g)
+/// @param rotor  the drive adds it by itself [kg·m²]
+void gainObjects(Sheet& s, const LoopGains& g, double rotor)
 {
     s.add(0x2101, 1, g.velocityGain * 1e6, say("{}", amount(g.velocityGain, Gain, 5)),
           "2π·bandwidth·total inertia, or as entered");
@@ -146,8 +147,8 @@ void gainObjects(Sheet& s, const LoopGains& g)
           "acceleration feedforward");
     const double corner = g.torqueFilter > 0 ? 1 / (2 * pi * g.torqueFilter) : 6000;
     s.add(0x2103, 1, corner * 10, say("{}", amount(corner, Frequency)), "torque low-pass");
-    s.add(0x2110, 1, g.feedforwardInertia * 1e9, say("{}", amount(g.feedforwardInertia, Inertia)),
-          "total inertia for the feedforward");
+    const double load = std::max(0.0, g.feedforwardInertia - rotor);
+    s.add(0x2110, 1, load * 1e9, say("{}", amount(load, Inertia)), "the drive adds the rotor's");
 }
 
 void safetyObjects(Sheet& s, const Axis& a, const ServoMotor& m, const ServoDrive& d)
@@ -178,7 +179,7 @@ std::vector<PlannedParameter> planParameters(const Axis& a, const LoadFindings& 
     motorObjects(s, *a.actuator.motor(), *a.actuator.drive(), e);
     scalingObjects(s, a, e, *a.actuator.motor());
     motionObjects(s, a, e);
-    gainObjects(s, e.tune.gains);
+    gainObjects(s, e.tune.gains, match.servo->rotor);
     safetyObjects(s, a, *a.actuator.motor(), *a.actuator.drive());
     return s.take();
 }

@@ -93,6 +93,8 @@ public:
     }
     /// A torque added at the rate of the velocity loop, for excitation [N·m].
     void inject(double torque) { m_injected = torque; }
+    /// The position is taken elsewhere, at the load: how far it lies from what is measured at the motor [rad].
+    void besides(double offset) { m_beside = offset; }
     /// The axis was put elsewhere; that is no speed.
     void moved(double measured) { m_last = measured; }
 
@@ -134,7 +136,7 @@ private:
     void position(const MotionDemand& d, double measured)
     {
         if (m_mode == LoopMode::Position) {
-            m_error = d.position - measured;
+            m_error = d.position - measured - m_beside;
             m_speedDemand = m_gains.positionGain * m_error + m_gains.speedFeedforward * d.speed;
         } else {
             m_error = 0;
@@ -181,7 +183,7 @@ private:
     LoopMode m_mode = LoopMode::Position;
     bool m_limited = false;
     double m_integral = 0, m_filteredTorque = 0, m_filteredSpeed = 0, m_asked = 0, m_speedDemand = 0, m_feedforward = 0,
-           m_error = 0, m_last = 0, m_injected = 0;
+           m_error = 0, m_last = 0, m_injected = 0, m_beside = 0;
     std::array<double, 16> m_pending{};
     std::array<std::int64_t, 16> m_due{-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1};
 };
