@@ -183,6 +183,8 @@ void Device::act(ObjectKey key, std::int64_t v)
 
 void Device::apply(ObjectKey key, std::int64_t v)
 {
+    if (key.index == 0x1016)
+        m_beatAt = m_ticks;
     if (key.index == 0x2011) {
         m_fedAt = m_ticks;
         m_feeds += key.sub == 2 ? 1 : 0;

@@ -83,6 +83,8 @@ void CanServer::took(const QCanBusFrame& f)
         case 128: m_state = State::PreOperational; break;
         default: break;
         }
+    } else if ((f.frameId() & ~quint32(0x7F)) == heartbeats) {
+        m_device.heartbeat(static_cast<int>(f.frameId() & 0x7F));
     } else if (f.frameId() == toDrive + static_cast<quint32>(m_node) && data.size() == 8 && m_state != State::Stopped) {
         transfer(data);
     }

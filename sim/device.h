@@ -67,6 +67,12 @@ public:
     [[nodiscard]] bool virtualPacing() const { return m_values.at(0x2F00, 5) == 1; }
     /// A fault put in from outside, as by the object 2F00.
     void setFault(int number, int strength);
+    /// A heartbeat came from a node of the bus (1016:1, consumer heartbeat of CiA 301).
+    void heartbeat(int node)
+    {
+        if (node == (m_values.at(0x1016, 1) >> 16 & 127))
+            m_beatAt = m_ticks;
+    }
     void setSeed(std::uint64_t seed) { m_machine.setSeed(seed); }
 
 private:
@@ -225,7 +231,7 @@ private:
     std::array<std::int64_t, slowWindow> m_slowCounts{}; ///< of each millisecond
     std::int64_t m_warnings = 0;
 
-    std::int64_t m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0, m_feeds = 0;
+    std::int64_t m_beatAt = 0, m_fedAt = 0, m_watchdogTrips = 0, m_restarts = 0, m_feeds = 0;
     std::int64_t m_excitedAt = 0, m_excitationHeld = 0;
     double m_excitedFrom = 0; ///< [rad]
     struct Entry {

@@ -1,4 +1,6 @@
 // What the hands of a person do at the simulated machine: push, unplug, bridge, read a meter.
+#include "core/objects/hands.h"
+
 #include "core/objects/protections.h"
 
 #include "clock.h"
@@ -10,39 +12,6 @@
 namespace ridge::sim {
 
 namespace {
-enum Plug : unsigned {
-    MotorCable,
-    FeedbackCable,
-    BrakeWire,
-    StoA,
-    StoB,
-    Mains,
-    HallCable,
-    LimitPlug,
-    ThermalWire,
-    SecondCable,
-    ResistorWire
-};
-enum Terminal : unsigned {
-    None,
-    U,
-    V,
-    W,
-    Pe,
-    DcPlus,
-    DcMinus,
-    ResistorA,
-    ResistorB,
-    BrakePlus,
-    BrakeMinus,
-    ChannelA,
-    ChannelB,
-    Zero,
-    Plus24,
-    ThermalA,
-    ThermalB,
-    OutputFirst
-};
 constexpr double brakeCoil = 48, thermistor = 1000; // ohm; a coil of 12 W on 24 V, a cold sensor, common practice
 constexpr double controlSupply = 24;                // V
 } // namespace
@@ -50,18 +19,18 @@ constexpr double controlSupply = 24;                // V
 void Device::takeHands()
 {
     const std::int64_t out = m_values.at(0x2F01, 2);
-    const auto in = [out](unsigned plug) { return !((out >> plug) & 1); };
+    const auto in = [out](Plug plug) { return !((out >> static_cast<int>(plug)) & 1); };
     Hands h;
     h.push = m_values.number(0x2F01, 1) * 1e-3;
-    h.motorCable = in(MotorCable);
-    h.feedbackCable = in(FeedbackCable);
-    h.brakeWire = in(BrakeWire);
-    h.mains = in(Mains);
-    h.hallCable = in(HallCable);
-    h.limitPlug = in(LimitPlug);
-    h.thermalWire = in(ThermalWire);
-    h.secondCable = in(SecondCable);
-    h.resistorWire = in(ResistorWire);
+    h.motorCable = in(Plug::MotorCable);
+    h.feedbackCable = in(Plug::FeedbackCable);
+    h.brakeWire = in(Plug::BrakeWire);
+    h.mains = in(Plug::Mains);
+    h.hallCable = in(Plug::HallCable);
+    h.limitPlug = in(Plug::LimitPlug);
+    h.thermalWire = in(Plug::ThermalWire);
+    h.secondCable = in(Plug::SecondCable);
+    h.resistorWire = in(Plug::ResistorWire);
     h.homePushed = m_values.at(0x2F01, 12) != 0;
     m_machine.setHands(h);
 }
@@ -94,51 +63,54 @@ std::int64_t Device::stoInputs() const
 {
     std::int64_t bits = m_values.at(0x2F00, 8) & 3;
     const std::int64_t out = m_values.at(0x2F01, 2);
-    if ((out >> StoA) & 1)
+    const auto pulled = [out](Plug plug) { return (out >> static_cast<int>(plug) & 1) != 0; };
+    if (pulled(Plug::ChannelA))
         bits &= ~1LL;
-    if (((out >> StoB) & 1) || !m_machine.faults().stoB)
+    if (pulled(Plug::ChannelB) || !m_machine.faults().stoB)
         bits &= ~2LL;
     return bits | (m_values.at(0x2F01, 3) & 3); // a bridge makes safe what it bridges: that is its danger
 }
 
 std::int64_t Device::meter() const
 {
-    auto a = static_cast<unsigned>(m_values.at(0x2F01, 5)), b = static_cast<unsigned>(m_values.at(0x2F01, 6));
+    using T = MeterPoint;
+    auto a = static_cast<T>(m_values.at(hand::meterFrom)), b = static_cast<T>(m_values.at(hand::meterTo));
     double sign = 1;
     if (a > b) {
         std::swap(a, b);
         sign = -1;
     }
     const Hands& h = m_machine.hands();
-    const auto between = [&](unsigned x, unsigned y) { return a == x && b == y; };
+    const auto between = [&](T x, T y) { return a == x && b == y; };
     if (m_values.at(0x2F01, 7) == 1) { // ohms
-        if (a >= U && b <= W && a != b) {
-            const bool open = !h.motorCable || (m_machine.faults().phaseOpen && (a == V || b == V));
+        if (a >= T::U && b <= T::W && a != b) {
+            const bool open = !h.motorCable || (m_machine.faults().phaseOpen && (a == T::V || b == T::V));
             return open ? -1 : rounded(2 * m_machine.phase().resistance * 1e3);
         }
-        if (between(ResistorA, ResistorB))
+        if (between(T::ResistorA, T::ResistorB))
             return h.resistorWire && m_machine.faults().resistor && m_truth.bus.resistor > 0
                        ? rounded(m_truth.bus.resistor * 1e3)
                        : -1;
-        if (between(BrakePlus, BrakeMinus))
+        if (between(T::BrakePlus, T::BrakeMinus))
             return h.brakeWire && m_truth.brake.torque > 0 ? rounded(brakeCoil * 1e3) : -1;
-        if (between(ThermalA, ThermalB))
+        if (between(T::ThermalA, T::ThermalB))
             return h.thermalWire && m_machine.faults().thermometer == 0 ? rounded(thermistor * 1e3) : -1;
         return -1;
     }
     double volts = 0;
-    if (between(DcPlus, DcMinus))
+    if (between(T::DcPlus, T::DcMinus))
         volts = m_bus->voltage();
-    else if (between(BrakePlus, BrakeMinus))
+    else if (between(T::BrakePlus, T::BrakeMinus))
         volts = m_machine.brakeOpen() && m_machine.faults().brakeSupply ? controlSupply : 0;
-    else if (between(ChannelA, Zero))
+    else if (between(T::ChannelA, T::Zero))
         volts = stoInputs() & 1 ? controlSupply : 0;
-    else if (between(ChannelB, Zero))
+    else if (between(T::ChannelB, T::Zero))
         volts = stoInputs() & 2 ? controlSupply : 0;
-    else if (between(Zero, Plus24))
+    else if (between(T::Zero, T::Plus24))
         volts = -controlSupply;
-    else if (a == Zero && b >= OutputFirst && b < OutputFirst + outputTerminals)
-        volts = outputs() >> (b - OutputFirst) & 1 ? -controlSupply : 0;
+    else if (const int output = static_cast<int>(b) - static_cast<int>(T::Output1);
+             a == T::Zero && output >= 0 && output < outputTerminals)
+        volts = outputs() >> output & 1 ? -controlSupply : 0;
     return rounded(sign * volts * 1e3);
 }
 

@@ -5,9 +5,9 @@ namespace ridge::sim {
 
 /// What the safe part is set to (2030). Zero switches a function off; a range of which low is not below high as well.
 struct SafeSettings {
-    std::int64_t low = 0, high = 0;        ///< safe position [safe counts]
-    std::int64_t speed = 0;                ///< [safe counts/s]
-    std::int64_t delay = 0;                ///< from the stop it asks for to torque off [ms]
+    std::int64_t low = 0, high = 0;         ///< safe position [safe counts]
+    std::int64_t speed = 0;                 ///< [safe counts/s]
+    std::int64_t delay = 0;                 ///< from the stop it asks for to torque off [ms]
     std::int64_t address = 0, watchdog = 0; ///< of the safe controller; time without a telegram [ms]
 };
 

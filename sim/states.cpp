@@ -78,8 +78,10 @@ void Device::fail(std::uint16_t code)
 
 void Device::watchLink()
 {
-    const std::int64_t most = m_values.at(0x2011, 1) * perMillisecond;
-    if (m_powered && most > 0 && !m_watchdogStop && m_ticks - m_fedAt > most) {
+    const std::int64_t most = m_values.at(0x2011, 1) * perMillisecond,
+                       beats = (m_values.at(0x1016, 1) & 0xFFFF) * perMillisecond;
+    const bool silent = (most > 0 && m_ticks - m_fedAt > most) || (beats > 0 && m_ticks - m_beatAt > beats);
+    if (m_powered && silent && !m_watchdogStop) {
         m_watchdogStop = true;
         ++m_watchdogTrips;
         m_state = DriveState::QuickStopActive;
@@ -299,7 +301,8 @@ void Device::endRoutine()
 void Device::cycleSupply()
 {
     Values kept = m_values.ofIndices(0x2F00, 0x2F01); // the simulation is not the drive
-    kept[{0x2011, 1}] = 0;                            // nobody is promised a feed yet
+    kept[{0x1016, 1}] = 0;
+    kept[{0x2011, 1}] = 0; // nobody is promised a feed yet
     m_commission.abort(RoutineResult::Aborted);
     torqueOff();
     m_values.restore();

@@ -23,8 +23,7 @@ struct Inputs {
     }
     [[nodiscard]] static Inputs of(std::int64_t bits)
     {
-        return {(bits & 1) != 0, (bits & 2) != 0,  (bits & 4) != 0,
-                (bits & 8) != 0, (bits & 16) != 0, (bits & 32) != 0};
+        return {(bits & 1) != 0, (bits & 2) != 0, (bits & 4) != 0, (bits & 8) != 0, (bits & 16) != 0, (bits & 32) != 0};
     }
 };
 

@@ -31,11 +31,10 @@ std::uint16_t Device::statusword() const
                         : m_mode == 8 ? m_demandAt >= 0
                                       : false;
     const bool limited = m_cascade.limited() || (m_warnings & (1 << 5)) != 0;
-    return static_cast<std::uint16_t>(statusBits(m_state) | bit(busReady(), 0x10) | bit(m_warnings != 0, 0x80)
-                                      | bit(m_machine.brakeOpen(), 0x100) | 0x200U
-                                      | bit(m_powered ? m_reached : !moving(), 0x400) | bit(limited, 0x800)
-                                      | bit(twelve, 0x1000) | bit(late || (m_mode == 6 && m_homingFailed), 0x2000)
-                                      | bit(!permitted(), 0x4000) | bit(m_homed, 0x8000));
+    return static_cast<std::uint16_t>(
+        statusBits(m_state) | bit(busReady(), 0x10) | bit(m_warnings != 0, 0x80) | bit(m_machine.brakeOpen(), 0x100)
+        | 0x200U | bit(m_powered ? m_reached : !moving(), 0x400) | bit(limited, 0x800) | bit(twelve, 0x1000)
+        | bit(late || (m_mode == 6 && m_homingFailed), 0x2000) | bit(!permitted(), 0x4000) | bit(m_homed, 0x8000));
 }
 
 std::int64_t Device::inputs() const

@@ -157,6 +157,7 @@ void Bench::readPort(AxisLink& l)
         if (!line.startsWith(QLatin1String("port ")))
             continue;
         l.session.setLookingOn(false);
+        l.session.setMap(ObjectDictionary::shipped());
         l.session.connectTo(QStringLiteral("127.0.0.1"), line.section(QLatin1Char(' '), 1, 1).toInt());
     }
 }
@@ -195,7 +196,12 @@ QString Bench::connectTo(const QString& text, bool lookOn)
         return QString::fromStdString(messageFor(address.error()));
     if (!m_document.hasAxis())
         return tr("Choose an axis first.");
+    const std::string& own = m_document.axis().link.map;
+    const auto map = own.empty() ? Result<ObjectDictionary>(ObjectDictionary::shipped()) : ObjectDictionary::parse(own);
+    if (!map)
+        return tr("The register map of this axis cannot be read: %1").arg(QString::fromStdString(map.error().actual));
     stopSimulated();
+    here().session.setMap(*map);
     here().last = tr("connecting to %1").arg(text.trimmed());
     here().lostAt.clear();
     here().known = false;

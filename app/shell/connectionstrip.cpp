@@ -95,7 +95,11 @@ ConnectionStrip::ConnectionStrip(Document& document, Bench& bench)
     offer->addWidget(m_simulate);
     offer->addWidget(m_address);
     offer->addWidget(m_link);
+    auto* find = button("link.find", tr("Find …"));
+    find->setToolTip(tr("Ports of this computer, what answers there, and why nothing does. Only reads."));
     offer->addWidget(m_lookOn);
+    offer->addWidget(find);
+    connect(find, &QPushButton::clicked, this, &ConnectionStrip::findAsked);
     row->addWidget(m_offer);
     m_values = new QWidget;
     auto* values = new QHBoxLayout(m_values);

@@ -22,6 +22,7 @@ public:
 
 Q_SIGNALS:
     void spoken(const QString& sentence);
+    void findAsked();
 
 private:
     enum class Live { State, Mode, Owner, Position, Speed, Current, Bus, Inputs, Warnings, Age };

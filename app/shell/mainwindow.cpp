@@ -126,6 +126,7 @@ void MainWindow::layOut()
     connect(m_next, &QPushButton::clicked, this, &MainWindow::showNext);
     m_strip = new ConnectionStrip(m_document, m_bench);
     connect(m_strip, &ConnectionStrip::spoken, this, &MainWindow::say);
+    connect(m_strip, &ConnectionStrip::findAsked, this, &MainWindow::findDrive);
     rows->addWidget(m_strip);
     statusBar()->setSizeGripEnabled(false);
     statusBar()->setContentsMargins(0, 0, 8, 0);

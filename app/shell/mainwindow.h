@@ -65,6 +65,9 @@ private:
     bool askCopy(); ///< true: a copy is there
     /// Whether the open file may be left: nothing waits to be written, or the person has said what becomes of it.
     [[nodiscard]] bool mayLeaveFile();
+    void driveMenu();
+    void findDrive();
+    void askMap();
     void helpMenu();
     void showText(const QString& title, const QString& text);
     void openVersion(const QString& name);

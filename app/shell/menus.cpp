@@ -1,3 +1,6 @@
+#include "app/drive/finddialog.h"
+#include "app/drive/handsdialog.h"
+#include "app/drive/mapdialog.h"
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
@@ -105,6 +108,7 @@ void MainWindow::buildMenus()
     };
     addAction(go, tr("Next axis"), QKeySequence(Qt::CTRL | Qt::Key_Down), [step] { step(1); });
     addAction(go, tr("Previous axis"), QKeySequence(Qt::CTRL | Qt::Key_Up), [step] { step(-1); });
+    driveMenu();
     QMenu* view = menuBar()->addMenu(tr("&View"));
     addAction(view, tr("&Dark"), QKeySequence(Qt::CTRL | Qt::Key_D), [this] {
         setDark(!theme().dark);
@@ -116,6 +120,49 @@ void MainWindow::buildMenus()
     addAction(view, tr("&Working of the main figure"), QKeySequence(Qt::Key_F2),
               [this] { m_margins->showResult(page()->mainFigure()); });
     helpMenu();
+}
+
+void MainWindow::driveMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Drive"));
+    const auto withAxis = [this](const std::function<void()>& act) {
+        return [this, act] {
+            if (m_document.hasAxis())
+                act();
+            else
+                say(tr("Choose an axis first."));
+        };
+    };
+    addAction(menu, tr("&Find a drive …"), QKeySequence(Qt::CTRL | Qt::Key_F), withAxis([this] { findDrive(); }));
+    addAction(menu, tr("&Register map …"), {}, withAxis([this] { askMap(); }));
+    addAction(menu, tr("&Hands at the simulated drive …"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_H),
+              withAxis([this] {
+                  auto* hands = new HandsDialog(m_bench, this);
+                  hands->setAttribute(Qt::WA_DeleteOnClose);
+                  hands->show();
+              }));
+}
+
+void MainWindow::findDrive()
+{
+    auto* find = new FindDialog(m_document, m_bench, this);
+    find->setAttribute(Qt::WA_DeleteOnClose);
+    find->open();
+}
+
+/// The map belongs to the axis; it is taken at the next connection.
+void MainWindow::askMap()
+{
+    auto* map = new MapDialog(m_document.axis().link.map, this);
+    map->setAttribute(Qt::WA_DeleteOnClose);
+    connect(map, &QDialog::accepted, this, [this, map, index = m_document.axisIndex()] {
+        if (m_document.axisIndex() != index || map->taken() == m_document.axis().link.map)
+            return;
+        m_document.edit(tr("Register map of the drive"), {}, [map](Axis& a) { a.link.map = map->taken(); });
+        say(m_bench.session().connected() ? tr("The map is taken at the next connection.")
+                                          : tr("The map is that of this axis now."));
+    });
+    map->open();
 }
 
 void MainWindow::helpMenu()

@@ -61,7 +61,7 @@ std::vector<std::uint16_t> wordsOf(const QByteArray& data, const ObjectEntry& e)
 /// Abort codes of SDO (CiA 301, from memory).
 QString abortWords(std::uint32_t code)
 {
-    constexpr std::array<std::pair<std::uint32_t, const char*>, 11> words{
+    constexpr std::array<std::pair<std::uint32_t, const char*>, 13> words{
         {{0x05030000, "the toggle bit did not alternate"},
          {0x05040000, "the transfer took too long"},
          {0x06010000, "the object cannot be reached in this way"},
@@ -71,6 +71,8 @@ QString abortWords(std::uint32_t code)
          {0x06070010, "the length does not fit the object"},
          {0x06090011, "there is no such subindex"},
          {0x06090030, "the value is beyond the range of the object"},
+         {0x06090031, "the value is too high"},
+         {0x06090032, "the value is too low"},
          {0x08000022, "not in the present state of the drive"},
          {0x08000020, "the value cannot be stored"}}};
     for (const auto& [known, text] : words)
@@ -85,7 +87,7 @@ CanTransport::CanTransport(const Address& address)
 {
     m_heartbeat.setInterval(heartbeatEvery);
     connect(&m_heartbeat, &QTimer::timeout, this, [this] {
-        frame(heartbeats + ownNode, QByteArray(1, '\x05')); // operational
+        frame(heartbeats + node, QByteArray(1, '\x05')); // operational
     });
 }
 

@@ -25,8 +25,9 @@ public:
     void sendNow(const Exchange& exchange) override;
     [[nodiscard]] int lineTime(const Exchange& exchange) const override;
     [[nodiscard]] bool hears() const override;
+    [[nodiscard]] int ownNode() const override { return node; }
 
-    static constexpr int ownNode = 126;        ///< of this program on the bus, our choice
+    static constexpr int node = 126;           ///< of this program on the bus, our choice
     static constexpr int heartbeatEvery = 200; ///< [ms], our choice
 
 private:

@@ -1,5 +1,6 @@
 #include "link/session.h"
 
+#include "identityobjects.h"
 #include "momentvalue.h"
 
 #include <array>
@@ -10,12 +11,11 @@ namespace ridge::link {
 
 namespace {
 constexpr std::array<std::pair<ObjectKey, std::string DriveIdentity::*>, 4> identityTexts{
-    {{{0x2010, 1}, &DriveIdentity::maker},
-     {{0x1008, 0}, &DriveIdentity::type},
+    {{makerObject, &DriveIdentity::maker},
+     {deviceNameObject, &DriveIdentity::type},
      {{0x100A, 0}, &DriveIdentity::firmware},
      {{0x2010, 2}, &DriveIdentity::safety}}};
-constexpr ObjectKey serialNumber{0x1018, 4}, deviceType{0x1000, 0}, supportedModes{0x6502, 0}, benchSign{0x2F00, 10};
-constexpr std::int64_t driveProfile = 402; // CiA 402, IEC 61800-7-201
+constexpr ObjectKey benchSign{0x2F00, 10};
 } // namespace
 
 /// Who the drive is, whether it is a simulation, whether it watches the link: asked before anything else.
@@ -25,9 +25,9 @@ void Session::identify()
     for (const auto& [key, into] : identityTexts)
         readText(key, [this, member = into](const std::string& t) { m_identity.*member = t; });
     readText({0x2010, 3}, [this](const std::string& t) { m_name = t; });
-    read({{0x1018, 4}}, [this](const Result<Values>& v) {
+    read({serialNumberObject}, [this](const Result<Values>& v) {
         if (v)
-            m_identity.serial = std::to_string(v->at({0x1018, 4}));
+            m_identity.serial = std::to_string(v->at(serialNumberObject));
     });
     read({{0x2012, 1}, {0x2012, 2}}, [this](const Result<Values>& v) {
         m_restarts = v ? v->at({0x2012, 1}) : 0;
@@ -36,18 +36,18 @@ void Session::identify()
     read({momentValue(1)}, [this](const Result<Values>& v) { m_hasMoment = v.has_value(); });
     read({{0x2011, 3}}, [this](const Result<Values>& v) { m_hasWatchdog = v.has_value(); });
     const auto type = std::make_shared<std::optional<std::int64_t>>();
-    read({deviceType}, [type](const Result<Values>& v) {
+    read({deviceTypeObject}, [type](const Result<Values>& v) {
         if (v)
-            *type = v->at(deviceType);
+            *type = v->at(deviceTypeObject);
     });
     // a real drive answers "illegal data address", or its map has none: then the last question is the first once more
     const auto modes = std::make_shared<std::optional<std::int64_t>>();
-    if (has(supportedModes))
-        read({supportedModes}, [modes](const Result<Values>& v) {
+    if (has(supportedModesObject))
+        read({supportedModesObject}, [modes](const Result<Values>& v) {
             if (v)
-                *modes = v->at(supportedModes);
+                *modes = v->at(supportedModesObject);
         });
-    const ObjectKey last = has(benchSign) ? benchSign : deviceType;
+    const ObjectKey last = has(benchSign) ? benchSign : deviceTypeObject;
     read({last}, [this, type, modes](const Result<Values>& v) {
         const auto sign = v ? v->find(benchSign) : Values::const_iterator{};
         if (m_connected)
@@ -107,13 +107,13 @@ void Session::confirmIdentity(Done done)
     for (const auto& [key, into] : identityTexts)
         readText(key, [now, member = into](const std::string& t) { now.get()->*member = t; });
     // one without a serial number is known by the rest of what it says
-    const ObjectKey last = has(serialNumber) ? serialNumber : deviceType;
+    const ObjectKey last = has(serialNumberObject) ? serialNumberObject : deviceTypeObject;
     read({last}, [this, now, done = std::move(done)](const Result<Values>& v) {
         if (!v) {
             done(tl::make_unexpected(v.error()));
             return;
         }
-        if (const auto serial = v->find(serialNumber); serial != v->end())
+        if (const auto serial = v->find(serialNumberObject); serial != v->end())
             now->serial = std::to_string(serial->second);
         if (*now == m_identity)
             done({});
@@ -137,14 +137,15 @@ void Session::writeName(const std::string& name, Done done)
         enqueue({{true, e->reg, e->registers(), textToRegisters(name), {e}}, 1, false, {}});
         const auto kept = std::make_shared<std::string>();
         readText({0x2010, 3}, [this, kept](const std::string& t) { *kept = m_name = t; });
-        read({{0x1018, 4}}, [kept, wanted = textFromRegisters(textToRegisters(name)), done](const Result<Values>& v) {
-            if (!v)
-                done(tl::make_unexpected(v.error()));
-            else if (*kept != wanted)
-                done(refuse("drive-refused", "2010:3", "2010:3, wanted " + wanted + ", the drive holds " + *kept));
-            else
-                done({});
-        });
+        read({serialNumberObject},
+             [kept, wanted = textFromRegisters(textToRegisters(name)), done](const Result<Values>& v) {
+                 if (!v)
+                     done(tl::make_unexpected(v.error()));
+                 else if (*kept != wanted)
+                     done(refuse("drive-refused", "2010:3", "2010:3, wanted " + wanted + ", the drive holds " + *kept));
+                 else
+                     done({});
+             });
     });
 }
 

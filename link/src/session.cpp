@@ -16,8 +16,10 @@ constexpr int pollEvery = 100;       // ms; ten values a second
 constexpr int connectTimeout = 3000; // ms; a host that says nothing at all is not waited for longer
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
-    watchdogFeed{0x2011, 2}, commandOwner{0x201A, 1}, ownerRequest{0x201A, 2};
+    watchdogFeed{0x2011, 2}, watchdogLimit{0x2011, 1}, consumerHeartbeat{0x1016, 1}, commandOwner{0x201A, 1},
+    ownerRequest{0x201A, 2};
 constexpr std::uint8_t momentValues = 15;
+constexpr int heartbeatPatience = 700; // ms, more than three heartbeats of this program, our choice
 } // namespace
 
 std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries)
@@ -152,6 +154,15 @@ void Session::writeToSame(ObjectKey key, std::int64_t value, Done done)
         else
             done(same);
     });
+}
+
+Values Session::watchValues(bool armed) const
+{
+    Values v{{watchdogLimit, armed ? watchdogTime() : 0}};
+    const int node = m_transport ? m_transport->ownNode() : 0;
+    if (node > 0 && has(consumerHeartbeat))
+        v[consumerHeartbeat] = armed ? std::int64_t(node) << 16 | heartbeatPatience * m_patience : 0;
+    return v;
 }
 
 void Session::feed(bool on)
@@ -461,33 +472,97 @@ void Session::writeVerified(const Values& values, ValuesDone done, Progress prog
     });
 }
 
+/// One after the other; the first that is refused takes back those before it.
+struct Session::Writing {
+    std::vector<std::pair<ObjectKey, std::int64_t>> values;
+    Values before; ///< what stood there
+    ValuesDone done;
+    Progress progress;
+    std::size_t at = 0;
+};
+
 void Session::writeReadBack(const Values& values, ValuesDone done, Progress progress)
 {
-    const auto left = std::make_shared<std::size_t>(values.size());
-    const auto failure = std::make_shared<std::optional<Error>>();
-    const int total = static_cast<int>(values.size());
     if (values.empty()) {
         done(Values{});
         return;
     }
+    const auto w = std::make_shared<Writing>();
+    w->values.assign(values.begin(), values.end());
+    w->done = std::move(done);
+    w->progress = std::move(progress);
     std::vector<ObjectKey> keys;
     for (const auto& [key, value] : values)
         keys.push_back(key);
-    for (const auto& [key, value] : values)
-        write(key, value, [=, this](const Result<void>& r) {
-            if (!r && !*failure)
-                *failure = r.error();
-            --*left;
-            if (progress)
-                progress(total - static_cast<int>(*left), total);
-            if (*left > 0)
-                return;
-            if (*failure && (*failure)->code != "drive-refused") {
-                done(tl::make_unexpected(**failure));
-                return;
-            }
-            read(keys, done);
-        });
+    read(keys, [this, w](const Result<Values>& before) {
+        if (!before) {
+            w->done(tl::make_unexpected(before.error()));
+            return;
+        }
+        w->before = *before;
+        writeNext(w);
+    });
+}
+
+void Session::writeNext(const std::shared_ptr<Writing>& w)
+{
+    if (w->at == w->values.size()) {
+        std::vector<ObjectKey> keys;
+        for (const auto& [key, value] : w->values)
+            keys.push_back(key);
+        read(keys, w->done);
+        return;
+    }
+    const auto [key, value] = w->values[w->at];
+    write(key, value, [this, w](const Result<void>& r) {
+        if (!r) {
+            if (r.error().code == "drive-refused")
+                takeBack(w, r.error());
+            else
+                w->done(tl::make_unexpected(r.error()));
+            return;
+        }
+        ++w->at;
+        if (w->progress)
+            w->progress(static_cast<int>(w->at), static_cast<int>(w->values.size()));
+        writeNext(w);
+    });
+}
+
+/// All or none: those that were taken get what stood there before, last one first.
+void Session::takeBack(const std::shared_ptr<Writing>& w, const Error& why)
+{
+    const auto [key, wanted] = w->values[w->at];
+    const auto held = w->before.find(key);
+    const ObjectEntry* e = m_map.find(key);
+    const Error told{"write-refused", keyText(key),
+                     keyText(key) + (e ? " " + e->name : "") + ": " + std::to_string(wanted) + " wanted, "
+                         + (held == w->before.end() ? std::string("what it holds is not told")
+                                                    : std::to_string(held->second) + " kept")
+                         + " (" + why.actual + ")",
+                     std::to_string(w->at)};
+    const auto left = std::make_shared<std::size_t>(w->at);
+    const auto failed = std::make_shared<bool>(false);
+    const auto over = [w, told, failed] {
+        w->done(tl::make_unexpected(*failed ? Error{"write-half", told.subject, told.actual, told.allowed} : told));
+    };
+    if (*left == 0) {
+        over();
+        return;
+    }
+    for (std::size_t k = w->at; k-- > 0;) {
+        const ObjectKey taken = w->values[k].first;
+        const auto before = w->before.find(taken);
+        const auto done = [left, failed, over](const Result<void>& r) {
+            *failed = *failed || !r;
+            if (--*left == 0)
+                over();
+        };
+        if (before == w->before.end())
+            done({}); // a command, not a value
+        else
+            write(taken, before->second, done);
+    }
 }
 
 void Session::control(std::uint16_t word, Done done) { write({0x6040, 0}, word, std::move(done)); }

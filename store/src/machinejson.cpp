@@ -1,6 +1,7 @@
 #include "store/machinejson.h"
 
 #include "core/model/fields.h"
+#include "core/objects/objects.h"
 #include "core/working/jsontext.h"
 
 #include "data.h"
@@ -205,6 +206,10 @@ json axisJson(const Axis& a)
     writeFields(j["signals"], signalFields(), &a.io, false);
     j["wiring"] = json::object();
     writeFields(j["wiring"], wiringFields(), &a.wiring, false);
+    if (a.link != LinkPlan{}) {
+        const json map = json::parse(a.link.map, nullptr, false);
+        j["link"] = {{"address", a.link.address}, {"map", map.is_object() ? map : json()}};
+    }
     j["parameters"] = {{"positiveIsNegative", a.parameters.positiveIsNegative}};
     j["turn"] = json::object();
     writeFields(j["turn"], turnFields(), &a.turn, rotary);
@@ -227,7 +232,7 @@ Axis axisFrom(const json& j)
     a.note = text(j, "note", "");
     extraKeys(j,
               {"id", "name", "note", "load", "mechanism", "stages", "cycle", "travel", "bodies", "choice", "supply",
-               "signals", "wiring", "parameters", "turn", "tune", "guard", "sign"},
+               "signals", "wiring", "link", "parameters", "turn", "tune", "guard", "sign"},
               a.extra);
     if (const json& mechanism = groupIn(j, "mechanism"); !mechanism.is_null()) {
         const std::string type = text(mechanism, "type", "/mechanism");
@@ -266,6 +271,15 @@ Axis axisFrom(const json& j)
     group("supply", supplyPlanFields(), &a.supply);
     group("signals", signalFields(), &a.io);
     group("wiring", wiringFields(), &a.wiring);
+    if (const json& link = groupIn(j, "link"); !link.is_null()) {
+        a.link.address = text(link, "address", "/link");
+        if (const json& map = groupIn(link, "map"); !map.is_null()) {
+            const auto parsed = ObjectDictionary::parse(jsonText(map));
+            if (!parsed)
+                throw Wrong{"/link/map", parsed.error().actual};
+            a.link.map = parsed->write();
+        }
+    }
     if (const json& p = groupIn(j, "parameters"); !p.is_null())
         a.parameters.positiveIsNegative = truth(p, "positiveIsNegative", "/parameters");
     group("turn", turnFields(), &a.turn);

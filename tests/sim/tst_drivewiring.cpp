@@ -1,7 +1,7 @@
 #include "core/objects/protections.h"
+#include "support/simulated.h"
 
 #include "sim/terminals.h"
-#include "support/simulated.h"
 
 #include <QTest>
 

@@ -1,5 +1,4 @@
 #include "core/objects/protections.h"
-
 #include "support/simulated.h"
 
 #include <QTest>
@@ -138,11 +137,30 @@ std::vector<Scene> scenes()
     const auto plain = [] { return ready(furnished()); };
     return {
         {"moves", plain, moves},
-        {"jerk", [] { return ready(furnished(), {{{0x6086, 0}, 3}, {{0x60A4, 1}, 20000000}}); }, moves},
-        {"notch", [] { return ready(furnished(), {{{0x2104, 1}, 800}, {{0x2104, 2}, 500}, {{0x2104, 3}, 50}, {{0x2104, 4}, 1},
-                                                   {{0x2105, 1}, 900}, {{0x2105, 2}, 500}, {{0x2105, 3}, 50}, {{0x2105, 4}, 1},
-                                                   {{0x2106, 1}, 1000}, {{0x2106, 2}, 500}, {{0x2106, 3}, 50}, {{0x2106, 4}, 1},
-                                                   {{0x2107, 1}, 1100}, {{0x2107, 2}, 500}, {{0x2107, 3}, 50}, {{0x2107, 4}, 1}}); },
+        {"jerk",
+         [] {
+             return ready(furnished(), {{{0x6086, 0}, 3}, {{0x60A4, 1}, 20000000}});
+         },
+         moves},
+        {"notch",
+         [] {
+             return ready(furnished(), {{{0x2104, 1}, 800},
+                                        {{0x2104, 2}, 500},
+                                        {{0x2104, 3}, 50},
+                                        {{0x2104, 4}, 1},
+                                        {{0x2105, 1}, 900},
+                                        {{0x2105, 2}, 500},
+                                        {{0x2105, 3}, 50},
+                                        {{0x2105, 4}, 1},
+                                        {{0x2106, 1}, 1000},
+                                        {{0x2106, 2}, 500},
+                                        {{0x2106, 3}, 50},
+                                        {{0x2106, 4}, 1},
+                                        {{0x2107, 1}, 1100},
+                                        {{0x2107, 2}, 500},
+                                        {{0x2107, 3}, 50},
+                                        {{0x2107, 4}, 1}});
+         },
          moves},
         {"homing", plain,
          [](Simulated& s) {
@@ -151,13 +169,19 @@ std::vector<Scene> scenes()
              s.run(2500);
              s.control(0x0F);
          }},
-        {"homing to the index", [] { return ready(furnished(), {{{0x6098, 0}, 1}}); },
+        {"homing to the index",
+         [] {
+             return ready(furnished(), {{{0x6098, 0}, 1}});
+         },
          [](Simulated& s) {
              s.enable(6);
              s.control(0x1F);
              s.run(5000);
          }},
-        {"beyond the soft limits", [] { return ready(furnished(), {{{0x607D, 1}, -8000}, {{0x607D, 2}, 8000}}); },
+        {"beyond the soft limits",
+         [] {
+             return ready(furnished(), {{{0x607D, 1}, -8000}, {{0x607D, 2}, 8000}});
+         },
          [](Simulated& s) {
              s.set(0x2300, 4, 0x5AFE);
              s.enable(1);
@@ -183,12 +207,19 @@ std::vector<Scene> scenes()
              s.set(0x6071, 0, 500);
              s.run(60);
          }},
-        {"torque set before", [] { return ready(furnished(), {{{0x6060, 0}, 4}, {{0x6087, 0}, 20000}, {{0x6071, 0}, 100}}); },
+        {"torque set before",
+         [] {
+             return ready(furnished(), {{{0x6060, 0}, 4}, {{0x6087, 0}, 20000}, {{0x6071, 0}, 100}});
+         },
          [](Simulated& s) {
              s.enable(4);
              s.run(20);
          }},
-        {"speed set before", [] { return ready(furnished(), {{{0x60FF, 0}, 2000}}); }, [](Simulated& s) { s.enable(3); }},
+        {"speed set before",
+         [] {
+             return ready(furnished(), {{{0x60FF, 0}, 2000}});
+         },
+         [](Simulated& s) { s.enable(3); }},
         {"cyclic", plain,
          [](Simulated& s) {
              s.enable(8);
@@ -215,7 +246,11 @@ std::vector<Scene> scenes()
              s.set(0x2F01, 2, 1 << 4);
              s.run(11000);
          }},
-        {"a window too small", [] { return ready(furnished(), {{{0x6065, 0}, 2}, {{0x6066, 0}, 20}}); }, moves},
+        {"a window too small",
+         [] {
+             return ready(furnished(), {{{0x6065, 0}, 2}, {{0x6066, 0}, 20}});
+         },
+         moves},
         {"a load that brakes", [] { return ready(heavy()); },
          [](Simulated& s) {
              s.speeds(250, 500);
@@ -223,7 +258,11 @@ std::vector<Scene> scenes()
              s.set(0x60FF, 0, 0);
              s.run(700);
          }},
-        {"no link", [] { return ready(furnished(), {{{0x2011, 1}, 1800}}); }, [](Simulated& s) { atSpeed(s, 5, 500); }},
+        {"no link",
+         [] {
+             return ready(furnished(), {{{0x2011, 1}, 1800}});
+         },
+         [](Simulated& s) { atSpeed(s, 5, 500); }},
         {"halls", [] { return ready(withHalls()); },
          [](Simulated& s) {
              s.enable(1);
@@ -235,14 +274,16 @@ std::vector<Scene> scenes()
              s.moveBy(1);
          }},
         {"poles", [] { return switchedOn(ready(lost())); }, [](Simulated& s) { held(s, 0x2024, 11, 20); }},
-        {"poles begun", [] {
+        {"poles begun",
+         [] {
              Simulated s = switchedOn(ready(lost()));
              s.set(0x2024, 5, 0x5AFE);
              s.run(300);
              return s;
          },
          [](Simulated& s) { s.run(400); }},
-        {"poles found", [] {
+        {"poles found",
+         [] {
              Simulated s = switchedOn(ready(lost()));
              s.set(0x2024, 5, 0x5AFE);
              held(s, 0x2024, 11, 30);
@@ -257,57 +298,95 @@ std::vector<Scene> scenes()
              s.set(0x2025, 2, 0x5AFE);
              held(s, 0x2025, 10, 20);
          }},
-        {"winding begun", [] {
+        {"winding begun",
+         [] {
              Simulated s = switchedOn(ready(furnished()));
              s.set(0x2025, 2, 0x5AFE);
              s.run(300);
              return s;
          },
          [](Simulated& s) { s.run(400); }},
-        {"winding known", [] {
+        {"winding known",
+         [] {
              Simulated s = switchedOn(ready(furnished()));
              s.set(0x2025, 2, 0x5AFE);
              held(s, 0x2025, 10, 30);
              return s;
          },
          [](Simulated& s) { s.run(5); }},
-        {"vector", [] {
-             return switchedOn(ready(furnished(), {{{0x2020, 1}, 300}, {{0x2020, 2}, 1000}, {{0x2020, 3}, 2000}, {{0x2020, 4}, 100}}));
+        {"vector",
+         [] {
+             return switchedOn(ready(
+                 furnished(), {{{0x2020, 1}, 300}, {{0x2020, 2}, 1000}, {{0x2020, 3}, 2000}, {{0x2020, 4}, 100}}));
          },
          [](Simulated& s) { held(s, 0x2020, 5, 25); }},
-        {"vector let go", [] { return switchedOn(ready(furnished(), {{{0x2020, 1}, 300}, {{0x2020, 3}, 2000}, {{0x2020, 4}, 100}})); },
+        {"vector let go",
+         [] {
+             return switchedOn(ready(furnished(), {{{0x2020, 1}, 300}, {{0x2020, 3}, 2000}, {{0x2020, 4}, 100}}));
+         },
          [](Simulated& s) { s.run(100); }},
-        {"excitation", [] {
-             Simulated s = ready(furnished(), {{{0x2023, 1}, 2}, {{0x2023, 2}, 300}, {{0x2023, 3}, 100}, {{0x2023, 4}, 2000}, {{0x2023, 5}, 700}});
+        {"excitation",
+         [] {
+             Simulated s = ready(
+                 furnished(),
+                 {{{0x2023, 1}, 2}, {{0x2023, 2}, 300}, {{0x2023, 3}, 100}, {{0x2023, 4}, 2000}, {{0x2023, 5}, 700}});
              s.enable(1);
              return s;
          },
          [](Simulated& s) { held(s, 0x2023, 6, 5); }},
-        {"excitation let go", [] {
-             Simulated s = ready(furnished(), {{{0x2023, 1}, 2}, {{0x2023, 2}, 300}, {{0x2023, 3}, 100}, {{0x2023, 4}, 2000}, {{0x2023, 5}, 700}});
+        {"excitation let go",
+         [] {
+             Simulated s = ready(
+                 furnished(),
+                 {{{0x2023, 1}, 2}, {{0x2023, 2}, 300}, {{0x2023, 3}, 100}, {{0x2023, 4}, 2000}, {{0x2023, 5}, 700}});
              s.enable(1);
              return s;
          },
          [](Simulated& s) { s.run(50); }},
-        {"at the load", [] {
+        {"at the load",
+         [] {
              Simulated s = ready(soft(), {{{0x2029, 8}, 1}});
              cycle(s);
              return s;
          },
          moves},
         {"at the motor", [] { return ready(soft()); }, moves},
-        {"magnets", [] { return ready(furnished(), {{{0x2029, 5}, 20000}, {{0x2029, 6}, 12500}, {{0x2029, 7}, 2500}}); }, moves},
-        {"forced", [] { return ready(furnished(), {{{0x2018, 2}, 2}}); }, [](Simulated& s) { atSpeed(s, 5, 80); }},
-        {"a hand at the terminals", [] { return ready(furnished(), {{{0x2F01, 13}, 15}}); }, [](Simulated& s) { atSpeed(s, 5, 80); }},
-        {"outputs by hand", [] { return ready(furnished(), {{{0x60FE, 1}, 0x40000}, {{0x60FE, 2}, 0x40000}, {{0x2F01, 5}, 13}, {{0x2F01, 6}, 19}}); },
+        {"magnets",
+         [] {
+             return ready(furnished(), {{{0x2029, 5}, 20000}, {{0x2029, 6}, 12500}, {{0x2029, 7}, 2500}});
+         },
+         moves},
+        {"forced",
+         [] {
+             return ready(furnished(), {{{0x2018, 2}, 2}});
+         },
+         [](Simulated& s) { atSpeed(s, 5, 80); }},
+        {"a hand at the terminals",
+         [] {
+             return ready(furnished(), {{{0x2F01, 13}, 15}});
+         },
+         [](Simulated& s) { atSpeed(s, 5, 80); }},
+        {"outputs by hand",
+         [] {
+             return ready(furnished(),
+                          {{{0x60FE, 1}, 0x40000}, {{0x60FE, 2}, 0x40000}, {{0x2F01, 5}, 13}, {{0x2F01, 6}, 19}});
+         },
          [](Simulated& s) { s.run(5); }},
-        {"kept", [] { return ready(furnished(), {{{0x2102, 1}, 4321}}); },
+        {"kept",
+         [] {
+             return ready(furnished(), {{{0x2102, 1}, 4321}});
+         },
          [](Simulated& s) { // after the supply was off
              s.set(0x2F00, 7, 0x5AFE);
              s.run(5);
          }},
-        {"changed", [] { return ready(furnished(), {{{0x2102, 1}, 4321}}); }, [](Simulated& s) { s.run(5); }},
-        {"after a fault", [] {
+        {"changed",
+         [] {
+             return ready(furnished(), {{{0x2102, 1}, 4321}});
+         },
+         [](Simulated& s) { s.run(5); }},
+        {"after a fault",
+         [] {
              Simulated s = ready(furnished());
              s.fault(20, 1000);
              s.run(5);
@@ -315,19 +394,22 @@ std::vector<Scene> scenes()
              return s;
          },
          [](Simulated& s) { s.run(5); }},
-        {"enabled", [] {
+        {"enabled",
+         [] {
              Simulated s = ready(furnished());
              s.enable(1);
              return s;
          },
          [](Simulated& s) { s.run(600); }},
-        {"moved", [] {
+        {"moved",
+         [] {
              Simulated s = ready(furnished());
              s.enable(1);
              return s;
          },
          [](Simulated& s) { s.moveBy(6, 700); }},
-        {"handed over", [] {
+        {"handed over",
+         [] {
              Simulated s = ready(furnished());
              s.enable(1);
              return s;
@@ -336,13 +418,17 @@ std::vector<Scene> scenes()
              s.control(0x1F);
              s.run(500);
          }},
-        {"pushed", [] { return ready(furnished(), {{{0x2101, 2}, 0}, {{0x6067, 0}, 0}}); },
+        {"pushed",
+         [] {
+             return ready(furnished(), {{{0x2101, 2}, 0}, {{0x6067, 0}, 0}});
+         },
          [](Simulated& s) {
              s.enable(1);
              s.set(0x2F01, 1, 300);
              s.run(500);
          }},
-        {"disabled", [] {
+        {"disabled",
+         [] {
              Simulated s = ready(furnished());
              s.enable(1);
              return s;
@@ -364,15 +450,23 @@ std::vector<Scene> scenes()
              s.set(0x2301, 2, 0x5AFE);
              s.run(300);
          }},
-        {"safe back", [] { return ready(furnished(), {{{0x2030, 14}, 0x5AFE}, {{0x2030, 8}, -20000}, {{0x2030, 9}, 15000}}); },
+        {"safe back",
+         [] {
+             return ready(furnished(), {{{0x2030, 14}, 0x5AFE}, {{0x2030, 8}, -20000}, {{0x2030, 9}, 15000}});
+         },
          [](Simulated& s) { atSpeed(s, -6, 2000); }},
         {"safe set", plain,
          [](Simulated& s) {
              s.set(0x2030, 10, 500);
              atSpeed(s, 6, 300);
          }},
-        {"analog", [] { return ready(furnished(), {{{0x2F01, 9}, 3000}}); }, [](Simulated& s) { s.enable(3); }},
-        {"pulses", [] {
+        {"analog",
+         [] {
+             return ready(furnished(), {{{0x2F01, 9}, 3000}});
+         },
+         [](Simulated& s) { s.enable(3); }},
+        {"pulses",
+         [] {
              Simulated s = ready(furnished(), {{{0x201A, 3}, 3}});
              cycle(s);
              return s;
@@ -388,7 +482,8 @@ std::vector<Scene> scenes()
              s.moveBy(3, 800);
              s.run(400);
          }},
-        {"stepper watched", [] {
+        {"stepper watched",
+         [] {
              sim::Truth t = demoAxis({"A4"}).drive().machine().truth();
              t.encoder.counts = 4000;
              Simulated s(t);
@@ -402,33 +497,66 @@ std::vector<Scene> scenes()
              s.set(0x2F01, 1, 60000); // more than it holds
              s.moveBy(3, 800);
          }},
-        {"safe", [] {
-             return ready(furnished(), {{{0x2030, 14}, 0x5AFE}, {{0x2030, 8}, -20000}, {{0x2030, 9}, 15000}, {{0x2030, 11}, 100}});
+        {"safe",
+         [] {
+             return ready(furnished(),
+                          {{{0x2030, 14}, 0x5AFE}, {{0x2030, 8}, -20000}, {{0x2030, 9}, 15000}, {{0x2030, 11}, 100}});
          },
          [](Simulated& s) { atSpeed(s, 6, 2200); }},
-        {"safe controller", [] { return ready(furnished(), {{{0x2030, 14}, 0x5AFE}, {{0x2030, 12}, 9}, {{0x2030, 13}, 50}, {{0x2F01, 14}, 9}}); },
+        {"safe controller",
+         [] {
+             return ready(furnished(),
+                          {{{0x2030, 14}, 0x5AFE}, {{0x2030, 12}, 9}, {{0x2030, 13}, 50}, {{0x2F01, 14}, 9}});
+         },
          [](Simulated& s) { atSpeed(s, 5, 100); }},
-        {"safe controller gone", [] { return ready(furnished(), {{{0x2030, 14}, 0x5AFE}, {{0x2030, 12}, 9}, {{0x2030, 13}, 1000}}); },
+        {"safe controller gone",
+         [] {
+             return ready(furnished(), {{{0x2030, 14}, 0x5AFE}, {{0x2030, 12}, 9}, {{0x2030, 13}, 1000}});
+         },
          [](Simulated& s) { s.run(200); }},
-        {"trace", [] { return ready(furnished(), {{{0x2200, 3}, 16}, {{0x2200, 5}, 100}, {{0x2200, 6}, 2}, {{0x2200, 7}, 0x606C00}, {{0x2200, 8}, 5000}, {{0x2200, 9}, 0}, {{0x2200, 10}, 20}, {{0x2200, 11}, 30000}, {{0x2202, 1}, 0x606C00}, {{0x2202, 2}, 0x607800}}); },
+        {"trace",
+         [] {
+             return ready(furnished(), {{{0x2200, 3}, 16},
+                                        {{0x2200, 5}, 100},
+                                        {{0x2200, 6}, 2},
+                                        {{0x2200, 7}, 0x606C00},
+                                        {{0x2200, 8}, 5000},
+                                        {{0x2200, 9}, 0},
+                                        {{0x2200, 10}, 20},
+                                        {{0x2200, 11}, 30000},
+                                        {{0x2202, 1}, 0x606C00},
+                                        {{0x2202, 2}, 0x607800}});
+         },
          [](Simulated& s) {
              s.enable(1);
              s.set(0x2200, 2, 1);
              s.run(60); // what comes before has to be there
              s.moveBy(3, 400);
          }},
-        {"trace at its end", [] { return ready(furnished(), {{{0x2200, 3}, 16}, {{0x2200, 5}, 100}, {{0x2200, 9}, 3}}); },
+        {"trace at its end",
+         [] {
+             return ready(furnished(), {{{0x2200, 3}, 16}, {{0x2200, 5}, 100}, {{0x2200, 9}, 3}});
+         },
          [](Simulated& s) {
              s.enable(1);
              s.moveBy(3, 20);
          }},
-        {"trace that waits", [] { return ready(furnished(), {{{0x2200, 7}, 0x606C00}, {{0x2200, 8}, 500000000}, {{0x2200, 9}, 0}, {{0x2200, 11}, 30000}}); },
+        {"trace that waits",
+         [] {
+             return ready(furnished(),
+                          {{{0x2200, 7}, 0x606C00}, {{0x2200, 8}, 500000000}, {{0x2200, 9}, 0}, {{0x2200, 11}, 30000}});
+         },
          [](Simulated& s) {
              s.set(0x2200, 2, 1);
              s.run(500);
          }},
-        {"trace there", [] {
-             Simulated s = ready(furnished(), {{{0x2200, 3}, 16}, {{0x2200, 5}, 200}, {{0x2200, 9}, 3}, {{0x2202, 1}, 0x606400}, {{0x2202, 2}, 0x606C00}});
+        {"trace there",
+         [] {
+             Simulated s = ready(furnished(), {{{0x2200, 3}, 16},
+                                               {{0x2200, 5}, 200},
+                                               {{0x2200, 9}, 3},
+                                               {{0x2202, 1}, 0x606400},
+                                               {{0x2202, 2}, 0x606C00}});
              s.enable(1);
              s.set(0x2200, 2, 1);
              s.moveBy(3, 400);
@@ -549,6 +677,7 @@ const std::vector<Proof>& proofs()
         {0x2300, 5, "after a fault", 0x5AFE},
         {0x2301, 1, "stop asked", 50},
         {0x2301, 2, "enabled", 0x5AFE},
+        {0x1016, 1, "no link", 126 << 16 | 300},
         {0x2011, 1, "no link", 300},
         {0x2011, 2, "after a fault", 1},
         {0x2018, 1, "into the limit", 8},
@@ -699,7 +828,9 @@ private Q_SLOTS:
             QVERIFY(proof == proofs().end());
             Proof more{0x2202, static_cast<std::uint8_t>(sub), "trace", 0x606400};
             Simulated s = ready(furnished(), {{{0x2200, 3}, 16}, {{0x2200, 5}, 100}, {{0x2200, 6}, sub}});
-            Simulated t = ready(furnished(), {{{0x2200, 3}, 16}, {{0x2200, 5}, 100}, {{0x2200, 6}, sub}, {{more.index, more.sub}, more.value}});
+            Simulated t = ready(
+                furnished(),
+                {{{0x2200, 3}, 16}, {{0x2200, 5}, 100}, {{0x2200, 6}, sub}, {{more.index, more.sub}, more.value}});
             for (Simulated* x : {&s, &t}) {
                 x->set(0x2200, 9, 3);
                 x->set(0x2F00, 9, 250);

@@ -58,6 +58,8 @@ std::int64_t ObjectEntry::highest() const
 }
 
 namespace {
+constexpr std::array<std::string_view, 7> typeWords{"U8", "I8", "U16", "I16", "U32", "I32", "TEXT"};
+
 /// value·up/down, rounded half up.
 std::int64_t scaledValue(std::int64_t value, std::int64_t up, std::int64_t down)
 {
@@ -68,23 +70,60 @@ std::int64_t scaledValue(std::int64_t value, std::int64_t up, std::int64_t down)
 }
 } // namespace
 
+std::vector<MapProblem> mapProblems(std::span<const ObjectEntry> entries)
+{
+    constexpr std::int64_t most = 1000000000;
+    std::vector<MapProblem> out;
+    std::vector<const ObjectEntry*> order;
+    for (const ObjectEntry& e : entries) {
+        order.push_back(&e);
+        if (e.reg + e.registers() > 65536)
+            out.push_back({e.key, fmt::format("register {} and those behind it are beyond 65535", e.reg)});
+        if (e.scaleUp < 1 || e.scaleDown < 1 || e.scaleUp > most || e.scaleDown > most)
+            out.push_back({e.key, fmt::format("a scale of {}/{}; both are 1 to {}", e.scaleUp, e.scaleDown, most)});
+        if (!e.readable && !e.writable)
+            out.push_back({e.key, "neither read nor written"});
+    }
+    // two objects in one register, or one object twice, would each be read as the other
+    std::ranges::stable_sort(order, {}, &ObjectEntry::reg);
+    for (std::size_t k = 1; k < order.size(); ++k)
+        if (order[k - 1]->reg + order[k - 1]->registers() > order[k]->reg)
+            out.push_back({order[k]->key, keyText(order[k - 1]->key) + " and " + keyText(order[k]->key) + " overlap"});
+    std::ranges::stable_sort(order, {}, &ObjectEntry::key);
+    for (std::size_t k = 1; k < order.size(); ++k)
+        if (order[k - 1]->key == order[k]->key)
+            out.push_back({order[k]->key, keyText(order[k]->key) + " stands there twice"});
+    return out;
+}
+
+Result<ObjectDictionary> ObjectDictionary::of(std::vector<ObjectEntry> entries, Head head)
+{
+    if (const auto wrong = mapProblems(entries); !wrong.empty())
+        return refuse("file-damaged", keyText(wrong.front().key), wrong.front().words);
+    ObjectDictionary dictionary;
+    dictionary.m_entries = std::move(entries);
+    dictionary.m_head = std::move(head);
+    std::ranges::sort(dictionary.m_entries, {}, &ObjectEntry::key);
+    return dictionary;
+}
+
 Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
 {
     using nlohmann::json;
-    constexpr std::array<std::string_view, 7> types{"U8", "I8", "U16", "I16", "U32", "I32", "TEXT"};
-    ObjectDictionary dictionary;
+    std::vector<ObjectEntry> entries;
+    Head head;
     try {
         const json document = json::parse(text);
         for (const json& item : document.at("objects")) {
             ObjectEntry e;
             const auto index = parseKey(item.at("index").get<std::string>());
-            const auto type = std::ranges::find(types, item.at("type").get<std::string>());
-            if (!index || type == types.end())
+            const auto type = std::ranges::find(typeWords, item.at("type").get<std::string>());
+            if (!index || type == typeWords.end())
                 return refuse("file-damaged", "objects", jsonText(item));
             const auto sub = item.at("sub").get<std::int64_t>(), reg = item.at("register").get<std::int64_t>();
-            e.type = static_cast<ObjectType>(type - types.begin());
-            if (sub < 0 || sub > 255 || reg < 0 || reg + e.registers() > 65536)
+            if (sub < 0 || sub > 255 || reg < 0 || reg > 65535)
                 return refuse("file-damaged", "objects", jsonText(item));
+            e.type = static_cast<ObjectType>(type - typeWords.begin());
             e.key = {index->index, static_cast<std::uint8_t>(sub)};
             e.reg = static_cast<std::uint16_t>(reg);
             e.name = item.at("name").get<std::string>();
@@ -97,34 +136,18 @@ Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
             if (item.contains("scale")) {
                 e.scaleUp = item.at("scale").at(0).get<std::int64_t>();
                 e.scaleDown = item.at("scale").at(1).get<std::int64_t>();
-                constexpr std::int64_t most = 1000000000;
-                if (e.scaleUp < 1 || e.scaleDown < 1 || e.scaleUp > most || e.scaleDown > most)
-                    return refuse("file-damaged", "objects", jsonText(item));
             }
-            dictionary.m_entries.push_back(std::move(e));
+            entries.push_back(std::move(e));
         }
-        dictionary.m_name = document.value("drive", "");
-        dictionary.m_maker = document.value("maker", "");
-        dictionary.m_type = document.value("deviceName", "");
+        head = {document.value("drive", ""), document.value("maker", ""), document.value("deviceName", ""), true};
         const std::string order = document.value("wordOrder", "high-first");
         if (order != "high-first" && order != "low-first")
             return refuse("file-damaged", "wordOrder", order);
-        dictionary.m_highFirst = order == "high-first";
+        head.highFirst = order == "high-first";
     } catch (const json::exception& exception) {
         return refuse("file-damaged", "objects", exception.what());
     }
-    // two objects in one register, or one object twice, would each be read as the other
-    std::ranges::sort(dictionary.m_entries, {}, &ObjectEntry::reg);
-    for (std::size_t k = 1; k < dictionary.m_entries.size(); ++k) {
-        const ObjectEntry &before = dictionary.m_entries[k - 1], &e = dictionary.m_entries[k];
-        if (before.reg + before.registers() > e.reg)
-            return refuse("file-damaged", "objects", keyText(before.key) + " and " + keyText(e.key) + " overlap");
-    }
-    std::ranges::sort(dictionary.m_entries, {}, &ObjectEntry::key);
-    if (const auto twice = std::ranges::adjacent_find(dictionary.m_entries, {}, &ObjectEntry::key);
-        twice != dictionary.m_entries.end())
-        return refuse("file-damaged", "objects", keyText(twice->key) + " stands there twice");
-    return dictionary;
+    return of(std::move(entries), std::move(head));
 }
 
 const ObjectDictionary& ObjectDictionary::shipped()
@@ -140,18 +163,18 @@ const ObjectDictionary& ObjectDictionary::shipped()
 
 bool ObjectDictionary::fits(std::string_view maker, std::string_view type) const
 {
-    return !(m_maker.empty() && m_type.empty()) && maker.find(m_maker) != std::string_view::npos
-           && type.find(m_type) != std::string_view::npos;
+    return !(m_head.maker.empty() && m_head.type.empty()) && maker.find(m_head.maker) != std::string_view::npos
+           && type.find(m_head.type) != std::string_view::npos;
 }
 
 std::vector<std::uint16_t> ObjectDictionary::toWire(const ObjectEntry& e, std::int64_t value) const
 {
-    return toRegisters(scaledValue(value, e.scaleUp, e.scaleDown), e.type, m_highFirst);
+    return toRegisters(scaledValue(value, e.scaleUp, e.scaleDown), e.type, m_head.highFirst);
 }
 
 std::int64_t ObjectDictionary::fromWire(const ObjectEntry& e, std::span<const std::uint16_t> words) const
 {
-    return scaledValue(fromRegisters(words, e.type, m_highFirst), e.scaleDown, e.scaleUp);
+    return scaledValue(fromRegisters(words, e.type, m_head.highFirst), e.scaleDown, e.scaleUp);
 }
 
 std::int64_t ObjectDictionary::lowest(const ObjectEntry& e) const
@@ -167,19 +190,15 @@ std::int64_t ObjectDictionary::highest(const ObjectEntry& e) const
 std::string ObjectDictionary::write() const
 {
     using nlohmann::json;
-    constexpr std::array<std::string_view, 7> types{"U8", "I8", "U16", "I16", "U32", "I32", "TEXT"};
-    json document{{"format", "object-dictionary"},
-                  {"version", 1},
-                  {"drive", m_name},
-                  {"maker", m_maker},
-                  {"deviceName", m_type},
-                  {"wordOrder", m_highFirst ? "high-first" : "low-first"}};
+    json document{{"format", "object-dictionary"}, {"version", 1},
+                  {"drive", m_head.name},          {"maker", m_head.maker},
+                  {"deviceName", m_head.type},     {"wordOrder", m_head.highFirst ? "high-first" : "low-first"}};
     document["objects"] = json::array();
     for (const ObjectEntry& e : m_entries) {
         json item{{"index", fmt::format("{:04X}", e.key.index)},
                   {"sub", e.key.sub},
                   {"name", e.name},
-                  {"type", types[static_cast<std::size_t>(e.type)]},
+                  {"type", typeWords[static_cast<std::size_t>(e.type)]},
                   {"unit", e.unit},
                   {"access", std::string(e.readable ? "r" : "") + (e.writable ? "w" : "")},
                   {"register", e.reg},

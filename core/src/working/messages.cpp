@@ -162,6 +162,11 @@ constexpr std::array sentences{
     Sentence{"object-missing", "This drive has no object {x}; what needs it is not offered. Enter it by hand."},
     Sentence{"no-trace-buffer", "This drive records nothing by itself; enter what a recorder shows."},
     Sentence{"drive-refused", "The drive refused: {x}"},
+    Sentence{"write-refused",
+             "The drive refused {x}. Nothing was changed: the values written before it are as they were."},
+    Sentence{
+        "write-half",
+        "The drive refused {x}, and not every value written before it could be put back: read from drive and compare."},
     Sentence{"no-backup", "Read from drive first: the values in it are kept before anything is written."},
     Sentence{"busy", "The drive is doing something else just now; let that finish first."},
     Sentence{"not-enabled", "The drive does not enable; the ladder in Turn names the open rung."},

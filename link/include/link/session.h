@@ -116,7 +116,9 @@ public:
     /// Asks again who the drive is, writes, then reads every value back; the values read are given, whatever they are.
     void writeVerified(const Values& values, ValuesDone done, Progress progress = {});
 
-    /// The same inside a run, which asked who it is at its beginning.
+    /// The same inside a run, which asked who it is at its beginning. All or none: when the drive refuses one, those
+    /// before it get back what stood there. @error write-refused (object, wanted, kept, why), write-half (not all could
+    /// be taken back)
     void writeReadBack(const Values& values, ValuesDone done, Progress progress = {});
 
     struct CaptureSettings {
@@ -148,6 +150,9 @@ public:
     void feed(bool on);
     static constexpr int feedEvery = 150;      ///< [ms], our choice
     static constexpr int statedWatchdog = 400; ///< set in the drive before torque goes on [ms], our choice
+    /// What the drive is set to before torque goes on, so that it stops by itself: its watchdog, and on a bus with
+    /// heartbeats that of this program too; @param armed  false: as it was left by others
+    [[nodiscard]] Values watchValues(bool armed) const;
     /// The same, longer with a simulated drive on a machine that stands still for moments (docs/reliability.md) [ms].
     [[nodiscard]] int watchdogTime() const { return statedWatchdog * (simulated() ? m_patience : 1); }
 
@@ -172,6 +177,9 @@ private:
     void pollMoment();
     void took(const Snapshot& s);
     void readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress);
+    struct Writing;
+    void writeNext(const std::shared_ptr<Writing>& writing);
+    void takeBack(const std::shared_ptr<Writing>& writing, const Error& why);
     void writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done);
     void next();
     void finished(const Reply& reply, std::uint64_t serial);

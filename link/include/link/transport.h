@@ -51,6 +51,8 @@ public:
         (void)exchange;
         return 0;
     }
+    /// Node of this program whose heartbeat the drive can await; 0: the line has none.
+    [[nodiscard]] virtual int ownNode() const { return 0; }
     /// Whether a state of the network is told: of CANopen the heartbeat of the drive.
     [[nodiscard]] virtual bool hears() const { return true; }
 

@@ -1,3 +1,4 @@
+#include "core/objects/mapneeds.h"
 #include "link/runs.h"
 
 #include "runobjects.h"
@@ -41,7 +42,7 @@ std::optional<Error> Runs::refusal() const
         return Error{"looking-on", {}, {}, {}};
     if (m_session.owner().value_or(0) > 1)
         return Error{"commanded-elsewhere", {}, {}, {}};
-    for (const ObjectKey needed : {ObjectKey{0x6040, 0}, statusword, errorCode, mode, activeMode, positionActual})
+    for (const ObjectKey needed : objectsOf(MapFeature::Motion))
         if (!m_session.has(needed)) {
             const ObjectEntry* e = ObjectDictionary::shipped().find(needed);
             return Error{"object-missing", keyText(needed), keyText(needed) + " " + e->name, {}};
@@ -160,7 +161,8 @@ void Runs::finished()
     m_session.feed(false);
     if (m_session.connected() && (!m_error || m_error->code != "stop-not-proved")) {
         m_session.control(0x0000);
-        m_session.write(watchdogTime, 0);
+        for (const auto& [object, value] : m_session.watchValues(false))
+            m_session.write(object, value);
         m_session.write(mode, profilePosition);
     }
     m_running = m_ending = false;
@@ -252,7 +254,7 @@ void Runs::armWatchdog(Next next)
             fail({"no-watchdog", {}, {}, {}});
         return;
     }
-    checked({{detail::watchdogTime, m_session.watchdogTime()}}, [this, next = std::move(next)] {
+    checked(m_session.watchValues(true), [this, next = std::move(next)] {
         m_session.feed(true);
         next();
     });

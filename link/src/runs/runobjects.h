@@ -14,8 +14,7 @@ inline constexpr ObjectKey mode{0x6060, 0}, activeMode{0x6061, 0}, statusword{0x
     torqueDown{0x60E1, 0};
 inline constexpr ObjectKey errorCounts{0x2210, 1}, speedDemand{0x2210, 2}, speedActual{0x2210, 3},
     torqueActual{0x2210, 4}, powerBits{0x2210, 5};
-inline constexpr ObjectKey torqueOffInputs{0x2F00, 8}, stopDelay{0x2301, 1}, stopRequest{0x2301, 2},
-    watchdogTime{0x2011, 1};
+inline constexpr ObjectKey torqueOffInputs{0x2F00, 8}, stopDelay{0x2301, 1}, stopRequest{0x2301, 2};
 inline constexpr std::int64_t key = 0x5AFE;
 inline constexpr int profilePosition = 1, profileVelocity = 3;
 inline constexpr std::uint16_t quickStop = 0x0002; ///< ramp down, brake, then torque off

@@ -33,6 +33,7 @@ struct Axis {
     SignalPlan io;
     std::map<std::string, std::vector<Solid>> bodies; ///< how the value of a field was built, by "group.key"
     WiringPlan wiring;
+    LinkPlan link;
     ParameterPlan parameters;
     TurnPlan turn;
     TuneSettings tune;

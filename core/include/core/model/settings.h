@@ -58,6 +58,13 @@ struct TravelPlan {
     bool operator==(const TravelPlan&) const = default;
 };
 
+/// How the drive of the axis is reached.
+struct LinkPlan {
+    std::string address; ///< as a person types it; empty: not kept
+    std::string map;     ///< register map of its type as JSON (ObjectDictionary); empty: the one that ships
+    bool operator==(const LinkPlan&) const = default;
+};
+
 /// What is wanted of the drive's parameters beyond what follows from the axis.
 struct ParameterPlan {
     bool positiveIsNegative = false; ///< polarity: positive user direction turns the motor backwards

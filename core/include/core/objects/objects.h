@@ -47,26 +47,39 @@ struct ObjectEntry {
     }
 };
 
+/// What is wrong with an entry of a map.
+struct MapProblem {
+    ObjectKey key;
+    std::string words;
+};
+/// All of it: places that are no registers, objects that overlap or stand there twice, scales, access.
+[[nodiscard]] std::vector<MapProblem> mapProblems(std::span<const ObjectEntry> entries);
+
 /// The map of a type of drive: which object stands in which register, of what type and scale. The one that ships is
 /// that of the simulated drive (data/objects.json); others are data too (data/drives/*.json).
 class ObjectDictionary {
 public:
     /// @error file-damaged with the place
     [[nodiscard]] static Result<ObjectDictionary> parse(std::string_view json);
+    /// What it says of itself beside its objects.
+    struct Head {
+        std::string name;        ///< of the type of drive; empty: none is said
+        std::string maker, type; ///< parts of what the drive says of itself when this map is its own; empty: any
+        bool highFirst = true;   ///< of the two registers of a 32-bit value
+    };
+    /// @error file-damaged with the first problem
+    [[nodiscard]] static Result<ObjectDictionary> of(std::vector<ObjectEntry> entries, Head head);
     [[nodiscard]] static const ObjectDictionary& shipped();
     [[nodiscard]] std::span<const ObjectEntry> entries() const { return m_entries; }
-    [[nodiscard]] const std::string& name() const { return m_name; } ///< of the type of drive; empty: none is said
-    [[nodiscard]] bool highFirst() const { return m_highFirst; }     ///< of the two registers of a 32-bit value
-    /// What the drive says of itself when this map is its own: parts of maker and type; empty: any.
-    [[nodiscard]] const std::string& maker() const { return m_maker; }
-    [[nodiscard]] const std::string& type() const { return m_type; }
+    [[nodiscard]] const Head& head() const { return m_head; }
+    [[nodiscard]] bool highFirst() const { return m_head.highFirst; }
     [[nodiscard]] bool fits(std::string_view maker, std::string_view type) const;
     [[nodiscard]] std::vector<std::uint16_t> toWire(const ObjectEntry& entry, std::int64_t value) const;
     [[nodiscard]] std::int64_t fromWire(const ObjectEntry& entry, std::span<const std::uint16_t> words) const;
     /// Lowest and highest value that fits the wire.
     [[nodiscard]] std::int64_t lowest(const ObjectEntry& entry) const;
     [[nodiscard]] std::int64_t highest(const ObjectEntry& entry) const;
-    void turnWords() { m_highFirst = !m_highFirst; }
+    void turnWords() { m_head.highFirst = !m_head.highFirst; }
     /// The map as a file that parse() reads again.
     [[nodiscard]] std::string write() const;
     [[nodiscard]] const ObjectEntry* find(ObjectKey key) const;
@@ -74,8 +87,7 @@ public:
 
 private:
     std::vector<ObjectEntry> m_entries;
-    std::string m_name, m_maker, m_type;
-    bool m_highFirst = true;
+    Head m_head;
 };
 
 /// Registers of a value, high word first by default. 8-bit values are sign-extended to one register.
