@@ -41,6 +41,7 @@ Device::Device(const Truth& truth, std::shared_ptr<Bus> bus)
 {
     m_cascade.setMode(LoopMode::Off);
     m_mode = static_cast<int>(m_values.at(0x6060));
+    m_restarts = m_truth.restarts;
     activate();
     m_field = m_truth.start;
     m_cascade.moved(m_machine.measured());

@@ -47,6 +47,7 @@ Truth truthFrom(std::string_view text)
     t.told = static_cast<std::int64_t>(std::clamp(number("told", 0x07FF), 0.0, 2047.0));
     t.deviceType = static_cast<std::int64_t>(std::clamp(number("deviceType", 0x00020192), 0.0, 4294967295.0));
     t.serial = static_cast<std::uint32_t>(std::clamp(number("serial", 1), 1.0, 4294967295.0));
+    t.restarts = static_cast<std::int64_t>(std::clamp(number("restarts", 0), 0.0, 4294967295.0));
     const auto words = [&](const char* key, std::string& into) {
         if (const auto it = j.is_object() ? j.find(key) : j.end(); it != j.end() && it->is_string())
             into = it->get<std::string>();

@@ -74,6 +74,7 @@ struct Truth {
     std::string maker{benchMaker}, type = "Simulated servo", firmware = "1.0",
                                    safety = "1.0"; ///< what it says of itself
     std::uint32_t serial = 1;
+    std::int64_t restarts = 0;            ///< how often its control supply came before
     std::int64_t deviceType = 0x00020192; ///< object 1000h of CiA 301: profile 402, a servo drive
     std::int64_t told = 0x07FF;           ///< conditions of enabling that it can tell; the others are asked of a person
     bool practice = true; ///< has the objects of the practice bench; without them it answers as a real drive would

@@ -346,6 +346,8 @@ LinkState Bench::linkState()
     s.remote = l.session.remote();
     s.watchdog = l.session.hasWatchdog();
     s.enablingDevice = l.runs.enablingDevice();
+    s.present = l.runs.present();
+    s.restarts = l.session.restarts();
     s.valuesKnown = l.valuesKnown;
     s.torqueUnasked = l.runs.torqueUnasked();
     s.stateAge =
@@ -366,6 +368,14 @@ QString Bench::refusal(Act act)
 void Bench::bind(const std::string& replaces, const QString& reason)
 {
     m_document.append(source(), DriveBound{replaces, reason.toStdString()});
+}
+
+void Bench::confirmPresence(bool present)
+{
+    runs().confirmPresence(present);
+    if (present)
+        m_document.append(source(), Acknowledged{"presence", "At the machine, the axis in sight, its stop in reach"});
+    Q_EMIT changed();
 }
 
 void Bench::resetFault(std::function<void(const QString&)> done)

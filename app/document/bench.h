@@ -75,6 +75,8 @@ public:
 
     /// This drive is the drive of the axis; @param replaces  serial number of the one before, with the reason
     void bind(const std::string& replaces, const QString& reason);
+    /// Who stands at the machine said so, for this series of runs; it stands in the record.
+    void confirmPresence(bool present);
     void resetFault(std::function<void(const QString& sentence)> done);
 
 Q_SIGNALS:

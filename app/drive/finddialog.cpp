@@ -58,8 +58,9 @@ FindDialog::FindDialog(Document& document, Bench& bench, QWidget* parent)
     setObjectName(QStringLiteral("find"));
     setWindowTitle(tr("Find a drive"));
     auto* layout = new QVBoxLayout(this);
-    layout->addWidget(quiet(tr("Only reads. Nothing is written and nothing moves; a drive that is found is connected by "
-                               "an act of its own.")));
+    layout->addWidget(
+        quiet(tr("Only reads. Nothing is written and nothing moves; a drive that is found is connected by "
+                 "an act of its own.")));
     layout->addLayout(whereRow());
     layout->addLayout(foundPart(), 3);
     layout->addLayout(helpPart(), 4);
@@ -83,7 +84,7 @@ FindDialog::FindDialog(Document& document, Bench& bench, QWidget* parent)
     connect(&m_help, &link::LineHelp::ended, this, [this] {
         const auto& steps = m_help.steps();
         const auto bad = std::ranges::find(steps, HelpStep::State::Bad, &HelpStep::state);
-        say(!m_found.empty()    ? tr("It answers: choose it above.")
+        say(!m_found.empty()     ? tr("It answers: choose it above.")
             : bad != steps.end() ? tr("Begin with what is marked ■ first: %1.").arg(bad->title)
                                  : tr("What is marked ? only you can see."));
         enable();
@@ -330,7 +331,8 @@ void FindDialog::showFound(const link::Found& found)
     const QString address = link::addressText(found.address);
     setCell(*m_list, row, 0, address, {}, address);
     setCell(*m_list, row, 1, found.who.isEmpty() ? QStringLiteral("–") : found.who, {}, found.who);
-    setCell(*m_list, row, 2, (found.drive ? QStringLiteral("● ") : QStringLiteral("▲ ")) + found.words, {}, found.words);
+    setCell(*m_list, row, 2, (found.drive ? QStringLiteral("● ") : QStringLiteral("▲ ")) + found.words, {},
+            found.words);
     setCell(*m_list, row, 3, tr("%1 ms").arg(found.milliseconds));
     m_list->item(row, 3)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     if (row == 0)
@@ -360,8 +362,8 @@ void FindDialog::enable()
     m_stop->setEnabled(busy);
     m_progress->setVisible(m_finder.running());
     const int row = m_list->currentRow();
-    const bool chosen = row >= 0 && row < static_cast<int>(m_found.size())
-                        && m_found[static_cast<std::size_t>(row)].drive;
+    const bool chosen =
+        row >= 0 && row < static_cast<int>(m_found.size()) && m_found[static_cast<std::size_t>(row)].drive;
     m_connect->setEnabled(chosen && !busy);
     m_lookOn->setEnabled(chosen && !busy);
     const int at = m_steps->currentRow();
@@ -373,8 +375,8 @@ void FindDialog::enable()
     m_seen->setEnabled(asked);
     m_loop->setVisible(line() == link::Line::Serial);
     m_loop->setEnabled(!busy && std::ranges::any_of(m_help.steps(), [](const HelpStep& s) {
-                           return s.name == QLatin1String("loop-back");
-                       }));
+        return s.name == QLatin1String("loop-back");
+    }));
     m_note->setEnabled(!m_help.steps().empty() && m_document.person().named() && !m_document.readOnly());
 }
 

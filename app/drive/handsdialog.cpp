@@ -28,8 +28,9 @@ HandsDialog::HandsDialog(Bench& bench, QWidget* parent)
     setObjectName(QStringLiteral("hands"));
     setWindowTitle(tr("Hands at the simulated drive"));
     auto* layout = new QVBoxLayout(this);
-    layout->addWidget(caution(tr("Practice. At a real machine a shaft is turned and a plug pulled only without voltage and "
-                                 "secured, a live terminal only by who may; local rules decide.")));
+    layout->addWidget(
+        caution(tr("Practice. At a real machine a shaft is turned and a plug pulled only without voltage and "
+                   "secured, a live terminal only by who may; local rules decide.")));
     m_all = new QWidget;
     auto* grid = new QGridLayout(m_all);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -144,9 +145,9 @@ QLayout* HandsDialog::terminalsPart()
     part->addWidget(bit("hands.bridgeA", tr("bridge on A"), hand::jumpers, 0), 3, 0);
     part->addWidget(bit("hands.bridgeB", tr("bridge on B"), hand::jumpers, 1), 3, 1);
     for (int k = 0; k < 4; ++k)
-        part->addWidget(bit(("hands.in" + std::to_string(k + 5)).c_str(), tr("24 V on input %1").arg(k + 5),
-                            hand::terminals, k),
-                        4 + k / 2, k % 2);
+        part->addWidget(
+            bit(("hands.in" + std::to_string(k + 5)).c_str(), tr("24 V on input %1").arg(k + 5), hand::terminals, k),
+            4 + k / 2, k % 2);
     m_analog = entry("hands.analog", tr("Voltage on the analog input"), tr("2.5 V"));
     auto* row = new QHBoxLayout;
     row->addWidget(quiet(tr("analog input")));
@@ -176,9 +177,9 @@ QLayout* HandsDialog::plugsPart()
     part->setHorizontalSpacing(8);
     part->addWidget(heading(tr("Unplugged")), 0, 0, 1, 2);
     for (std::size_t k = 0; k < plugNames.size(); ++k)
-        part->addWidget(bit(("hands.plug" + std::to_string(k)).c_str(), said(plugNames[k]), hand::unplugged,
-                            static_cast<int>(k)),
-                        1 + static_cast<int>(k / 2), static_cast<int>(k % 2));
+        part->addWidget(
+            bit(("hands.plug" + std::to_string(k)).c_str(), said(plugNames[k]), hand::unplugged, static_cast<int>(k)),
+            1 + static_cast<int>(k / 2), static_cast<int>(k % 2));
     part->setRowStretch(8, 1);
     return part;
 }
@@ -284,9 +285,9 @@ void HandsDialog::enable()
     if (practice)
         return;
     m_connection = 0;
-    say(!s.identified()    ? tr("Start the simulated drive of this axis first.")
-        : !s.simulated()   ? tr("This is a real drive: its plugs are pulled by real hands.")
-                           : tr("This connection only looks on."));
+    say(!s.identified()  ? tr("Start the simulated drive of this axis first.")
+        : !s.simulated() ? tr("This is a real drive: its plugs are pulled by real hands.")
+                         : tr("This connection only looks on."));
 }
 
 void HandsDialog::say(const QString& words) { setLabel(*m_words, words); }

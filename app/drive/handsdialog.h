@@ -11,8 +11,8 @@ class QLineEdit;
 
 namespace ridge::app {
 
-/// What hands do at a machine, done to the simulated drive: turn, push, pull a plug, bridge, press, put a meter on. Of a
-/// real drive there is nothing of it here.
+/// What hands do at a machine, done to the simulated drive: turn, push, pull a plug, bridge, press, put a meter on. Of
+/// a real drive there is nothing of it here.
 class HandsDialog : public QDialog {
     Q_OBJECT
 

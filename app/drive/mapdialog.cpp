@@ -36,8 +36,9 @@ MapDialog::MapDialog(const std::string& map, QWidget* parent)
     setObjectName(QStringLiteral("map"));
     setWindowTitle(tr("Register map of this type of drive"));
     auto* layout = new QVBoxLayout(this);
-    layout->addWidget(quiet(tr("Which object stands in which register, of what type and scale, from the drive's own sheet. "
-                               "Leave out what it does not have: exactly that is closed.")));
+    layout->addWidget(
+        quiet(tr("Which object stands in which register, of what type and scale, from the drive's own sheet. "
+                 "Leave out what it does not have: exactly that is closed.")));
     layout->addLayout(headRow());
     layout->addLayout(tablePart(), 1);
     m_words = new QLabel;
@@ -131,7 +132,8 @@ QLayout* MapDialog::tablePart()
     part->addLayout(left, 3);
     auto* right = new QVBoxLayout;
     right->addWidget(heading(tr("What this map closes")));
-    m_closed = listTable("map.closed", tr("What this map closes, and what is done instead"), {tr("Closed"), tr("Instead")});
+    m_closed =
+        listTable("map.closed", tr("What this map closes, and what is done instead"), {tr("Closed"), tr("Instead")});
     m_closed->setColumnWidth(0, 150);
     m_closed->setWordWrap(true);
     right->addWidget(m_closed, 1);
@@ -141,7 +143,8 @@ QLayout* MapDialog::tablePart()
             return;
         if (item->column() == Object) // what is known of an object is offered
             if (const auto key = parseKey(item->text().trimmed().toStdString()))
-                if (const ObjectEntry* e = ObjectDictionary::shipped().find(*key); e && cell(item->row(), Name).isEmpty()) {
+                if (const ObjectEntry* e = ObjectDictionary::shipped().find(*key);
+                    e && cell(item->row(), Name).isEmpty()) {
                     ObjectEntry known = *e;
                     known.reg = static_cast<std::uint16_t>(cell(item->row(), Register).toInt());
                     showRow(item->row(), known);
@@ -158,8 +161,8 @@ QLayout* MapDialog::tablePart()
             openFile(path);
     });
     connect(m_export, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Export the map"), QStringLiteral("drive.json"),
-                                                          tr("Maps (*.json)"));
+        const QString path =
+            QFileDialog::getSaveFileName(this, tr("Export the map"), QStringLiteral("drive.json"), tr("Maps (*.json)"));
         if (!path.isEmpty())
             exportTo(path);
     });
@@ -331,10 +334,9 @@ void MapDialog::judge()
         }
     m_map.reset();
     if (wrongs.isEmpty())
-        if (auto map = ObjectDictionary::of(entries, {m_name->text().trimmed().toStdString(),
-                                                      m_maker->text().trimmed().toStdString(),
-                                                      m_type->text().trimmed().toStdString(),
-                                                      m_order->currentIndex() == 0}))
+        if (auto map = ObjectDictionary::of(
+                entries, {m_name->text().trimmed().toStdString(), m_maker->text().trimmed().toStdString(),
+                          m_type->text().trimmed().toStdString(), m_order->currentIndex() == 0}))
             m_map = std::move(*map);
     m_use->setEnabled(m_map.has_value());
     m_export->setEnabled(m_map.has_value());
@@ -352,8 +354,9 @@ void MapDialog::judge()
     }
     m_closed->resizeRowsToContents();
     say(!wrongs.isEmpty() ? QStringLiteral("■ ") + wrongs.mid(0, 3).join(QStringLiteral("; "))
-        : closed.empty()  ? tr("● %1 objects; nothing is closed.").arg(entries.size())
-                          : tr("▲ %1 objects; uses of the drive that are closed: %2.").arg(entries.size()).arg(closed.size()));
+        : closed.empty()
+            ? tr("● %1 objects; nothing is closed.").arg(entries.size())
+            : tr("▲ %1 objects; uses of the drive that are closed: %2.").arg(entries.size()).arg(closed.size()));
     m_filling = false;
 }
 

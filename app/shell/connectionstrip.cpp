@@ -134,6 +134,15 @@ ConnectionStrip::ConnectionStrip(Document& document, Bench& bench)
     m_stop = button("stop", tr("■ Stop (F12)"));
     m_stop->setToolTip(tr("Brings every connected axis to rest by its ramp. This is no emergency stop."));
     m_stop->setAccessibleName(tr("Stop every axis; this is no emergency stop"));
+    m_present = new QCheckBox(tr("At the machine"));
+    m_present->setObjectName(QStringLiteral("link.present"));
+    m_present->setToolTip(tr("I stand at the machine, see the axis and reach its emergency stop. Asked again after ten "
+                             "minutes without a run, and at every connection."));
+    connect(m_present, &QCheckBox::clicked, this, [this](bool on) {
+        m_bench.confirmPresence(on);
+        refresh();
+    });
+    row->addWidget(m_present);
     row->addWidget(m_command);
     row->addWidget(m_leave);
     row->addWidget(m_stop);
@@ -169,7 +178,8 @@ QLabel* ConnectionStrip::value(Live which, const QString& name, int characters)
 void ConnectionStrip::fit(int width, bool captions)
 {
     constexpr int whole = 1250; // of all values beside the buttons
-    const double share = std::clamp((width - 380.0) / (whole - 380.0), 0.35, 1.0);
+    const double room = m_present->isHidden() ? width : width - m_present->sizeHint().width();
+    const double share = std::clamp((room - 380.0) / (whole - 380.0), 0.35, 1.0);
     for (const auto& [which, label] : m_live)
         label->setFixedWidth(static_cast<int>(label->fontMetrics().horizontalAdvance(QLatin1Char('0'))
                                               * m_characters.at(which) * share));
@@ -254,6 +264,9 @@ void ConnectionStrip::refresh()
     m_values->setVisible(identified);
     m_leave->setVisible(connected);
     m_stop->setVisible(connected);
+    m_present->setVisible(identified && !simulated && !s.lookingOn());
+    m_present->setChecked(connected && m_bench.runs().present());
+    m_present->setEnabled(m_document.person().named());
     const std::optional<int> owner = identified ? s.owner() : std::nullopt;
     m_command->setVisible(identified && owner && *owner != 0 && !s.lookingOn());
     m_command->setText(owner == 1 ? tr("Give command back") : tr("Take command"));

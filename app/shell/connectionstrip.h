@@ -1,6 +1,7 @@
 #pragma once
 #include "app/document/bench.h"
 
+#include <QCheckBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -40,6 +41,7 @@ private:
     QLineEdit* m_address = nullptr;
     QPushButton *m_simulate = nullptr, *m_link = nullptr, *m_leave = nullptr, *m_command = nullptr, *m_lookOn = nullptr,
                 *m_stop = nullptr;
+    QCheckBox* m_present = nullptr;
 };
 
 } // namespace ridge::app

@@ -92,10 +92,17 @@ private:
         m_write = button("set.write", tr("Write differences to drive"));
         m_save = button("set.save", tr("Save in drive"));
         m_cycle = button("set.cycle", tr("Power-cycle (simulated)"));
+        m_cycled = button("set.cycled", tr("The supply was off and on"));
+        m_saw = new QLineEdit;
+        m_saw->setObjectName(QStringLiteral("set.saw"));
+        m_saw->setAccessibleName(tr("Who saw the control supply off, and when"));
+        m_saw->setPlaceholderText(tr("who saw it off, and when"));
+        m_saw->setMaximumWidth(180);
         m_accept = button("set.acceptLimits", tr("Accept the raised limits"));
         QPushButton* reset = resetButton("set.reset", [this](const QString& words) { say(words); });
-        for (QPushButton* b : {m_read, m_write, m_accept, m_save, m_cycle, reset})
-            row->addWidget(b);
+        for (QWidget* w :
+             std::initializer_list<QWidget*>{m_read, m_write, m_accept, m_save, m_cycle, m_saw, m_cycled, reset})
+            row->addWidget(w);
         row->addStretch();
         connect(m_read, &QPushButton::clicked, this, &SetPage::readDrive);
         connect(m_write, &QPushButton::clicked, this, &SetPage::writeDrive);
@@ -106,6 +113,7 @@ private:
         });
         connect(m_save, &QPushButton::clicked, this, &SetPage::save);
         connect(m_cycle, &QPushButton::clicked, this, &SetPage::cycle);
+        connect(m_cycled, &QPushButton::clicked, this, &SetPage::wasCycled);
         return row;
     }
 
@@ -120,6 +128,7 @@ private:
             return it != values.end() && !sameWithinRounding(row.key, row.value, it->second);
         };
         const ObjectEntry* entry = ObjectDictionary::shipped().find(row.key);
+        const bool byHand = m_bench.session().identified() && !m_bench.session().has(row.key);
         const QString name = entry ? QString::fromStdString(entry->name) : QString(), why = sentence(row.why),
                       physical = sentence(row.physical);
         setCell(*m_table, r, 0, QString::fromStdString(keyText(row.key)), theme().soft);
@@ -128,7 +137,8 @@ private:
         setCell(*m_table, r, 3, physical, {}, physical);
         for (const auto& [column, values] :
              {std::pair{4, &m.held}, std::pair{5, &m.saved}}) // only differences stand out
-            setCell(*m_table, r, column, (differs(*values) ? QStringLiteral("■ ") : QString()) + value(*values),
+            setCell(*m_table, r, column,
+                    byHand ? tr("by hand") : (differs(*values) ? QStringLiteral("■ ") : QString()) + value(*values),
                     differs(*values) ? theme().fail : theme().soft);
         setCell(*m_table, r, 6, why, theme().soft, why);
         for (const int c : {2, 4, 5})
@@ -154,6 +164,10 @@ private:
         m_save->setEnabled(idle && m_bench.refusal(Act::Save).isEmpty());
         m_cycle->setEnabled(idle && link.identity.simulated);
         m_cycle->setVisible(!link.identified || link.identity.simulated);
+        const bool real = link.identified && !link.identity.simulated;
+        m_cycled->setVisible(real);
+        m_cycled->setEnabled(idle && m_document.person().named());
+        m_saw->setVisible(real && !link.restarts);
         showIdentity(link);
         if (m_busy || m_said)
             return;
@@ -187,7 +201,7 @@ private:
                       .arg(link.identity.safety.empty() ? tr("not told") : QString::fromStdString(link.identity.safety),
                            session.name().empty() ? tr("none") : QString::fromStdString(session.name()))
                       .arg(session.runningTime() / 3600)
-                      .arg(session.restarts()));
+                      .arg(session.restarts() ? QString::number(*session.restarts()) : tr("not counted")));
         m_bind->setVisible(real && !same && link.identity.known());
         m_reason->setVisible(real && !same && link.bound.known());
         m_bind->setText(link.bound.known() ? tr("It replaces %1").arg(QString::fromStdString(link.bound.serial))
@@ -259,6 +273,8 @@ private:
         link::Values differing;
         const auto& held = m_document.evaluation().set.memory.held;
         for (const PlannedParameter& row : m_document.evaluation().set.parameters) {
+            if (!m_bench.session().has(row.key))
+                continue; // its map lacks it: by hand, as the table says
             const auto it = held.find(row.key);
             if (it == held.end() || !sameWithinRounding(row.key, row.value, it->second))
                 differing[row.key] = row.value;
@@ -286,7 +302,7 @@ private:
         m_bench.session().writeToSame({0x2300, 1}, 0x5AFE, [this, source, held](const Result<void>& r) {
             if (!r)
                 return failed(r.error());
-            m_document.append(source, DriveSaved{held});
+            m_document.append(source, DriveSaved{held, m_bench.linkState().restarts.value_or(0)});
             busyNow(false);
         });
     }
@@ -306,7 +322,7 @@ private:
                         if (!v)
                             return failed(v.error());
                         link->valuesKnown = true;
-                        m_document.append(source, PowerCycled{*v});
+                        m_document.append(source, PowerCycled{*v, 0, {}});
                         busyNow(false);
                     },
                     progress());
@@ -314,8 +330,33 @@ private:
         });
     }
 
-    QPushButton *m_read, *m_write, *m_accept, *m_save, *m_cycle, *m_bind;
-    QLineEdit* m_reason;
+    /// Of a real drive: by its identity and restart counter, or by the words of who saw it; then all is read back.
+    void wasCycled()
+    {
+        const std::string words = m_saw->text().trimmed().toStdString();
+        const LinkState state = m_bench.linkState();
+        if (const QString no = sentence(refusalOfCycle(m_document.evidence(), state, words)); !no.isEmpty()) {
+            say(no);
+            return;
+        }
+        busyNow(true);
+        AxisLink* link = &m_bench.here();
+        const FactSource source = m_bench.source();
+        link->runs.forgetStart();
+        link->session.readAll(
+            [this, link, source, words, restarts = state.restarts.value_or(0)](const Result<link::Values>& v) {
+                if (!v)
+                    return failed(v.error());
+                link->valuesKnown = true;
+                m_document.append(source, PowerCycled{*v, restarts, words});
+                m_saw->clear();
+                busyNow(false);
+            },
+            progress());
+    }
+
+    QPushButton *m_read, *m_write, *m_accept, *m_save, *m_cycle, *m_cycled, *m_bind;
+    QLineEdit *m_reason, *m_saw;
     QLabel* m_identity;
     QProgressBar* m_progress;
     QLabel* m_words;

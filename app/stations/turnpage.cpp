@@ -3,16 +3,20 @@
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
+#include "app/widgets/flowrow.h"
 #include "app/widgets/forms.h"
 #include "app/widgets/labels.h"
 #include "app/widgets/runpanel.h"
 #include "core/objects/enable.h"
 #include "core/objects/faults.h"
+#include "core/stations/axisplant.h"
 #include "core/stations/planfacts.h"
+#include "core/units/parse.h"
 
 #include "station.h"
 
 #include <QCheckBox>
+#include <QLineEdit>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -96,8 +100,10 @@ private:
         half->addLayout(handRow());
         m_strip = new AngleStrip;
         half->addWidget(m_strip, 1);
+        half->addLayout(feelRow());
         half->addWidget(heading(tr("First jog")));
         half->addWidget(jogPanel());
+        half->addLayout(scaleRow());
         m_formHolder = new QVBoxLayout;
         half->addLayout(m_formHolder);
         return half;
@@ -131,6 +137,61 @@ private:
                 m_start.reset();
                 live();
             });
+        });
+        return row;
+    }
+
+    /// The first proof that enabling works: free without power, stiff under torque.
+    QLayout* feelRow()
+    {
+        auto* row = new FlowRow;
+        row->addWidget(heading(tr("Feel it by hand")));
+        m_free = button("turn.free", tr("● Free without power"));
+        m_notFree = button("turn.notFree", tr("■ Not free"));
+        m_still = new HoldButton(tr("Hold still under torque"));
+        m_still->setObjectName(QStringLiteral("turn.still"));
+        m_stiff = button("turn.stiff", tr("● Stiff"));
+        m_soft = button("turn.soft", tr("■ Gives way"));
+        for (QWidget* w : std::initializer_list<QWidget*>{m_free, m_notFree, m_still, m_stiff, m_soft})
+            row->addWidget(w);
+        const auto felt = [this](bool powered, bool good) {
+            m_document.append(m_bench.source(), ShaftFelt{powered, good});
+            m_stood = false;
+            live();
+        };
+        connect(m_free, &QPushButton::clicked, this, [felt] { felt(false, true); });
+        connect(m_notFree, &QPushButton::clicked, this, [felt] { felt(false, false); });
+        connect(m_stiff, &QPushButton::clicked, this, [felt] { felt(true, true); });
+        connect(m_soft, &QPushButton::clicked, this, [felt] { felt(true, false); });
+        runWhileHeld(*m_still, [this] { standStill(); });
+        return row;
+    }
+
+    /// A commanded way against a mark: 4000 counts a second on 4000 counts a turn is one turn a second.
+    QLayout* scaleRow()
+    {
+        auto* row = new FlowRow;
+        row->addWidget(heading(tr("Commanded way against a mark")));
+        const auto entry = [this](const char* name, const QString& accessible, const QString& placeholder) {
+            auto* edit = new QLineEdit;
+            edit->setObjectName(QString::fromLatin1(name));
+            edit->setAccessibleName(accessible);
+            edit->setPlaceholderText(placeholder);
+            edit->setMaximumWidth(110);
+            return edit;
+        };
+        m_way = entry("turn.way", tr("Way to command, at the load"), tr("way"));
+        m_shift = new HoldButton(tr("Hold to move that way"));
+        m_shift->setObjectName(QStringLiteral("turn.shift"));
+        m_mark = entry("turn.mark", tr("Way of the mark, signed"), tr("the mark made"));
+        m_took = button("turn.took", tr("Take what the mark made"));
+        for (QWidget* w : std::initializer_list<QWidget*>{m_way, m_shift, m_mark, m_took})
+            row->addWidget(w);
+        runWhileHeld(*m_shift, [this] { shift(); });
+        connect(m_took, &QPushButton::clicked, this, &TurnPage::takeMark);
+        connect(m_mark, &QLineEdit::returnPressed, this, [this] {
+            if (m_took->isEnabled())
+                takeMark();
         });
         return row;
     }
@@ -201,6 +262,7 @@ private:
         if (!busy())
             m_run->setRefusal(refused);
         m_watchdog->setEnabled(idle && refused.isEmpty() && link.watchdog);
+        feelAndScale(idle, refused);
         m_device->setVisible(link.identified && !link.watchdog);
         const bool seen = idle && refusalOfDirection(m_document.evidence(), link).empty();
         m_agree->setEnabled(seen);
@@ -213,6 +275,99 @@ private:
                      shown(a.turn.jogSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary())))
                 .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0)
                 .arg(session.watchdogTime()));
+    }
+
+    void feelAndScale(bool idle, const QString& refused)
+    {
+        const DriveState state = m_bench.session().snapshot().state;
+        const bool off = idle && state != DriveState::OperationEnabled && state != DriveState::QuickStopActive;
+        m_free->setEnabled(off);
+        m_notFree->setEnabled(off);
+        const bool may = (idle && refused.isEmpty()) || busy();
+        m_still->setEnabled(may);
+        m_shift->setEnabled(may);
+        m_stiff->setEnabled(idle && m_stood);
+        m_soft->setEnabled(idle && m_stood);
+        m_took->setEnabled(idle && m_shifted.has_value());
+        const bool rotary = m_document.axis().mechanism.rotary();
+        if (m_way->text().isEmpty() && !m_way->hasFocus()) // one turn of the motor
+            if (const double turn = travelPerTurn(m_document.evaluation()); turn > 0)
+                m_way->setText(shown(turn, resolve(Quantity::Travel, rotary), 4));
+    }
+
+    void standStill()
+    {
+        if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty()) {
+            m_run->say(no);
+            return;
+        }
+        const Axis& a = m_document.axis();
+        m_stood = false;
+        m_run->say(tr("Torque is on, the axis stands still: push and turn by hand, carefully, then let go."));
+        m_bench.runs().jog(
+            {0, static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000)},
+            [this, perUnit = unitsPerTravel(a), rotary = a.mechanism.rotary()](const Result<double>& way) {
+                m_stood = way.has_value();
+                m_run->say(way ? tr("It stands %1 from where it was. Was it stiff?")
+                                     .arg(shown(*way / perUnit, resolve(Quantity::Travel, rotary), 3))
+                               : QString::fromStdString(messageFor(way.error())));
+                live();
+            });
+    }
+
+    /// A way that a person typed; tells what is wrong with it.
+    std::optional<double> typedWay(QLineEdit& edit)
+    {
+        const bool rotary = m_document.axis().mechanism.rotary();
+        const auto way = parseQuantity(edit.text().toStdString(), resolve(Quantity::Travel, rotary));
+        if (way && std::isfinite(*way))
+            return *way;
+        m_run->say(tr("■ “%1” is no way; such as %2.")
+                       .arg(edit.text(), rotary ? tr("90 ° or -1 rev") : tr("10 mm or -0.5 in")));
+        edit.setFocus();
+        return {};
+    }
+
+    void shift()
+    {
+        const auto way = typedWay(*m_way);
+        if (!way)
+            return;
+        if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty() || *way == 0) {
+            m_run->say(*way == 0 ? tr("■ A way of nothing shows nothing.") : no);
+            return;
+        }
+        const Axis& a = m_document.axis();
+        const double perUnit = unitsPerTravel(a);
+        m_shifted.reset();
+        m_run->say(tr("Moving %1 at jog speed while the button is held; look at the mark.")
+                       .arg(shown(*way, resolve(Quantity::Travel, a.mechanism.rotary()), 4)));
+        m_bench.runs().shift(
+            {*way * perUnit, a.turn.jogSpeed * perUnit, static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000)},
+            [this, way = *way, whose = drive(), perUnit, rotary = a.mechanism.rotary()](const Result<double>& counted) {
+                if (counted)
+                    m_shifted = Shifted{whose, way};
+                m_run->say(counted ? tr("By the drive's own count it moved %1. Enter what the mark made.")
+                                         .arg(shown(*counted / perUnit, resolve(Quantity::Travel, rotary), 4))
+                                   : QString::fromStdString(messageFor(counted.error())));
+                live();
+            });
+    }
+
+    void takeMark()
+    {
+        const auto seen = typedWay(*m_mark);
+        if (!seen || !m_shifted)
+            return;
+        if (m_shifted->whose != drive()) {
+            m_shifted.reset();
+            m_run->say(tr("That way was moved on another drive, or before this connection: move it again."));
+            return;
+        }
+        m_document.append(m_bench.source(), ScaleSeen{m_shifted->way, *seen});
+        m_shifted.reset();
+        m_mark->clear();
+        live();
     }
 
     /// What the drive does not say is asked, never assumed; an answer holds for this connection.
@@ -363,7 +518,15 @@ private:
     AngleStrip* m_strip;
     RunPanel* m_run;
     QPushButton *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog;
-    HoldButton *m_minus, *m_plus;
+    HoldButton *m_minus, *m_plus, *m_still = nullptr, *m_shift = nullptr;
+    QPushButton *m_free = nullptr, *m_notFree = nullptr, *m_stiff = nullptr, *m_soft = nullptr, *m_took = nullptr;
+    QLineEdit *m_way = nullptr, *m_mark = nullptr;
+    bool m_stood = false; ///< under torque a moment ago: stiffness can be said
+    struct Shifted {
+        std::string whose; ///< drive()
+        double way = 0;    ///< commanded
+    };
+    std::optional<Shifted> m_shifted;
     QCheckBox* m_device;
     QLabel* m_fault;
     QVBoxLayout* m_formHolder;

@@ -42,23 +42,35 @@ void FlowRow::setGeometry(const QRect& area)
     place(area, true);
 }
 
+/// Items of a line stand on its middle.
 int FlowRow::place(const QRect& area, bool move) const
 {
     int x = area.x(), y = area.y(), line = 0;
+    QList<std::pair<QLayoutItem*, int>> row; // with their left edges
+    const auto end = [&] {
+        for (const auto& [item, left] : row) {
+            const QSize size = item->sizeHint();
+            if (move)
+                item->setGeometry(
+                    {left, y + (line - size.height()) / 2, std::min(size.width(), area.width()), size.height()});
+        }
+        row.clear();
+    };
     for (QLayoutItem* item : m_items) {
         if (item->isEmpty())
             continue;
         const QSize size = item->sizeHint();
         if (x > area.x() && x + size.width() > area.x() + area.width()) {
+            end();
             x = area.x();
             y += line + gap;
             line = 0;
         }
         line = std::max(line, size.height());
-        if (move)
-            item->setGeometry(QRect(QPoint(x, y), QSize(std::min(size.width(), area.width()), size.height())));
+        row.emplaceBack(item, x);
         x += size.width() + gap;
     }
+    end();
     return y + line - area.y();
 }
 

@@ -73,8 +73,7 @@ Knock::Knock(const Address& address, const ObjectDictionary& map)
         if (const ObjectEntry* e = map.find(key))
             m_questions.push_back(e);
     m_wait.setSingleShot(true);
-    connect(&m_wait, &QTimer::timeout, this,
-            [this] { finish(m_answered ? std::optional(m_found) : std::nullopt); });
+    connect(&m_wait, &QTimer::timeout, this, [this] { finish(m_answered ? std::optional(m_found) : std::nullopt); });
     connect(m_transport.get(), &Transport::opened, this, [this] {
         m_clock.start();
         ask();
@@ -134,7 +133,8 @@ void Knock::answered(const ObjectEntry& e, const Reply& reply)
     } else if (const std::int64_t value = m_map.fromWire(e, reply.words); e.key == deviceTypeObject) {
         m_found.turned = (value >> 16) == driveProfile && (value & 0xFFFF) != driveProfile;
         m_found.drive = m_found.turned || (value & 0xFFFF) == driveProfile;
-        m_found.words = !m_found.drive ? tr("answers, but is no drive (1000h says %1)").arg(value, 8, 16, QLatin1Char('0'))
+        m_found.words = !m_found.drive
+                            ? tr("answers, but is no drive (1000h says %1)").arg(value, 8, 16, QLatin1Char('0'))
                         : m_found.turned ? tr("a drive; its 32-bit values come low word first")
                                          : tr("a drive");
         if (!m_found.drive) {

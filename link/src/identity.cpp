@@ -30,7 +30,7 @@ void Session::identify()
             m_identity.serial = std::to_string(v->at(serialNumberObject));
     });
     read({{0x2012, 1}, {0x2012, 2}}, [this](const Result<Values>& v) {
-        m_restarts = v ? v->at({0x2012, 1}) : 0;
+        m_restarts = v ? std::optional(v->at({0x2012, 1})) : std::nullopt;
         m_runningTime = v ? v->at({0x2012, 2}) : 0;
     });
     read({momentValue(1)}, [this](const Result<Values>& v) { m_hasMoment = v.has_value(); });

@@ -254,10 +254,12 @@ void LineHelp::tryLoopBack()
         m_port.reset();
         const bool whole = m_echo.contains(loopBackWord());
         set(QStringLiteral("loop-back"), whole ? S::Good : S::Bad,
-            whole            ? tr("What is sent comes back: the adapter works. The drive is silent: its supply, its pins, its "
-                                  "settings.")
-            : m_echo.isEmpty() ? tr("Nothing comes back: the adapter is silent, or the bridge is not on its send and receive.")
-                               : tr("%1 bytes come back and are not those that were sent: a bad contact, or noise.").arg(m_echo.size()));
+            whole ? tr("What is sent comes back: the adapter works. The drive is silent: its supply, its pins, its "
+                       "settings.")
+            : m_echo.isEmpty()
+                ? tr("Nothing comes back: the adapter is silent, or the bridge is not on its send and receive.")
+                : tr("%1 bytes come back and are not those that were sent: a bad contact, or noise.")
+                      .arg(m_echo.size()));
         finish();
     });
     m_port->write(loopBackWord());
@@ -308,12 +310,10 @@ void LineHelp::heardEnough()
         set(QStringLiteral("traffic"), S::Bad,
             tr("Nobody sends: the drive is off, the bit rate differs, or the bus is open. A drive that sends no "
                "heartbeat may still answer."));
-    m_tries.push_back({QStringLiteral("units"),
-                       placesOf({.line = Line::Can,
-                                 .names = {m_address.name},
-                                 .lastUnit = nodesTried,
-                                 .plugin = m_address.plugin}),
-                       tr("No node from 1 to %1 answers.").arg(nodesTried)});
+    m_tries.push_back(
+        {QStringLiteral("units"),
+         placesOf({.line = Line::Can, .names = {m_address.name}, .lastUnit = nodesTried, .plugin = m_address.plugin}),
+         tr("No node from 1 to %1 answers.").arg(nodesTried)});
     nextTry();
 }
 

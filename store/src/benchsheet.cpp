@@ -68,7 +68,10 @@ void theRun(Writer& w, const Axis& a, const Evidence& evidence)
                 + (c->settled ? ", settled after " + print(c->settling, Quantity::Time) : std::string(", not settled"));
         else if (const auto* s = f->as<StopTested>())
             figures = std::string(s->passed ? "passed" : "failed");
-        else if (!f->as<DirectionSeen>() && !f->as<FaultSeen>())
+        else if (const auto* w = f->as<ScaleSeen>())
+            figures = print(w->commanded, resolve(Quantity::Travel, a.mechanism.rotary())) + " commanded, "
+                      + print(w->seen, resolve(Quantity::Travel, a.mechanism.rotary())) + " seen";
+        else if (!f->as<DirectionSeen>() && !f->as<ShaftFelt>() && !f->as<FaultSeen>())
             continue;
         any = true;
         w.row({escaped(plain(lineOf(*f))), escaped(figures), by(f)});

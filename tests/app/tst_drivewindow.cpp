@@ -3,9 +3,7 @@
 #include "app/drive/mapdialog.h"
 #include "core/objects/hands.h"
 #include "store/machinejson.h"
-#include "support/driveprocess.h"
-#include "support/wait.h"
-#include "support/windowfixture.h"
+#include "support/benchtest.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -36,10 +34,183 @@ QString cell(const QTableWidget& table, int row, int column)
 } // namespace
 
 /// Finding a drive, its register map and the hands at the simulated one, in the window.
-class TestDriveWindow : public QObject {
+class TestDriveWindow : public BenchTest {
     Q_OBJECT
 
+    [[nodiscard]] const Check& check(const char* id)
+    {
+        const auto& checks = m->document().evaluation().checks;
+        const auto it = std::ranges::find(checks, std::string(id), &Check::id);
+        static const Check none;
+        return it == checks.end() ? none : *it;
+    }
+    void holdStill(const char* name, int ms)
+    {
+        auto* b = at(5, name);
+        QVERIFY2(b->isEnabled(), qPrintable(m->window().bench().refusal(Act::Jog)));
+        QTest::keyPress(b, Qt::Key_Space);
+        runFor(ms);
+        QTest::keyRelease(b, Qt::Key_Space);
+        QVERIFY(waitFor([&] { return !m->window().bench().running(); }));
+        m->settle();
+    }
+    void working()
+    {
+        begin();
+        m->document().setPerson({"R. Tester", "technician"});
+        m->window().show();
+    }
+
 private Q_SLOTS:
+    void cleanup() { endAll(); }
+
+    /// R24: free without power, stiff under torque, both recorded; R23: a commanded way against a mark, and what a
+    /// factor means.
+    void freeStiffAndToScale()
+    {
+        working();
+        connectSimulated();
+        QVERIFY(press(m->window(), "set.save"));
+        QVERIFY(press(m->window(), "set.cycle"));
+        QVERIFY(waitFor([&] { return has([](const Fact& f) { return f.as<PowerCycled>() != nullptr; }); }));
+        QVERIFY(!at(5, "turn.stiff")->isEnabled()); // nobody felt it yet
+        QTest::mouseClick(at(5, "turn.free"), Qt::LeftButton);
+        QCOMPARE(check("turn.felt").verdict, Verdict::Unknown); // half of it
+        holdStill("turn.still", 1500);
+        QVERIFY(at(5, "turn.stiff")->isEnabled());
+        QTest::mouseClick(at(5, "turn.stiff"), Qt::LeftButton);
+        m->settle();
+        QCOMPARE(check("turn.felt").verdict, Verdict::Practised); // a simulated shaft proves nothing about a real one
+        QVERIFY(!at(5, "turn.stiff")->isEnabled()); // once for each time it was held
+        // a way that is none, then one turn of the motor
+        m->find<QLineEdit>("turn.way")->setText(QStringLiteral("far"));
+        holdStill("turn.shift", 100);
+        QVERIFY(!at(5, "turn.took")->isEnabled());
+        m->find<QLineEdit>("turn.way")->setText(QStringLiteral("10 mm"));
+        const double before = static_cast<double>(m->window().bench().session().snapshot().position);
+        holdStill("turn.shift", 3500);
+        QVERIFY(at(5, "turn.took")->isEnabled());
+        QVERIFY(waitFor([&] {
+            return std::abs(static_cast<double>(m->window().bench().session().snapshot().position) - before) > 9000;
+        }));
+        m->type("turn.mark", "10,02 mm");
+        QCOMPARE(check("turn.scale").verdict, Verdict::Practised);
+        for (const auto& [mark, meaning] : {std::pair{"-10 mm", "polarity"},
+                                            {"40 mm", "factor of four"},
+                                            {"100 mm", "power of ten"},
+                                            {"17 mm", "No simple reason"}}) {
+            holdStill("turn.shift", 3500);
+            m->type("turn.mark", mark);
+            QVERIFY2(check("turn.scale").verdict == Verdict::Fail, mark);
+            QVERIFY2(plain(check("turn.scale").reason).find(meaning) != std::string::npos,
+                     plain(check("turn.scale").reason).c_str());
+        }
+    }
+
+    /// C-24: motion on a real drive asks for the person at the machine, once a series; it stands in the record.
+    void presenceIsAskedForASeries()
+    {
+        working();
+        DriveProcess drive;
+        connectReal(drive.start(realPlant(4711)));
+        QTest::mouseClick(m->find<QPushButton>("set.bind"), Qt::LeftButton);
+        m->settle();
+        QVERIFY(press(m->window(), "set.read"));
+        m->settle();
+        auto* present = m->find<QCheckBox>("link.present");
+        QVERIFY(present->isVisible() && !present->isChecked());
+        Bench& bench = m->window().bench();
+        LinkState link = bench.linkState();
+        QVERIFY(!link.present);
+        QVERIFY2(bench.refusal(Act::Jog).contains(QStringLiteral("stand at the machine")), qPrintable(bench.refusal(Act::Jog)));
+        present->click();
+        QVERIFY(bench.linkState().present);
+        QVERIFY(!bench.refusal(Act::Jog).contains(QStringLiteral("stand at the machine")));
+        QVERIFY(has([](const Fact& f) { return f.as<Acknowledged>() && f.as<Acknowledged>()->what == "presence"; }));
+        present->click();
+        QVERIFY(!bench.linkState().present);
+        present->click();
+        bench.disconnectHere(); // not over another connection
+        DriveProcess again;
+        connectReal(again.start(realPlant(4711)));
+        QVERIFY(!bench.linkState().present);
+        // and of a simulated drive it is not asked
+        bench.disconnectHere();
+        connectSimulated();
+        QVERIFY(!present->isVisible());
+        QVERIFY(bench.refusal(Act::Jog).isEmpty());
+    }
+
+    /// S17: the control supply of a real drive was off: by identity and restart counter; without a counter by the words
+    /// of who saw it. Then everything is read back.
+    void thePowerCycleOfARealDrive()
+    {
+        working();
+        const auto plant = [](int serial, int restarts) {
+            QByteArray p = realPlant(serial);
+            p.chop(1);
+            return p + R"(, "restarts": )" + QByteArray::number(restarts) + "}";
+        };
+        DriveProcess first;
+        connectReal(first.start(plant(4711, 7)));
+        QTest::mouseClick(m->find<QPushButton>("set.bind"), Qt::LeftButton);
+        QVERIFY(press(m->window(), "set.read"));
+        m->settle();
+        Bench& bench = m->window().bench();
+        const auto cycled = [&] {
+            return std::ranges::count_if(m->document().facts(), [](const Fact& f) { return f.as<PowerCycled>(); });
+        };
+        const auto say = [&] {
+            QTest::mouseClick(m->find<QPushButton>("set.cycled"), Qt::LeftButton);
+            m->settle();
+            return m->find<QLabel>("station.words") ? m->find<QLabel>("station.words")->text() : QString();
+        };
+        LinkState link = bench.linkState();
+        QCOMPARE(link.restarts, std::optional<std::int64_t>(7));
+        QVERIFY(plain(refusalOfCycle(m->document().evidence(), link, {})).find("Nothing has been saved") == 0);
+        m->document().append(bench.source(), DriveSaved{{}, 7});
+        QVERIFY(plain(refusalOfCycle(m->document().evidence(), link, {})).find("stands at 7") != std::string::npos);
+        (void)say();
+        QCOMPARE(cycled(), 0);
+        QVERIFY(!m->find<QLineEdit>("set.saw")->isVisible()); // it keeps a counter
+        // off and on: the same drive with its counter one further
+        bench.disconnectHere();
+        DriveProcess again;
+        connectReal(again.start(plant(4711, 8)));
+        (void)say();
+        QVERIFY(waitFor([&] { return cycled() == 1; }));
+        const auto& fact =
+            *std::ranges::find_if(m->document().facts(), [](const Fact& f) { return f.as<PowerCycled>(); });
+        QCOMPARE(fact.as<PowerCycled>()->restarts, 8);
+        QVERIFY(fact.as<PowerCycled>()->values.size() > 50); // all is read back
+        QVERIFY(fact.origin == Origin::Measured);
+        // another drive is not this one
+        bench.disconnectHere();
+        DriveProcess other;
+        connectReal(other.start(plant(4712, 9)));
+        QVERIFY(!plain(refusalOfCycle(m->document().evidence(), bench.linkState(), {})).empty());
+        (void)say();
+        QCOMPARE(cycled(), 1);
+        // a drive without a counter: by the words of who saw it
+        bench.disconnectHere();
+        std::vector<ObjectEntry> left;
+        for (const ObjectEntry& e : ObjectDictionary::shipped().entries())
+            if (e.key.index != 0x2012)
+                left.push_back(e);
+        m->document().edit(QStringLiteral("map"), {},
+                           [&](Axis& a) { a.link.map = ObjectDictionary::of(left, {})->write(); });
+        DriveProcess bare;
+        connectReal(bare.start(plant(4711, 7)));
+        QVERIFY(!bench.linkState().restarts);
+        QVERIFY(m->find<QLineEdit>("set.saw")->isVisible());
+        (void)say();
+        QCOMPARE(cycled(), 1);
+        m->find<QLineEdit>("set.saw")->setText(QStringLiteral("R. Tester, 10:40, main isolator"));
+        (void)say();
+        QVERIFY(waitFor([&] { return cycled() == 2; }));
+        QCOMPARE(m->document().facts().back().as<PowerCycled>()->words, std::string("R. Tester, 10:40, main isolator"));
+    }
+
     void aDriveIsFoundKeptAndConnected()
     {
         WindowFixture w;
@@ -126,7 +297,8 @@ private Q_SLOTS:
         QVERIFY(!in<QPushButton>(map, "map.use")->isEnabled());
         QVERIFY2(in<QLabel>(map, "map.words")->text().contains(QStringLiteral("overlap")),
                  qPrintable(in<QLabel>(map, "map.words")->text()));
-        for (const auto& [column, bad] : {std::pair{3, "many"}, std::pair{4, "1/0"}, std::pair{2, "U99"}, std::pair{0, "gear"}}) {
+        for (const auto& [column, bad] :
+             {std::pair{3, "many"}, std::pair{4, "1/0"}, std::pair{2, "U99"}, std::pair{0, "gear"}}) {
             const QString good = cell(*table, row, column);
             table->item(row, column)->setText(QString::fromLatin1(bad));
             QVERIFY2(!in<QPushButton>(map, "map.use")->isEnabled(), bad);
@@ -195,7 +367,8 @@ private Q_SLOTS:
         Bench& bench = w.window().bench();
         bench.startSimulated();
         QVERIFY(waitFor([&] { return bench.session().identified() && bench.session().snapshots() > 1; }));
-        QVERIFY(waitFor([&] { return in<QCheckBox>(hands, "hands.enable")->isChecked(); })); // as it stands at the drive
+        QVERIFY(
+            waitFor([&] { return in<QCheckBox>(hands, "hands.enable")->isChecked(); })); // as it stands at the drive
         QVERIFY(in<QCheckBox>(hands, "hands.a")->isChecked() && in<QCheckBox>(hands, "hands.b")->isChecked());
         const std::int64_t from = bench.session().snapshot().position;
         in<QLineEdit>(hands, "hands.turn")->setText(QStringLiteral("a lot"));
@@ -206,7 +379,9 @@ private Q_SLOTS:
         QVERIFY(waitFor([&] { return bench.session().snapshot().position != from; }));
         // a meter over the torque-off channel, then its wire pulled, then a bridge in its place
         const auto meter = [&](MeterPoint a, MeterPoint b, int kind) {
-            for (const auto& [name, index] : {std::pair{"hands.from", static_cast<int>(a)}, std::pair{"hands.to", static_cast<int>(b)}, std::pair{"hands.kind", kind}}) {
+            for (const auto& [name, index] :
+                 {std::pair{"hands.from", static_cast<int>(a)}, std::pair{"hands.to", static_cast<int>(b)},
+                  std::pair{"hands.kind", kind}}) {
                 auto* box = in<QComboBox>(hands, name);
                 box->setCurrentIndex(index);
                 Q_EMIT box->activated(index);
@@ -214,7 +389,8 @@ private Q_SLOTS:
         };
         auto* reading = in<QLabel>(hands, "hands.reading");
         meter(MeterPoint::ChannelA, MeterPoint::Zero, 0);
-        QVERIFY2(waitFor([&] { return reading->text().simplified() == QStringLiteral("24 V"); }), qPrintable(reading->text() + words->text()));
+        QVERIFY2(waitFor([&] { return reading->text().simplified() == QStringLiteral("24 V"); }),
+                 qPrintable(reading->text() + words->text()));
         in<QCheckBox>(hands, "hands.plug3")->click(); // torque-off wire A
         QVERIFY(waitFor([&] { return reading->text().simplified() == QStringLiteral("0 V"); }));
         QVERIFY(waitFor([&] { return (bench.session().snapshot().inputs >> 16 & 3) == 2; }));
@@ -240,7 +416,8 @@ private Q_SLOTS:
         QVERIFY(words->text().contains(QStringLiteral("what was not saved is gone")));
         std::optional<link::Values> counted;
         QVERIFY(waitFor([&] {
-            bench.session().read({{0x2012, 1}}, [&](const Result<link::Values>& v) { counted = v ? *v : link::Values{}; });
+            bench.session().read({{0x2012, 1}},
+                                 [&](const Result<link::Values>& v) { counted = v ? *v : link::Values{}; });
             return counted && !counted->empty() && counted->at({0x2012, 1}) == 1;
         }));
         bench.disconnectHere();

@@ -21,7 +21,8 @@ using namespace ridge;
 using namespace ridge::link;
 
 namespace {
-std::vector<Found> foundAt(const std::vector<Address>& places, const ObjectDictionary& map = ObjectDictionary::shipped())
+std::vector<Found> foundAt(const std::vector<Address>& places,
+                           const ObjectDictionary& map = ObjectDictionary::shipped())
 {
     Finder finder;
     std::vector<Found> all;
@@ -63,9 +64,11 @@ private Q_SLOTS:
         QCOMPARE(hostsOf(QStringLiteral("192.168.1.10-12")).size(), 3);
         QCOMPARE(hostsOf(QStringLiteral("192.168.1.250-999")).last(), QStringLiteral("192.168.1.255"));
         QVERIFY(hostsOf({}).isEmpty());
-        QCOMPARE(placesOf({.names = {QStringLiteral("a"), QStringLiteral("b")}, .ports = {502, 503}, .lastUnit = 3}).size(), 12U);
+        QCOMPARE(
+            placesOf({.names = {QStringLiteral("a"), QStringLiteral("b")}, .ports = {502, 503}, .lastUnit = 3}).size(),
+            12U);
         const auto serial = placesOf({.line = Line::Serial, .names = {QStringLiteral("/dev/x")}});
-        QCOMPARE(serial.size(), 15U); // five speeds, three parities
+        QCOMPARE(serial.size(), 15U);         // five speeds, three parities
         QCOMPARE(serial.front().baud, 19200); // the Modbus default with even parity comes first
         QVERIFY(serial.front().parity == Parity::Even);
         QVERIFY(placesOf({.names = hostsOf(QStringLiteral("10.0.0.0-255")), .lastUnit = 247}).size() <= 4096U);
@@ -81,7 +84,8 @@ private Q_SLOTS:
         QVERIFY(unused.listen(QHostAddress::LocalHost));
         const int closed = unused.serverPort();
         unused.close();
-        const auto all = foundAt(placesOf({.names = {QStringLiteral("127.0.0.1")}, .ports = {wire.port(), closed, port}}));
+        const auto all =
+            foundAt(placesOf({.names = {QStringLiteral("127.0.0.1")}, .ports = {wire.port(), closed, port}}));
         QCOMPARE(all.size(), 2U);
         for (const Found& f : all) {
             QVERIFY(f.drive && !f.turned);
@@ -95,8 +99,8 @@ private Q_SLOTS:
     {
         DriveProcess drive;
         Cable cable;
-        QCOMPARE(drive.startOn({QStringLiteral("--tty"), cable.end(1), QStringLiteral("--baud"), QStringLiteral("19200"),
-                                QStringLiteral("--unit"), QStringLiteral("3")},
+        QCOMPARE(drive.startOn({QStringLiteral("--tty"), cable.end(1), QStringLiteral("--baud"),
+                                QStringLiteral("19200"), QStringLiteral("--unit"), QStringLiteral("3")},
                                liftPlant()),
                  QStringLiteral("line"));
         const auto all = foundAt(placesOf({.line = Line::Serial,
@@ -114,7 +118,8 @@ private Q_SLOTS:
             QCanBus::instance()->createDevice(QStringLiteral("virtualcan"), QStringLiteral("tcp://127.0.0.1/can0")));
         QVERIFY(owner && owner->connectDevice());
         DriveProcess drive;
-        QCOMPARE(drive.startOn({QStringLiteral("--can"), QStringLiteral("tcp://127.0.0.1/can0"), QStringLiteral("--unit"), QStringLiteral("5")},
+        QCOMPARE(drive.startOn({QStringLiteral("--can"), QStringLiteral("tcp://127.0.0.1/can0"),
+                                QStringLiteral("--unit"), QStringLiteral("5")},
                                liftPlant()),
                  QStringLiteral("can"));
         const auto all = foundAt(placesOf({.line = Line::Can,
@@ -127,7 +132,8 @@ private Q_SLOTS:
         LineHelp help;
         QVERIFY(asked(help, *parseAddress(QStringLiteral("can tcp://127.0.0.1/can0 node 9"))));
         QVERIFY(stepOf(help, "traffic").state == S::Good);
-        QVERIFY2(stepOf(help, "units").words.contains(QStringLiteral("node 5")), qPrintable(stepOf(help, "units").words));
+        QVERIFY2(stepOf(help, "units").words.contains(QStringLiteral("node 5")),
+                 qPrintable(stepOf(help, "units").words));
     }
 
     /// The probe of the word order: 1000h and 6502 come turned (6502 = 0x000000AD, turned 0x00AD0000).
@@ -136,7 +142,8 @@ private Q_SLOTS:
         DriveProcess drive;
         ObjectDictionary low = ObjectDictionary::shipped();
         low.turnWords();
-        const auto all = foundAt(placesOf({.names = {QStringLiteral("127.0.0.1")}, .ports = {drive.start(liftPlant())}}), low);
+        const auto all =
+            foundAt(placesOf({.names = {QStringLiteral("127.0.0.1")}, .ports = {drive.start(liftPlant())}}), low);
         QCOMPARE(all.size(), 1U);
         QVERIFY(all.front().drive && all.front().turned);
     }
@@ -145,12 +152,14 @@ private Q_SLOTS:
     void whatIsNoDrive()
     {
         DriveProcess drive;
-        auto entries = std::vector<ObjectEntry>(ObjectDictionary::shipped().entries().begin(), ObjectDictionary::shipped().entries().end());
+        auto entries = std::vector<ObjectEntry>(ObjectDictionary::shipped().entries().begin(),
+                                                ObjectDictionary::shipped().entries().end());
         for (ObjectEntry& e : entries)
             e.reg = static_cast<std::uint16_t>(e.reg + 20000); // registers it does not have
         const auto map = ObjectDictionary::of(entries, {});
         QVERIFY(map);
-        const auto all = foundAt(placesOf({.names = {QStringLiteral("127.0.0.1")}, .ports = {drive.start(liftPlant())}}), *map);
+        const auto all =
+            foundAt(placesOf({.names = {QStringLiteral("127.0.0.1")}, .ports = {drive.start(liftPlant())}}), *map);
         QCOMPARE(all.size(), 1U);
         QVERIFY(!all.front().drive && all.front().words.contains(QStringLiteral("another map")));
         SilentHost silent;
@@ -176,15 +185,18 @@ private Q_SLOTS:
     {
         LineHelp help;
         // another network than this computer's
-        QVERIFY(asked(help, *parseAddress(QStringLiteral("127.0.0.1:1")), {{QHostAddress(QStringLiteral("10.1.2.3")), 24}}));
+        QVERIFY(asked(help, *parseAddress(QStringLiteral("127.0.0.1:1")),
+                      {{QHostAddress(QStringLiteral("10.1.2.3")), 24}}));
         QVERIFY(stepOf(help, "subnet").state == S::Good); // this computer itself
         QVERIFY(stepOf(help, "host").state == S::Bad);
-        QVERIFY2(stepOf(help, "host").words.contains(QStringLiteral("refuses port 1")), qPrintable(stepOf(help, "host").words));
+        QVERIFY2(stepOf(help, "host").words.contains(QStringLiteral("refuses port 1")),
+                 qPrintable(stepOf(help, "host").words));
         QVERIFY(stepOf(help, "lamps").state == S::Asked);
         help.tell(QStringLiteral("lamps"), false, QStringLiteral("dark at the drive"));
         QVERIFY(stepOf(help, "lamps").state == S::Bad);
         QCOMPARE(stepOf(help, "lamps").words, QStringLiteral("dark at the drive"));
-        QVERIFY(asked(help, *parseAddress(QStringLiteral("192.0.2.77:502")), {{QHostAddress(QStringLiteral("10.1.2.3")), 24}}));
+        QVERIFY(asked(help, *parseAddress(QStringLiteral("192.0.2.77:502")),
+                      {{QHostAddress(QStringLiteral("10.1.2.3")), 24}}));
         QVERIFY(stepOf(help, "subnet").state == S::Bad);
         QVERIFY(stepOf(help, "subnet").words.contains(QStringLiteral("10.1.2.3/24")));
         QVERIFY(stepOf(help, "host").state == S::Bad);
@@ -208,7 +220,8 @@ private Q_SLOTS:
         QVERIFY(stepOf(help, "driver").state == S::Bad);
         Cable cable;
         DriveProcess drive;
-        QCOMPARE(drive.startOn({QStringLiteral("--tty"), cable.end(1), QStringLiteral("--unit"), QStringLiteral("3")}, liftPlant()),
+        QCOMPARE(drive.startOn({QStringLiteral("--tty"), cable.end(1), QStringLiteral("--unit"), QStringLiteral("3")},
+                               liftPlant()),
                  QStringLiteral("line"));
         std::vector<Found> found;
         const auto hears = connect(&help, &LineHelp::found, [&](const Found& f) { found.push_back(f); });
@@ -216,7 +229,8 @@ private Q_SLOTS:
         disconnect(hears);
         QVERIFY(stepOf(help, "adapter").state == S::Good);
         QVERIFY(stepOf(help, "driver").state == S::Good);
-        QVERIFY2(stepOf(help, "units").state == S::Good, qPrintable(stepOf(help, "units").words + stepOf(help, "settings").words));
+        QVERIFY2(stepOf(help, "units").state == S::Good,
+                 qPrintable(stepOf(help, "units").words + stepOf(help, "settings").words));
         QVERIFY(std::ranges::any_of(found, [](const Found& f) { return f.address.unit == 3; }));
         drive.kill();
         const auto loop = [&] {
@@ -252,7 +266,10 @@ private Q_SLOTS:
         const Values before = all();
         const auto write = [&](std::int64_t option) {
             std::optional<Result<Values>> r;
-            session.writeVerified({{keys[0], before.at(keys[0]) + 7}, {keys[1], before.at(keys[1]) + 9}, {keys[2], option}, {keys[3], 12345}},
+            session.writeVerified({{keys[0], before.at(keys[0]) + 7},
+                                   {keys[1], before.at(keys[1]) + 9},
+                                   {keys[2], option},
+                                   {keys[3], 12345}},
                                   [&](const Result<Values>& v) { r = v; });
             return waitFor([&] { return r.has_value(); }) ? *r : refuse("time-out");
         };
@@ -278,7 +295,8 @@ private Q_SLOTS:
             QVERIFY(!objectsOf(feature).empty());
             for (const ObjectKey lost : objectsOf(feature)) {
                 std::vector<ObjectEntry> left;
-                std::ranges::copy_if(entries, std::back_inserter(left), [&](const ObjectEntry& e) { return e.key != lost; });
+                std::ranges::copy_if(entries, std::back_inserter(left),
+                                     [&](const ObjectEntry& e) { return e.key != lost; });
                 const auto closed = closedBy(*ObjectDictionary::of(left, {}));
                 QVERIFY(!closed.empty());
                 for (const ClosedFeature& c : closed) {
@@ -299,7 +317,8 @@ private Q_SLOTS:
             QCanBus::instance()->createDevice(QStringLiteral("virtualcan"), QStringLiteral("tcp://127.0.0.1/can0")));
         QVERIFY(owner && owner->connectDevice());
         DriveProcess drive;
-        QCOMPARE(drive.startOn({QStringLiteral("--can"), QStringLiteral("tcp://127.0.0.1/can0"), QStringLiteral("--unit"), QStringLiteral("5")},
+        QCOMPARE(drive.startOn({QStringLiteral("--can"), QStringLiteral("tcp://127.0.0.1/can0"),
+                                QStringLiteral("--unit"), QStringLiteral("5")},
                                liftPlant()),
                  QStringLiteral("can"));
         Session session;

@@ -234,7 +234,7 @@ private Q_SLOTS:
         const auto again = session(m_port);
         QVERIFY(again);
         QCOMPARE(again->name(), std::string("Z axis, tray lift"));
-        QCOMPARE(again->restarts(), m_session->restarts() + 2);
+        QCOMPARE(again->restarts().value(), m_session->restarts().value() + 2);
         QVERIFY(again->runningTime() >= 0);
         QVERIFY(again->identity() == id);
     }

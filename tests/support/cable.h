@@ -38,7 +38,8 @@ public:
                         idle = false;
                         m_bytes += n;
                         if (!m_pulled) [[maybe_unused]]
-                            const auto sent = ::write(m_master[m_bridged ? k : 1 - k], buffer.data(), static_cast<std::size_t>(n));
+                            const auto sent =
+                                ::write(m_master[m_bridged ? k : 1 - k], buffer.data(), static_cast<std::size_t>(n));
                     }
                 if (idle)
                     std::this_thread::sleep_for(std::chrono::microseconds(300));

@@ -113,7 +113,7 @@ public:
     [[nodiscard]] LinkState link() const
     {
         LinkState l;
-        l.connected = l.identified = l.watchdog = l.valuesKnown = true;
+        l.connected = l.identified = l.watchdog = l.valuesKnown = l.present = true;
         l.identity = view.identity;
         l.bound = boundDrive(facts, machine.axes[0].id);
         return l;

@@ -8,15 +8,17 @@ namespace {
 constexpr std::array identity{ObjectKey{0x1000, 0}, ObjectKey{0x1018, 4}};
 constexpr std::array motion{ObjectKey{0x6040, 0}, ObjectKey{0x6041, 0}, ObjectKey{0x603F, 0},
                             ObjectKey{0x6060, 0}, ObjectKey{0x6061, 0}, ObjectKey{0x6064, 0}};
-constexpr std::array positioning{ObjectKey{0x607A, 0}, ObjectKey{0x6081, 0}, ObjectKey{0x6083, 0}, ObjectKey{0x6084, 0}};
+constexpr std::array positioning{ObjectKey{0x607A, 0}, ObjectKey{0x6081, 0}, ObjectKey{0x6083, 0},
+                                 ObjectKey{0x6084, 0}};
 constexpr std::array save{ObjectKey{0x2300, 1}};
 constexpr std::array watchdog{ObjectKey{0x2011, 1}, ObjectKey{0x2011, 2}, ObjectKey{0x2011, 3}};
-constexpr std::array trace{ObjectKey{0x2200, 1}, ObjectKey{0x2200, 2}, ObjectKey{0x2200, 3},  ObjectKey{0x2200, 5},
-                           ObjectKey{0x2200, 6}, ObjectKey{0x2200, 9}, ObjectKey{0x2200, 12}, ObjectKey{0x2201, 0},
-                           ObjectKey{0x2202, 1}};
+constexpr std::array trace{ObjectKey{0x2200, 1},  ObjectKey{0x2200, 2}, ObjectKey{0x2200, 3},
+                           ObjectKey{0x2200, 5},  ObjectKey{0x2200, 6}, ObjectKey{0x2200, 9},
+                           ObjectKey{0x2200, 12}, ObjectKey{0x2201, 0}, ObjectKey{0x2202, 1}};
 constexpr std::array vector{ObjectKey{0x2020, 1}, ObjectKey{0x2020, 3}, ObjectKey{0x2020, 5}, ObjectKey{0x2020, 6}};
 constexpr std::array excitation{ObjectKey{0x2023, 1}, ObjectKey{0x2023, 2}, ObjectKey{0x2023, 6}};
-constexpr std::array poleSearch{ObjectKey{0x2024, 1}, ObjectKey{0x2024, 5}, ObjectKey{0x2024, 7}, ObjectKey{0x2024, 11}};
+constexpr std::array poleSearch{ObjectKey{0x2024, 1}, ObjectKey{0x2024, 5}, ObjectKey{0x2024, 7},
+                                ObjectKey{0x2024, 11}};
 constexpr std::array winding{ObjectKey{0x2025, 2}, ObjectKey{0x2025, 4}, ObjectKey{0x2025, 5}, ObjectKey{0x2025, 10}};
 constexpr std::array safeStop{ObjectKey{0x2301, 1}, ObjectKey{0x2301, 2}};
 constexpr std::array safeValues{ObjectKey{0x2030, 1}};

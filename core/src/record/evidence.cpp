@@ -27,6 +27,7 @@ bool fromDrive(const Payload& p)
     return std::holds_alternative<DriveRead>(p) || std::holds_alternative<DriveWritten>(p)
            || std::holds_alternative<DriveSaved>(p) || std::holds_alternative<PowerCycled>(p)
            || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
+           || std::holds_alternative<ShaftFelt>(p) || std::holds_alternative<ScaleSeen>(p)
            || std::holds_alternative<Jogged>(p) || std::holds_alternative<MoveCaptured>(p)
            || std::holds_alternative<StopTested>(p) || std::holds_alternative<FaultSeen>(p)
            || std::holds_alternative<FaultReset>(p) || std::holds_alternative<DriveBound>(p)
@@ -43,7 +44,8 @@ bool typable(const Payload& p)
            || std::holds_alternative<Waived>(p) || std::holds_alternative<PositionLost>(p)
            || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p)
            || std::holds_alternative<ProtectionsSeen>(p) || std::holds_alternative<Justified>(p)
-           || std::holds_alternative<AxisMeasured>(p);
+           || std::holds_alternative<AxisMeasured>(p) || std::holds_alternative<ShaftFelt>(p)
+           || std::holds_alternative<ScaleSeen>(p);
 }
 
 bool needsInstrument(const Payload& p) { return std::holds_alternative<StopTested>(p); }

@@ -44,8 +44,20 @@ struct Line {
         return say("Wrote {} values to the drive, read back: {} differ", p.wanted.size(), differing(p));
     }
     Message operator()(const DriveSaved&) const { return "Saved in permanent memory"; }
+    Message operator()(const ShaftFelt& p) const
+    {
+        return p.powered ? (p.asExpected ? "Stiff under torque by hand" : "NOT stiff under torque by hand")
+                         : (p.asExpected ? "Free without power by hand" : "NOT free without power by hand");
+    }
+    Message operator()(const ScaleSeen& p) const
+    {
+        return say("Commanded way seen at {} of what was commanded",
+                   amount(p.commanded != 0 ? p.seen / p.commanded : 0, Quantity::Share, 4));
+    }
     Message operator()(const PowerCycled& p) const
     {
+        if (!p.words.empty())
+            return say("Control supply off and on ({}), {} values read back", p.words, p.values.size());
         return p.values.empty() ? Message("Control supply off and on")
                                 : say("Control supply off and on, {} values read back", p.values.size());
     }

@@ -85,6 +85,8 @@ double travelPerRadian(const Evaluation& e) noexcept
     return e.load.chain ? e.load.chain->radius / e.load.chain->ratio() : 0;
 }
 
+double travelPerTurn(const Evaluation& e) noexcept { return std::abs(travelPerRadian(e)) * 2 * pi; }
+
 std::optional<AxisPlant> axisPlant(const Axis& axis, const Evaluation& e)
 {
     const double rotor = axis.actuator.rotor();

@@ -58,6 +58,10 @@ Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const Lin
 {
     if (link.remote)
         return cautionText("C-24");
+    if (!link.identity.simulated && !link.present)
+        return "Say first that you stand at the machine, see the axis and reach its stop; it is asked for every series "
+               "of "
+               "runs.";
     if (link.stateAge > stateGoesOld)
         return "The drive answers and does not say its state: nothing moves on an old one.";
     if (link.error != 0)
@@ -178,6 +182,27 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
                    e.set.raised.size() - 1);
     }
     return toMove(act, e, evidence, link);
+}
+
+Message refusalOfCycle(const Evidence& evidence, const LinkState& link, const std::string& words)
+{
+    if (Message no = toDrive({}, link); !no.empty())
+        return no;
+    const DriveMemory memory = memoryOf(evidence);
+    if (!memory.lastSave)
+        return "Nothing has been saved in the drive yet: what it holds after the supply was off proves nothing.";
+    if (!link.identity.sameDevice(memory.lastSave->identity))
+        return say("The values were saved in {}; the drive that answers is {}.", memory.lastSave->identity.serial,
+                   link.identity.serial);
+    const auto before = memory.lastSave->as<DriveSaved>()->restarts;
+    if (link.restarts && before > 0)
+        return *link.restarts > before ? Message{}
+                                       : say("Its restart counter stands at {} as when the values were saved: the "
+                                             "control supply has not been "
+                                             "off since.",
+                                             *link.restarts);
+    return words.empty() ? "This drive keeps no restart counter: write who saw the control supply off, and when."
+                         : Message{};
 }
 
 Message refusalOfDirection(const Evidence& evidence, const LinkState& link)

@@ -441,8 +441,8 @@ std::optional<Station> stationOf(const Fact& f)
         return Station::Wire;
     if (f.as<DriveRead>() || f.as<DriveWritten>() || f.as<DriveSaved>() || f.as<PowerCycled>() || f.as<DriveBound>())
         return Station::Set;
-    if (f.as<HandTurned>() || f.as<DirectionSeen>() || f.as<Jogged>() || f.as<FaultSeen>() || f.as<FaultReset>()
-        || f.as<LinkEvent>())
+    if (f.as<HandTurned>() || f.as<ShaftFelt>() || f.as<ScaleSeen>() || f.as<DirectionSeen>() || f.as<Jogged>()
+        || f.as<FaultSeen>() || f.as<FaultReset>() || f.as<LinkEvent>())
         return Station::Turn;
     if (f.as<AxisMeasured>())
         return Station::Load;

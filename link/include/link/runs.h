@@ -35,6 +35,11 @@ public:
     /// A drive without a watchdog moves only with an enabling device in the person's hand; confirmed for this axis.
     void confirmEnablingDevice(bool inHand) { m_enablingDevice = inHand; }
     [[nodiscard]] bool enablingDevice() const { return m_enablingDevice; }
+    /// The person said that he stands at the machine and sees the axis. It holds for a series of runs: as long as no
+    /// more than a while lies between them, and never over another connection.
+    void confirmPresence(bool present);
+    [[nodiscard]] bool present() const;
+    static constexpr qint64 presenceLasts = 600000; ///< without a run [ms], our choice
 
     /// Position in encoder counts since power-up, through the scaling that the drive holds.
     void counts(std::function<void(const Result<double>&)> done);
@@ -43,11 +48,19 @@ public:
     void resetFault(Session::Done done);
 
     struct JogOrder {
-        double speed = 0;             ///< signed, position units per second
+        double speed = 0;             ///< signed, position units per second; 0: stands still under torque
         std::int64_t torqueLimit = 0; ///< thousandths of rated torque while jogging; never above what the drive holds
     };
     /// What came of it: signed way in position units.
     void jog(const JogOrder& order, std::function<void(const Result<double>&)> done);
+
+    struct ShiftOrder {
+        double distance = 0;          ///< signed, position units
+        double speed = 0;             ///< position units per second
+        std::int64_t torqueLimit = 0; ///< as of a jog
+    };
+    /// A commanded way, once: for comparing with a mark. What came of it by the drive's own count, position units.
+    void shift(const ShiftOrder& order, std::function<void(const Result<double>&)> done);
 
     /// How the drive stopped the axis when the feed of its watchdog stopped.
     struct OwnStop {
@@ -131,6 +144,7 @@ private:
     std::optional<Error> m_error;
     std::optional<std::int64_t> m_start; ///< position where test moves begin
     bool m_running = false, m_ending = false, m_releaseEndsWell = false, m_enablingDevice = false;
+    QElapsedTimer m_present;           ///< since it was said, or since the last run
     QElapsedTimer m_stopping, m_heard; ///< since a stop was asked for, since the drive last told its state
     std::uint64_t m_run = 0;
     std::uint64_t m_restAt = 0; ///< snapshots of the session when the last run was over

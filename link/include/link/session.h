@@ -76,7 +76,8 @@ public:
     [[nodiscard]] bool hasWatchdog() const { return m_hasWatchdog; }
     /// The drive gives its values of one tick, with the tick.
     [[nodiscard]] bool hasMoment() const { return m_hasMoment; }
-    [[nodiscard]] std::int64_t restarts() const { return m_restarts; }
+    /// How often its control supply came; nothing: it keeps no counter.
+    [[nodiscard]] std::optional<std::int64_t> restarts() const { return m_restarts; }
     [[nodiscard]] std::int64_t runningTime() const
     {
         return m_runningTime;
@@ -200,7 +201,8 @@ private:
     bool m_inFlight = false, m_connected = false, m_identified = false, m_hasWatchdog = false, m_remote = false,
          m_closing = false;
     DriveIdentity m_identity;
-    std::int64_t m_restarts = 0, m_runningTime = 0;
+    std::optional<std::int64_t> m_restarts;
+    std::int64_t m_runningTime = 0;
     std::string m_name;
     bool m_hasMoment = false;
     QElapsedTimer m_snapshotClock;

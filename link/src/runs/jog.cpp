@@ -28,7 +28,7 @@ void Runs::jog(const JogOrder& order, std::function<void(const Result<double>&)>
         }
         // the way counts, not the command
         const double way = static_cast<double>(m_lastValues->at(positionActual) - *kept->from);
-        if (way * order.speed <= 0)
+        if (order.speed != 0 && way * order.speed <= 0)
             done(refuse("not-moved"));
         else
             done(way);
@@ -47,6 +47,40 @@ void Runs::jog(const JogOrder& order, std::function<void(const Result<double>&)>
                     enable(profileVelocity, [this, order] {
                         m_releaseEndsWell = true;
                         checked({{targetVelocity, static_cast<std::int64_t>(std::llround(order.speed))}}, [] {});
+                    });
+                });
+    });
+}
+
+void Runs::shift(const ShiftOrder& order, std::function<void(const Result<double>&)> done)
+{
+    struct Kept {
+        Values held; ///< as the drive held them
+        std::int64_t from = 0;
+    };
+    const auto kept = std::make_shared<Kept>();
+    const bool free = begin([this, kept, done = std::move(done)](const Error* error) {
+        for (const auto& [object, value] : kept->held)
+            m_session.write(object, value);
+        done(error ? Result<double>(tl::make_unexpected(*error))
+                   : Result<double>(static_cast<double>(m_lastValues->at(positionActual) - kept->from)));
+    });
+    if (!free)
+        return;
+    forgetStart();
+    m_lastReads = {positionActual};
+    reading({torqueUp, torqueDown, profileSpeed, positionActual}, [this, kept, order](const Values& v) {
+        kept->from = v.at(positionActual);
+        kept->held = v;
+        kept->held.erase(positionActual);
+        checked({{torqueUp, std::min(order.torqueLimit, v.at(torqueUp))},
+                 {torqueDown, std::min(order.torqueLimit, v.at(torqueDown))},
+                 {profileSpeed, std::max<std::int64_t>(1, std::llround(std::abs(order.speed)))}},
+                [this, kept, order] {
+                    enable(profilePosition, [this, kept, order] {
+                        later(brakeLift, [this, kept, order] {
+                            goTo(kept->from + std::llround(order.distance), [this] { end(nullptr); });
+                        });
                     });
                 });
     });

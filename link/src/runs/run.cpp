@@ -13,8 +13,10 @@ Runs::Runs(Session& session, QObject* parent)
 {
     connect(&m_session, &Session::connectionChanged, this, [this] {
         m_start.reset(); // another drive, or a drive that was off, stands elsewhere
-        if (!m_session.connected())
+        if (!m_session.connected()) {
             m_enablingDevice = false;
+            m_present.invalidate();
+        }
         if (!m_running || m_session.connected())
             return;
         m_error = Error{"connection-lost", {}, {}, {}}; // a stop under way was not proved either
@@ -26,6 +28,16 @@ Runs::Runs(Session& session, QObject* parent)
             finish(&*error);
     });
 }
+
+void Runs::confirmPresence(bool present)
+{
+    if (present)
+        m_present.start();
+    else
+        m_present.invalidate();
+}
+
+bool Runs::present() const { return m_present.isValid() && (m_running || m_present.elapsed() < presenceLasts); }
 
 bool Runs::torqueUnasked() const
 {
@@ -166,6 +178,8 @@ void Runs::finished()
         m_session.write(mode, profilePosition);
     }
     m_running = m_ending = false;
+    if (m_present.isValid())
+        m_present.start(); // the series goes on
     m_restAt = m_session.snapshots();
     ++m_run;
     const auto error = std::exchange(m_error, {});

@@ -7,10 +7,10 @@ namespace ridge {
 
 /// What the hands of a person do at the simulated drive, as its objects 2F00 and 2F01 take it.
 namespace hand {
-inline constexpr ObjectKey push{0x2F01, 1};        ///< torque on the load [mN·m]
-inline constexpr ObjectKey unplugged{0x2F01, 2};   ///< bits of Plug
-inline constexpr ObjectKey jumpers{0x2F01, 3};     ///< bridges on torque-off A and B
-inline constexpr ObjectKey enableInput{0x2F01, 4}; ///< 24 V on terminal 4
+inline constexpr ObjectKey push{0x2F01, 1};                          ///< torque on the load [mN·m]
+inline constexpr ObjectKey unplugged{0x2F01, 2};                     ///< bits of Plug
+inline constexpr ObjectKey jumpers{0x2F01, 3};                       ///< bridges on torque-off A and B
+inline constexpr ObjectKey enableInput{0x2F01, 4};                   ///< 24 V on terminal 4
 inline constexpr ObjectKey meterFrom{0x2F01, 5}, meterTo{0x2F01, 6}; ///< MeterPoint
 inline constexpr ObjectKey meterKind{0x2F01, 7};                     ///< 0 volts, 1 ohms
 inline constexpr ObjectKey meterReading{0x2F01, 8};                  ///< [mV] or [mohm]; -1: nothing
@@ -40,9 +40,8 @@ enum class Plug : std::uint8_t {
     ResistorWire
 };
 inline constexpr std::array<std::string_view, 11> plugNames{
-    "motor cable",  "feedback cable",   "brake wire",          "torque-off wire A",    "torque-off wire B",
-    "mains",        "hall cable",       "plug of the limits",  "thermal sensor wire",  "second encoder",
-    "brake resistor"};
+    "motor cable", "feedback cable",     "brake wire",          "torque-off wire A", "torque-off wire B", "mains",
+    "hall cable",  "plug of the limits", "thermal sensor wire", "second encoder",    "brake resistor"};
 
 /// Where a meter can be put.
 enum class MeterPoint : std::uint8_t {
@@ -66,7 +65,8 @@ enum class MeterPoint : std::uint8_t {
     Output1
 };
 inline constexpr std::array<std::string_view, 21> meterPointNames{
-    "nowhere", "U",          "V",          "W",           "PE",     "DC +",      "DC -",      "resistor 1", "resistor 2", "brake +",  "brake -",
-    "torque-off A", "torque-off B", "0 V", "24 V", "thermal 1", "thermal 2", "output 1",   "output 2",   "output 3", "output 4"};
+    "nowhere",    "U",          "V",         "W",        "PE",           "DC +",         "DC -",
+    "resistor 1", "resistor 2", "brake +",   "brake -",  "torque-off A", "torque-off B", "0 V",
+    "24 V",       "thermal 1",  "thermal 2", "output 1", "output 2",     "output 3",     "output 4"};
 
 } // namespace ridge

@@ -53,14 +53,25 @@ struct DriveWritten {
 /// The values that were in the drive when it was told to keep them.
 struct DriveSaved {
     DriveValues values;
+    std::int64_t restarts = 0; ///< restart counter then; 0: the drive keeps none
 };
 /// The control supply was off and on; the values read after it.
 struct PowerCycled {
     DriveValues values;
+    std::int64_t restarts = 0; ///< restart counter after it; 0: the drive keeps none
+    std::string words;         ///< of who saw it off, when, where the drive keeps no counter
 };
 struct HandTurned {
     double counts = 0;   ///< of one turn forward by hand
     double expected = 0; ///< counts per turn of the plan then
+};
+/// The shaft felt by hand: free without power, stiff under torque.
+struct ShaftFelt {
+    bool powered = false, asExpected = false;
+};
+/// A commanded way, and what a mark on the shaft or the load made of it.
+struct ScaleSeen {
+    double commanded = 0, seen = 0; ///< signed, [m] or [rad] at the load
 };
 struct DirectionSeen {
     bool agrees = false;
@@ -170,11 +181,11 @@ struct LinkEvent {
     double travel = 0;  ///< of the load in that time [m or rad]
 };
 
-using Payload =
-    std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten, DriveSaved,
-                 PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested, BridgeIn, BridgeOut,
-                 Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound, PositionLost, StruckOut, PhotoKept,
-                 InstrumentKept, LinkEvent, AxisRenumbered, ProtectionsSeen, Justified, AxisMeasured>;
+using Payload = std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten,
+                             DriveSaved, PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested,
+                             BridgeIn, BridgeOut, Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound,
+                             PositionLost, StruckOut, PhotoKept, InstrumentKept, LinkEvent, AxisRenumbered,
+                             ProtectionsSeen, Justified, AxisMeasured, ShaftFelt, ScaleSeen>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
@@ -182,7 +193,7 @@ inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payl
     "drive-saved", "power-cycled",  "hand-turn",    "direction", "jog",        "capture",    "stop-test",
     "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
     "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered",
-    "protections", "justified",     "measured"};
+    "protections", "justified",     "measured",     "felt",      "scale"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
 /// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
@@ -225,12 +236,22 @@ void fields(V&& v, DriveWritten& p)
 template <class V>
 void fields(V&& v, DriveSaved& p)
 {
-    v("values", p.values);
+    v("values", p.values), v("restarts", p.restarts);
 }
 template <class V>
 void fields(V&& v, PowerCycled& p)
 {
-    v("values", p.values);
+    v("values", p.values), v("restarts", p.restarts), v("words", p.words);
+}
+template <class V>
+void fields(V&& v, ShaftFelt& p)
+{
+    v("powered", p.powered), v("asExpected", p.asExpected);
+}
+template <class V>
+void fields(V&& v, ScaleSeen& p)
+{
+    v("commanded", p.commanded), v("seen", p.seen);
 }
 template <class V>
 void fields(V&& v, HandTurned& p)

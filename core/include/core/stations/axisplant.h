@@ -12,5 +12,7 @@ namespace ridge {
 [[nodiscard]] std::optional<AxisPlant> axisPlant(const Axis& axis, const Evaluation& evaluation);
 /// Way of the load a radian of the motor, with its sign; of a linear motor 1. @return 0 without a chain
 [[nodiscard]] double travelPerRadian(const Evaluation& evaluation) noexcept;
+/// Of one turn of the motor, without its sign; 0: not known.
+[[nodiscard]] double travelPerTurn(const Evaluation& evaluation) noexcept;
 
 } // namespace ridge

@@ -9,12 +9,14 @@ enum class Act { Write, Save, Jog, Move, StopTest, ChannelTest, ResetFault, Prov
 /// What the connection says at this moment.
 struct LinkState {
     bool connected = false, identified = false;
-    bool remote = false;         ///< not this machine's own cable or network
-    bool watchdog = false;       ///< the drive stops the axis by itself when the program goes silent
-    bool enablingDevice = false; ///< confirmed in the hand, for a drive without a watchdog
-    bool valuesKnown = false;    ///< everything was read or written and read back since the connection began
-    bool torqueUnasked = false;  ///< torque is on and no run of this program asked for it
-    double stateAge = 0;         ///< of what the drive said last of its state [s]; infinite: nothing yet
+    bool remote = false;                  ///< not this machine's own cable or network
+    bool watchdog = false;                ///< the drive stops the axis by itself when the program goes silent
+    bool enablingDevice = false;          ///< confirmed in the hand, for a drive without a watchdog
+    bool present = false;                 ///< confirmed: at the machine, the axis in sight, its stop in reach
+    std::optional<std::int64_t> restarts; ///< restart counter; nothing: the drive keeps none
+    bool valuesKnown = false;             ///< everything was read or written and read back since the connection began
+    bool torqueUnasked = false;           ///< torque is on and no run of this program asked for it
+    double stateAge = 0;                  ///< of what the drive said last of its state [s]; infinite: nothing yet
     std::uint16_t error = 0;
     DriveIdentity identity;
     DriveIdentity bound; ///< the real drive of this axis; unknown: none yet
@@ -29,6 +31,10 @@ inline constexpr double stateGoesOld = 2;
 /// Why nobody can say now which way the axis moved; empty: somebody can. It has to be this drive that was jogged, after
 /// it was last said.
 [[nodiscard]] Message refusalOfDirection(const Evidence& evidence, const LinkState& link);
+
+/// Why the control supply of a real drive is not taken for having been off since its values were saved; empty: it is.
+/// By identity and restart counter; where the drive keeps none by the words of who saw it off.
+[[nodiscard]] Message refusalOfCycle(const Evidence& evidence, const LinkState& link, const std::string& words);
 
 /// Why a fact may not be typed into the record as it stands; empty: it may.
 /// A proof without instrument, a step that is locked or whose cautions were not acknowledged, a waiver without the
