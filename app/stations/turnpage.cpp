@@ -17,6 +17,7 @@
 
 #include <QCheckBox>
 #include <QLineEdit>
+#include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -37,7 +38,7 @@ public:
                                      "moves only while the button is held.")));
         m_halves = new QBoxLayout(QBoxLayout::TopToBottom);
         m_halves->addLayout(chainHalf(), 5);
-        m_halves->addLayout(motionHalf(), 4);
+        m_halves->addWidget(motionHalf(), 4);
         layout->addLayout(m_halves, 1);
         connect(&m_bench, &Bench::changed, this, &TurnPage::live);
         auto* ages = new QTimer(this); // what is shown grows old without any news
@@ -94,9 +95,16 @@ private:
         return half;
     }
 
-    QVBoxLayout* motionHalf()
+    /// In a small window it is rolled.
+    QScrollArea* motionHalf()
     {
-        auto* half = new QVBoxLayout;
+        auto* scroll = new QScrollArea;
+        scroll->setWidgetResizable(true);
+        scroll->setFrameShape(QFrame::NoFrame);
+        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        auto* inner = new QWidget;
+        auto* half = new QVBoxLayout(inner);
+        half->setContentsMargins(0, 0, 0, 0);
         half->addLayout(handRow());
         m_strip = new AngleStrip;
         half->addWidget(m_strip, 1);
@@ -106,7 +114,8 @@ private:
         half->addLayout(scaleRow());
         m_formHolder = new QVBoxLayout;
         half->addLayout(m_formHolder);
-        return half;
+        scroll->setWidget(inner);
+        return scroll;
     }
 
     QHBoxLayout* handRow()

@@ -69,6 +69,8 @@ private Q_SLOTS:
         QVERIFY(m->find<QPushButton>("set.write")->isEnabled());
         QVERIFY(press(m->window(), "set.write"));
         QVERIFY(waitFor([&] { return m->document().evaluation().set.verified; }));
+        QVERIFY(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("stand at the machine")));
+        m->find<QCheckBox>("link.present")->click();
         QVERIFY2(m->window().bench().refusal(Act::Jog).contains(QStringLiteral("S19")),
                  qPrintable(m->window().bench().refusal(Act::Jog)));
         QVERIFY(!at(5, "turn.plus")->isEnabled());

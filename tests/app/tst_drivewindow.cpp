@@ -81,7 +81,7 @@ private Q_SLOTS:
         QTest::mouseClick(at(5, "turn.stiff"), Qt::LeftButton);
         m->settle();
         QCOMPARE(check("turn.felt").verdict, Verdict::Practised); // a simulated shaft proves nothing about a real one
-        QVERIFY(!at(5, "turn.stiff")->isEnabled()); // once for each time it was held
+        QVERIFY(!at(5, "turn.stiff")->isEnabled());               // once for each time it was held
         // a way that is none, then one turn of the motor
         m->find<QLineEdit>("turn.way")->setText(QStringLiteral("far"));
         holdStill("turn.shift", 100);
@@ -122,7 +122,8 @@ private Q_SLOTS:
         Bench& bench = m->window().bench();
         LinkState link = bench.linkState();
         QVERIFY(!link.present);
-        QVERIFY2(bench.refusal(Act::Jog).contains(QStringLiteral("stand at the machine")), qPrintable(bench.refusal(Act::Jog)));
+        QVERIFY2(bench.refusal(Act::Jog).contains(QStringLiteral("stand at the machine")),
+                 qPrintable(bench.refusal(Act::Jog)));
         present->click();
         QVERIFY(bench.linkState().present);
         QVERIFY(!bench.refusal(Act::Jog).contains(QStringLiteral("stand at the machine")));

@@ -314,8 +314,8 @@ private Q_SLOTS:
                                        ConductorSeen{"c", true, true, "0.3 ohm"},
                                        DriveRead{{{{0x6040, 0}, 15}}},
                                        DriveWritten{{{{0x6041, 1}, -3}}, {{{0x6041, 1}, -3}}},
-                                       DriveSaved{{{{0x6042, 2}, 1}}},
-                                       PowerCycled{{{{0x6043, 3}, 2}}},
+                                       DriveSaved{{{{0x6042, 2}, 1}}, 7},
+                                       PowerCycled{{{{0x6043, 3}, 2}}, 8, "who"},
                                        HandTurned{131072, 131072},
                                        DirectionSeen{true},
                                        Jogged{-0.02, 0.6},
@@ -337,7 +337,9 @@ private Q_SLOTS:
                                        LinkEvent{"t", true, 0.4, 0.01},
                                        ProtectionsSeen{{{"input X5", "bypass plug"}}},
                                        Justified{"2018:1 bit 0", "r"},
-                                       AxisMeasured{2e-4, 0.1, {}, -0.3, 0.4, true, false, "run out"}};
+                                       AxisMeasured{2e-4, 0.1, {}, -0.3, 0.4, true, false, "run out"},
+                                       ShaftFelt{true, false},
+                                       ScaleSeen{0.01, -0.02}};
         QCOMPARE(all.size(), std::variant_size_v<Payload>);
         for (const Payload& p : all) {
             f.payload = p;
