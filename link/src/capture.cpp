@@ -4,6 +4,17 @@ namespace ridge::link {
 
 namespace {
 constexpr ObjectKey window{0x2201, 0}; ///< of the trace
+constexpr ObjectKey traceState{0x2200, 1}, traceArmedAt{0x2200, 13};
+constexpr std::int64_t traceComplete = 3;
+} // namespace
+
+/// What tells one buffer from another: its state, and when it was armed.
+std::vector<ObjectKey> Session::stamp() const
+{
+    std::vector<ObjectKey> keys{traceState};
+    if (has(traceArmedAt))
+        keys.push_back(traceArmedAt);
+    return keys;
 }
 
 void Session::capture(const CaptureSettings& settings, Done armed, TraceDone done, Progress progress)
@@ -16,7 +27,7 @@ void Session::capture(const CaptureSettings& settings, Done armed, TraceDone don
             done(refuse("no-trace-buffer"));
         return;
     }
-    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}});
+    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress)});
     const auto mine = m_capture;
     write({0x2200, 3}, settings.decimation);
     write({0x2200, 5}, settings.samples);
@@ -55,12 +66,14 @@ void Session::waitForTrace(int left)
         captureEnds(mine, refuse("time-out"));
         return;
     }
-    read({{0x2200, 1}}, [this, mine, left](const Result<Values>& v) {
+    read(stamp(), [this, mine, left](const Result<Values>& v) {
         if (mine != m_capture)
             return;
         if (!v) {
             captureEnds(mine, tl::make_unexpected(v.error()));
-        } else if (v->at({0x2200, 1}) == 3) {
+        } else if (v->at(traceState) == traceComplete) {
+            mine->stamp = *v;
+            mine->flat.clear();
             readTrace(0);
         } else {
             QTimer::singleShot(50, this, [this, mine, left] {
@@ -100,11 +113,31 @@ void Session::readTrace(std::size_t block)
                      readTrace(block + 1);
                      return;
                  }
-                 Columns columns(channels);
-                 for (std::size_t k = 0; k < total; ++k)
-                     columns[k % channels].push_back(mine->flat[k]);
-                 captureEnds(mine, columns);
+                 endTrace();
              }});
+}
+
+/// The buffer is that of the beginning, or nothing of it is taken: somebody may have armed it again meanwhile.
+void Session::endTrace()
+{
+    read(stamp(), [this, mine = m_capture](const Result<Values>& v) {
+        if (mine != m_capture)
+            return;
+        if (!v) {
+            captureEnds(mine, tl::make_unexpected(v.error()));
+        } else if (*v != mine->stamp) {
+            if (--mine->triesLeft > 0)
+                waitForTrace(mine->settings.timeout_ms);
+            else
+                captureEnds(mine, refuse("trace-rearmed"));
+        } else {
+            const std::size_t channels = mine->settings.channels.size();
+            Columns columns(channels);
+            for (std::size_t k = 0; k < mine->flat.size(); ++k)
+                columns[k % channels].push_back(mine->flat[k]);
+            captureEnds(mine, columns);
+        }
+    });
 }
 
 } // namespace ridge::link

@@ -9,6 +9,8 @@ struct Session::Capture {
     TraceDone done;
     Progress progress;
     std::vector<std::int32_t> flat;
+    Values stamp;      ///< of the buffer that is read
+    int triesLeft = 3; ///< when somebody arms it again meanwhile, our choice
 };
 
 } // namespace ridge::link

@@ -316,6 +316,215 @@ private Q_SLOTS:
         QVERIFY(no && no->code == "object-missing" && no->subject == "6061:0");
     }
 
+    void aHostileSerialLine_data()
+    {
+        QTest::addColumn<int>("fault");
+        QTest::addColumn<QString>("stage");
+        for (const QString& stage : {QStringLiteral("asking"), QStringLiteral("jogging"), QStringLiteral("recording")})
+            for (const auto& [name, fault] : {std::pair{"drops", Cable::Fault::Drops},
+                                              {"twice", Cable::Fault::Twice},
+                                              {"garbage", Cable::Fault::Garbage},
+                                              {"cuts", Cable::Fault::Cuts},
+                                              {"drips", Cable::Fault::Drips}})
+                QTest::addRow("%s while %s", name, qPrintable(stage)) << static_cast<int>(fault) << stage;
+    }
+    /// Whatever the line does to the frames, at whatever stage: every call is answered once, in time; what is told
+    /// about the axis is of it; and when the line is well again the axis is found at rest without torque.
+    void aHostileSerialLine()
+    {
+        QFETCH(int, fault);
+        QFETCH(QString, stage);
+        startOn(QStringLiteral("serial"));
+        Session session;
+        Runs runs(session);
+        int told = 0;
+        const auto spoil = [&] { m_cable->spoil(static_cast<Cable::Fault>(fault)); };
+        if (stage == QLatin1String("asking"))
+            spoil();
+        session.connectTo(m_address);
+        if (stage == QLatin1String("asking")) {
+            runFor(2500);
+        } else {
+            QVERIFY(waitFor([&] { return session.identified(); }, 8000));
+            std::optional<bool> set;
+            session.writeVerified(liftValues(), [&](const Result<Values>& v) { set = v.has_value(); });
+            QVERIFY(waitFor([&] { return set.has_value(); }, 10000) && *set);
+            if (stage == QLatin1String("jogging")) {
+                runs.jog({.speed = 20000, .torqueLimit = 900}, [&](const Result<double>&) { ++told; });
+                QVERIFY(waitFor([&] { return session.snapshot().velocity > 15000; }, 10000));
+                spoil();
+                runFor(1200);
+                runs.release();
+            } else {
+                runs.move({.distance = 5000, .seconds = 0.25, .scale = liftScale()}, [&](const Result<Trace>& t) {
+                    ++told;
+                    if (t) // what is given is whole and of this move
+                        QVERIFY(std::abs(t->position.back() - t->position.front() - 0.005) < 2e-4);
+                });
+                runFor(700);
+                spoil();
+            }
+            QVERIFY2(waitFor([&] { return told == 1 && !runs.running(); }, 40000), "a run that is not told its end");
+            if (static_cast<Cable::Fault>(fault) == Cable::Fault::Drips)
+                QVERIFY(!session.connected()); // a line so slow is none, and what is shown says so
+        }
+        m_cable->spoil(Cable::Fault::None);
+        runFor(1200); // what still drips goes by; the drive's own watchdog has stopped what was not stopped
+        QCOMPARE(told, stage == QLatin1String("asking") ? 0 : 1);
+        Session after;
+        session.disconnectFrom();
+        after.connectTo(m_address);
+        QVERIFY(waitFor([&] { return after.identified() && after.snapshots() > 1; }, 10000));
+        QCOMPARE(after.identity().type, std::string("Simulated servo")); // nothing of the noise is in it
+        const DriveState state = after.snapshot().state;
+        QVERIFY(state != DriveState::OperationEnabled && state != DriveState::QuickStopActive);
+        QVERIFY(std::abs(after.snapshot().velocity) < 50);
+    }
+
+    void aHostileBus_data()
+    {
+        QTest::addColumn<QString>("stage");
+        for (const char* stage : {"asking", "jogging", "recording"})
+            QTest::addRow("%s", stage) << QString::fromLatin1(stage);
+    }
+    /// Another node sends answers nobody asked for, aborts, toggles out of step and half frames, at every stage.
+    void aHostileBus()
+    {
+        QFETCH(QString, stage);
+        startOn(QStringLiteral("can"));
+        Session session;
+        Runs runs(session);
+        unsigned seed = 11;
+        QTimer noise;
+        connect(&noise, &QTimer::timeout, [&] {
+            QByteArray data(8, '\0');
+            for (char& c : data)
+                c = static_cast<char>((seed = seed * 1103515245 + 12345) >> 16);
+            constexpr std::array<char, 6> commands{'\x43', '\x60', '\x00', '\x10', '\x41', '\x20'};
+            data[0] = commands[(seed >> 16) % commands.size()];
+            m_busOwner->writeFrame(QCanBusFrame(0x585, (seed >> 20) % 5 == 0 ? data.left(5) : data));
+        });
+        int told = 0;
+        if (stage == QLatin1String("asking"))
+            noise.start(3);
+        session.connectTo(m_address);
+        if (stage == QLatin1String("asking")) {
+            runFor(2000);
+        } else {
+            QVERIFY(waitFor([&] { return session.identified(); }, 8000));
+            std::optional<bool> set;
+            session.writeVerified(liftValues(), [&](const Result<Values>& v) { set = v.has_value(); });
+            QVERIFY(waitFor([&] { return set.has_value(); }, 10000) && *set);
+            if (stage == QLatin1String("jogging")) {
+                runs.jog({.speed = 20000, .torqueLimit = 900}, [&](const Result<double>&) { ++told; });
+                QVERIFY(waitFor([&] { return session.snapshot().velocity > 15000; }, 10000));
+                noise.start(3);
+                runFor(1000);
+                runs.release();
+            } else {
+                runs.move({.distance = 5000, .seconds = 0.25, .scale = liftScale()},
+                          [&](const Result<Trace>&) { ++told; });
+                runFor(500);
+                noise.start(3);
+            }
+            QVERIFY2(waitFor([&] { return told == 1 && !runs.running(); }, 40000), "a run that is not told its end");
+        }
+        noise.stop();
+        session.disconnectFrom();
+        runFor(1200);
+        Session after;
+        after.connectTo(m_address);
+        QVERIFY(waitFor([&] { return after.identified() && after.snapshots() > 1; }, 10000));
+        const DriveState state = after.snapshot().state;
+        QVERIFY(state != DriveState::OperationEnabled && state != DriveState::QuickStopActive);
+    }
+
+    /// The largest capture: eight channels of 16384 samples, with progress; it can be stopped in the middle, and what
+    /// comes after it works.
+    void theLargestCapture()
+    {
+        DriveProcess drive;
+        Session session;
+        session.connectTo(QStringLiteral("127.0.0.1"), drive.start(liftPlant()));
+        QVERIFY(waitFor([&] { return session.identified(); }));
+        Session::CaptureSettings settings;
+        settings.samples = 16384;
+        settings.decimation = 1;
+        settings.onMotion = false;
+        settings.timeout_ms = 20000;
+        for (int k = 0; k < 8; ++k)
+            settings.channels.push_back({0x6064, 0});
+        settings.channels[3] = {0x6079, 0};
+        std::optional<Result<Session::Columns>> result;
+        int last = 0, total = 0;
+        bool backwards = false;
+        const auto progress = [&](int done, int all) {
+            backwards = backwards || done < last;
+            last = done;
+            total = all;
+        };
+        session.capture(
+            settings, {}, [&](const auto& r) { result = r; }, progress);
+        QVERIFY(waitFor([&] { return last > 20000; }, 60000));
+        session.cancelCapture();
+        QVERIFY(result && !*result && result->error().code == "cancelled");
+        QCOMPARE(total, 8 * 16384);
+        result.reset();
+        last = 0;
+        session.capture(
+            settings, {}, [&](const auto& r) { result = r; }, progress);
+        QVERIFY(waitFor([&] { return result.has_value(); }, 90000));
+        QVERIFY2(result->has_value(), *result ? "" : messageFor(result->error()).c_str());
+        QVERIFY(!backwards && last == total);
+        QCOMPARE((**result).size(), 8U);
+        for (const auto& column : **result)
+            QCOMPARE(column.size(), 16384U);
+        QVERIFY(
+            std::ranges::all_of((**result)[3], [](int v) { return v > 500000; })); // the bus in mV, none of it shifted
+    }
+
+    /// Somebody arms the recorder again while it is read: nothing of two recordings is mixed.
+    void aRearmedBufferIsNotMixed()
+    {
+        DriveProcess drive;
+        const int port = drive.start(liftPlant());
+        Session session, other;
+        session.connectTo(QStringLiteral("127.0.0.1"), port);
+        other.connectTo(QStringLiteral("127.0.0.1"), port);
+        QVERIFY(waitFor([&] { return session.identified() && other.identified(); }));
+        Session::CaptureSettings settings;
+        settings.samples = 4000;
+        settings.decimation = 1;
+        settings.onMotion = false;
+        settings.channels = {{0x2016, 1}, {0x6079, 0}};
+        std::optional<Result<Session::Columns>> result;
+        bool again = false;
+        session.capture(
+            settings, {}, [&](const auto& r) { result = r; },
+            [&](int done, int) {
+                if (done > 2000 && !std::exchange(again, true))
+                    other.write({0x2200, 2}, 1);
+            });
+        QVERIFY(waitFor([&] { return result.has_value(); }, 30000));
+        QVERIFY(again);
+        QVERIFY2(result->has_value(), *result ? "" : messageFor(result->error()).c_str());
+        const auto& ticks = (**result)[0];
+        QCOMPARE(ticks.size(), 4000U);
+        for (std::size_t k = 1; k < ticks.size(); ++k)
+            QCOMPARE(ticks[k] - ticks[k - 1], 1); // of one recording, without a seam
+        // armed again and again: it gives up in words
+        result.reset();
+        session.capture(
+            settings, {}, [&](const auto& r) { result = r; },
+            [&](int done, int all) {
+                if (done > all / 2)
+                    other.write({0x2200, 2}, 1);
+            });
+        QVERIFY(waitFor([&] { return result.has_value(); }, 30000));
+        QVERIFY(!*result);
+        QCOMPARE(QString::fromStdString(result->error().code), QStringLiteral("trace-rearmed"));
+    }
+
     /// Frames of a hostile node on the bus: none of them brings the session down or is taken for an answer.
     void strangeFramesOnTheBus()
     {

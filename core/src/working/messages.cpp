@@ -160,6 +160,8 @@ constexpr std::array sentences{
     Sentence{"commanded-elsewhere",
              "Somebody else commands this drive now; take the command by an act of its own first."},
     Sentence{"object-missing", "This drive has no object {x}; what needs it is not offered. Enter it by hand."},
+    Sentence{"trace-rearmed",
+             "Somebody armed the drive's recorder again while it was read; nothing of it was taken. Capture again."},
     Sentence{"no-trace-buffer", "This drive records nothing by itself; enter what a recorder shows."},
     Sentence{"drive-refused", "The drive refused: {x}"},
     Sentence{"write-refused",

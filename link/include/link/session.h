@@ -191,6 +191,8 @@ private:
     void loseConnection(const QString& why);
     void waitForTrace(int left);
     void readTrace(std::size_t block);
+    void endTrace();
+    [[nodiscard]] std::vector<ObjectKey> stamp() const;
 
     std::unique_ptr<Transport> m_transport;
     ObjectDictionary m_map;
