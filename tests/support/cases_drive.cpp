@@ -9,11 +9,16 @@
 #include "core/control/trace.h"
 #include "core/drives/currentloop.h"
 #include "core/drives/stepper.h"
+#include "core/mechanics/belt.h"
+#include "core/mechanics/screw.h"
 #include "core/mechanics/stage.h"
+#include "core/motion/trapezoid.h"
 #include "core/objects/scaling.h"
 #include "core/objects/tracetiming.h"
 #include "core/safety/torqueoff.h"
+#include "core/sizing/ratio.h"
 #include "core/sizing/regen.h"
+#include "link/transport.h"
 
 #include "casevalues.h"
 
@@ -22,6 +27,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
+#include <limits>
+#include <map>
 
 namespace cases {
 
@@ -669,10 +677,160 @@ void addScaling(Table& t)
     };
 }
 
+/// The continuous law of the trajectories: PI with set-point weight and back-calculation, the current loop a lag; the
+/// plant is the one of prediction and simulated drive.
+struct Law {
+    double kp = 0, kv = 0, ti = 0, tau = 0, weight = 1, kvff = 0, kaff = 0, inertia = 0, most = 1e30;
+    bool speed = false;
+};
+struct Course {
+    AxisPlant plant;
+    double motorViscous = 0, coulomb = 0, smooth = 1, push = 0, pushAt = 1e30;
+    Law law;
+    std::function<MotionDemand(double)> demand;
+};
+
+/// Values at the wanted times, computed with a step.
+std::map<std::string, Numbers> courseOf(const Course& c, const Numbers& times, double h)
+{
+    PlantMotion plant(h);
+    plant.setPlant(c.plant);
+    plant.place(0);
+    std::map<std::string, Numbers> out;
+    double z = 0, torque = 0, theta = 0, speed = 0;
+    const double lag = std::exp(-h / c.law.tau);
+    std::size_t next = 0;
+    const auto last = static_cast<std::int64_t>(std::llround(times.back() / h));
+    for (std::int64_t n = 0; n <= last && next < times.size(); ++n) {
+        const double t = static_cast<double>(n) * h;
+        theta = plant.angle();
+        speed = plant.speed();
+        while (next < times.size() && n == std::llround(times[next] / h)) {
+            out["theta"].push_back(theta);
+            out["w"].push_back(speed);
+            out["T"].push_back(torque);
+            out["theta_load"].push_back(plant.loadAngle());
+            out["w_load"].push_back(plant.loadSpeed());
+            ++next;
+        }
+        const Law& l = c.law;
+        const MotionDemand d = c.demand(t + 1e-3 * h); // right of a corner
+        const double wanted = l.speed ? d.speed : l.kp * (d.position - theta) + l.kvff * d.speed;
+        const double u = l.kv * (l.weight * wanted - speed) + l.kv / l.ti * z + l.kaff * l.inertia * d.acceleration;
+        const double us = std::clamp(u, -l.most, l.most);
+        z += h * ((wanted - speed) + (us - u) / l.kv);
+        const double before = torque;
+        torque = us + (torque - us) * lag;
+        const double rubs = c.coulomb * std::tanh(speed / c.smooth) + c.motorViscous * speed;
+        plant.step((before + torque) / 2 - rubs, t >= c.pushAt ? c.push : 0);
+    }
+    return out;
+}
+
+Course courseFrom(const json& i)
+{
+    const json &p = i.at("plant"), &k = i.at("control"), &command = i.at("command");
+    Course c;
+    const bool two = p.at("type") == "two_mass";
+    c.plant.inertia = two ? num(p, "Jm") + num(p, "JL") : num(p, "J");
+    c.plant.viscous = num(p, two ? "BL" : "B");
+    c.plant.gravity = num(p, "Tg");
+    c.motorViscous = num(p, "Bm");
+    c.coulomb = num(p, "Tc");
+    c.smooth = num(p, "w_eps", 1);
+    if (two) {
+        c.plant.load = num(p, "JL");
+        c.plant.stiffness = num(p, "k");
+        c.plant.damping = num(p, "c");
+        c.plant.gap = num(p, "gap");
+    }
+    c.law = {num(k, "Kp"),   num(k, "Kv"),   num(k, "Ti"),   num(k, "tau"),         num(k, "b", 1),
+             num(k, "kvff"), num(k, "kaff"), num(k, "J_ff"), num(k, "T_max", 1e30), false};
+    if (i.contains("load_step")) {
+        c.pushAt = i.at("load_step")[0];
+        c.push = i.at("load_step")[1];
+    }
+    if (command.at("kind") == "trapezoid") {
+        const auto move = said(
+            trapezoid({.distance = num(command, "d"), .speed = num(command, "v"), .acceleration = num(command, "a")}));
+        c.demand = [move](double t) { return trapezoidAt(move, t); };
+    } else {
+        c.law.speed = command.at("kind") == "velocity_step";
+        const double size = num(command, "size");
+        c.demand = [size, speed = c.law.speed](double) {
+            return speed ? MotionDemand{0, size, 0} : MotionDemand{size, 0, 0};
+        };
+    }
+    return c;
+}
+
+/// The error of the step goes with the step: two of them give the course without it (Richardson).
+json trajectoryOf(const json& i)
+{
+    const Course c = courseFrom(i);
+    const auto times = i.at("t").get<Numbers>();
+    constexpr double h = 1 / 3e6; // the corners of the moves fall on steps
+    const auto coarse = courseOf(c, times, h), fine = courseOf(c, times, h / 2);
+    json out;
+    for (const auto& [name, values] : fine)
+        for (std::size_t k = 0; k < values.size(); ++k)
+            out[name].push_back(2 * values[k] - coarse.at(name)[k]);
+    return out;
+}
+
+void addPlants(Table& t)
+{
+    t["screw_axis"] = [](const json& i) -> json {
+        const bool both = i.at("support") == "fixed_fixed";
+        const auto bare = said(screwStiffness(num(i, "d_root"), num(i, "L"), num(i, "lead"), both, num(i, "x"),
+                                              std::numeric_limits<double>::infinity(),
+                                              std::numeric_limits<double>::infinity(), num(i, "E"), num(i, "G")));
+        const double r = num(i, "lead") / (2 * pi);
+        // bearing and nut in a row with the rod, as these cases have it
+        const double axial = 1 / (1 / bare.axial + 1 / num(i, "k_nut") + 1 / num(i, "k_bearing"));
+        const double rot = 1 / (1 / (axial * r * r) + 1 / bare.torsional), load = num(i, "m") * r * r;
+        const auto f = twoInertias(num(i, "J_motor_side"), load, rot);
+        return {{"k_rod", bare.axial}, {"k_axial", axial},           {"k_rot", rot},
+                {"JL", load},          {"f_ar_Hz", f.antiResonance}, {"f_r_Hz", f.resonance}};
+    };
+    t["belt_axis"] = [](const json& i) -> json {
+        const double r = num(i, "r"),
+                     lin = said(beltDrive({.teeth = 20,
+                                           .pitch = 2 * pi * r / 20,
+                                           .wrap = pi,
+                                           .toothForce = 1,
+                                           .width = 1,
+                                           .spanPulled = num(i, "L1"),
+                                           .spanTotal = num(i, "L1") + num(i, "L2"),
+                                           .specificStiffness = num(i, "EA"),
+                                           .tensionLimit = 1},
+                                          0))
+                               .stiffness,
+                     rot = lin * r * r;
+        const auto f = twoInertias(num(i, "J_motor_side"), num(i, "m") * r * r, rot);
+        return {{"k_lin", lin}, {"k_rot", rot}, {"f_ar_Hz", f.antiResonance}, {"f_r_Hz", f.resonance}};
+    };
+    t["trajectory"] = t["trajectory_linear"] = trajectoryOf;
+    t["crc"] = [](const json& i) -> json {
+        json out = json::array();
+        for (const json& frame : i.at("frames")) {
+            const QByteArray bytes = QByteArray::fromHex(QByteArray::fromStdString(frame.get<std::string>()));
+            const std::uint16_t crc = link::modbusCrc({bytes.begin(), bytes.end()});
+            out.push_back(QStringLiteral("%1 %2")
+                              .arg(crc & 0xFF, 2, 16, QLatin1Char('0'))
+                              .arg(crc >> 8, 2, 16, QLatin1Char('0'))
+                              .toUpper()
+                              .toStdString());
+        }
+        return {{"crc_low_high", out}};
+    };
+}
+
 } // namespace
 
 void addDrive(Table& t)
 {
+    addPlants(t);
     addElectrical(t);
     addMechanicalBlocks(t);
     addControl(t);
