@@ -101,7 +101,7 @@ public:
     /// One tick of the base rate. `measure()` is asked when a loop runs, `demand(t)` when the position loop does; in
     /// velocity mode its speed is the demand. @return torque asked of the current loop now
     template <class Measure, class Command>
-    double tick(Measure&& measure, Command&& demand)
+    [[gnu::always_inline]] double tick(Measure&& measure, Command&& demand)
     {
         const bool outer = --m_positionIn <= 0, inner = --m_velocityIn <= 0;
         if (outer || inner) {
@@ -116,9 +116,10 @@ public:
                 velocity(measured);
             }
         }
-        if (m_ticks == m_due[m_next]) {
+        if (m_ticks == m_nextDue) {
             m_asked = m_pending[m_next];
             m_next = (m_next + 1) & 15;
+            m_nextDue = m_next != m_free ? m_due[m_next] : -1;
         }
         ++m_ticks;
         return m_asked;
@@ -133,7 +134,7 @@ public:
     [[nodiscard]] const LoopGains& gains() const { return m_gains; }
 
 private:
-    void position(const MotionDemand& d, double measured)
+    [[gnu::always_inline]] void position(const MotionDemand& d, double measured)
     {
         if (m_mode == LoopMode::Position) {
             m_error = d.position - measured - m_beside;
@@ -147,7 +148,7 @@ private:
         if (m_gains.feedforwardFriction > 0 && d.speed != 0)
             m_feedforward += std::copysign(m_gains.feedforwardFriction, d.speed);
     }
-    void velocity(double measured)
+    [[gnu::always_inline]] void velocity(double measured)
     {
         const double raw = (measured - m_last) * m_velocityRate;
         m_last = measured;
@@ -169,6 +170,8 @@ private:
             m_filteredTorque = std::clamp(m_filteredTorque, m_low, m_high);
         m_pending[m_free] = m_filteredTorque;
         m_due[m_free] = m_ticks + m_timing.torqueDelay;
+        if (m_nextDue < 0)
+            m_nextDue = m_due[m_free];
         m_free = (m_free + 1) & 15;
     }
 
@@ -185,7 +188,8 @@ private:
     double m_integral = 0, m_filteredTorque = 0, m_filteredSpeed = 0, m_asked = 0, m_speedDemand = 0, m_feedforward = 0,
            m_error = 0, m_last = 0, m_injected = 0, m_beside = 0;
     std::array<double, 16> m_pending{};
-    std::array<std::int64_t, 16> m_due{-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1};
+    std::array<std::int64_t, 16> m_due{};
+    std::int64_t m_nextDue = -1; ///< of the oldest torque under way; -1: none
 };
 
 } // namespace ridge

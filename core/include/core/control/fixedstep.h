@@ -57,6 +57,16 @@ public:
         m_plant.step(m_torque, loadTorque);
     }
 
+    /// So many ticks in a row, the same bits as one by one.
+    template <class Command>
+    void run(std::int64_t ticks, Command&& demand, double loadTorque = 0.0)
+    {
+        if (m_plant.isPlain())
+            runAs<true>(ticks, demand, loadTorque);
+        else
+            runAs<false>(ticks, demand, loadTorque);
+    }
+
     [[nodiscard]] double measured() const
     {
         return m_countSize > 0 ? std::floor(m_plant.angle() * m_perRadian + 0.5) * m_countSize : m_plant.angle();
@@ -74,6 +84,28 @@ public:
     [[nodiscard]] double step() const { return m_h; }
 
 private:
+    /// On copies that nothing else can see: what they hold stays in the processor's registers.
+    template <bool plain, class Command>
+    void runAs(std::int64_t ticks, Command& demand, double loadTorque)
+    {
+        Cascade cascade = m_cascade;
+        PlantMotion plant = m_plant;
+        double torque = m_torque;
+        const double size = m_countSize, perRadian = m_perRadian, lag = m_lag;
+        for (std::int64_t n = 0; n < ticks; ++n) {
+            const double asked = cascade.tick(
+                [&] { return size > 0 ? std::floor(plant.angle() * perRadian + 0.5) * size : plant.angle(); }, demand);
+            torque = asked + (torque - asked) * lag;
+            if constexpr (plain)
+                plant.stepPlain(torque, loadTorque);
+            else
+                plant.step(torque, loadTorque);
+        }
+        m_cascade = cascade;
+        m_plant = plant;
+        m_torque = torque;
+    }
+
     double m_h;
     Cascade m_cascade;
     PlantMotion m_plant;
