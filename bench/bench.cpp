@@ -269,6 +269,45 @@ void simulateTenSeconds(benchmark::State& state)
 }
 BENCHMARK(simulateTenSeconds)->Unit(benchmark::kMillisecond);
 
+/// Two masses with free travel between them. Aim: over 1000 times real time, and 0.8 of its bare kernel.
+void simulateTwoMassesTenSeconds(benchmark::State& state)
+{
+    LoopGains g;
+    g.positionGain = 20;
+    g.velocityGain = 0.0112;
+    g.integralTime = 0.05;
+    g.speedFeedforward = g.accelerationFeedforward = 1;
+    g.feedforwardInertia = 1.12e-4;
+    g.torqueLimit = 3.9;
+    g.torqueFilter = 0.8e-3;
+    g.speedFilter = 0.3e-3;
+    g.currentLag = 0.2e-3;
+    AxisPlant p;
+    p.inertia = 1.12e-4;
+    p.load = 8.4e-5;
+    p.stiffness = 60;
+    p.damping = 0.01;
+    p.gap = 0.01;
+    p.viscous = 1e-4;
+    for (auto _ : state) {
+        FixedStepAxis axis(g, p, {16000, 8, 2, 2, 131072});
+        axis.run(160000, swing);
+        benchmark::DoNotOptimize(axis.angle());
+    }
+    state.counters["times_real_time"] =
+        benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+}
+BENCHMARK(simulateTwoMassesTenSeconds)->Unit(benchmark::kMillisecond);
+
+void bareTwoMassKernelTenSeconds(benchmark::State& state)
+{
+    for (auto _ : state)
+        benchmark::DoNotOptimize(ridgeBareTwoMassKernel(10));
+    state.counters["times_real_time"] =
+        benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+}
+BENCHMARK(bareTwoMassKernelTenSeconds)->Unit(benchmark::kMillisecond);
+
 void bareKernelTenSeconds(benchmark::State& state)
 {
     for (auto _ : state)

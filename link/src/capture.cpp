@@ -27,7 +27,7 @@ void Session::capture(const CaptureSettings& settings, Done armed, TraceDone don
             done(refuse("no-trace-buffer"));
         return;
     }
-    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress)});
+    m_capture = std::make_shared<Capture>(Capture{settings, std::move(done), std::move(progress), {}, {}});
     const auto mine = m_capture;
     write({0x2200, 3}, settings.decimation);
     write({0x2200, 5}, settings.samples);
@@ -93,7 +93,7 @@ void Session::readTrace(std::size_t block)
     enqueue({{false, m_map.find(window)->reg, 120, {}, {}},
              2,
              false,
-             [this, mine, block, channels, total](const Result<std::vector<std::uint16_t>>& words) {
+             [this, mine, block, total](const Result<std::vector<std::uint16_t>>& words) {
                  if (mine != m_capture)
                      return;
                  if (!words) {

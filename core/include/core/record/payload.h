@@ -59,7 +59,7 @@ struct DriveSaved {
 struct PowerCycled {
     DriveValues values;
     std::int64_t restarts = 0; ///< restart counter after it; 0: the drive keeps none
-    std::string words;         ///< of who saw it off, when, where the drive keeps no counter
+    std::string words{};       ///< of who saw it off, when, where the drive keeps no counter
 };
 struct HandTurned {
     double counts = 0;   ///< of one turn forward by hand
