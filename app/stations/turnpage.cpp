@@ -181,7 +181,7 @@ private:
     {
         auto* row = new FlowRow;
         row->addWidget(heading(tr("Commanded way against a mark")));
-        const auto entry = [this](const char* name, const QString& accessible, const QString& placeholder) {
+        const auto entry = [](const char* name, const QString& accessible, const QString& placeholder) {
             auto* edit = new QLineEdit;
             edit->setObjectName(QString::fromLatin1(name));
             edit->setAccessibleName(accessible);
