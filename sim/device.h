@@ -88,6 +88,9 @@ private:
     void watchSafeInputs();
     void watchLink(); ///< no feed within the set time while torque is on: a quick stop of the drive itself
     void changeState();
+    void resetByCommand();
+    [[nodiscard]] DriveState stateAfter();
+    void entered(DriveState before);
     void torqueOn();
     void openBrake(bool open);
     void torqueOff();

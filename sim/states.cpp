@@ -148,16 +148,19 @@ void Device::react()
     stopRamp(option == 1 ? inRadians(0x6084) : option == 2 ? inRadians(0x6085) : 0);
 }
 
-void Device::changeState()
+void Device::resetByCommand()
 {
-    const DriveState before = m_state;
-    const bool fault = m_error != 0 && m_state != DriveState::Fault;
     const bool byInput = !std::exchange(m_resetInput, m_inputs.reset) && m_inputs.reset;
     if (m_state == DriveState::Fault && m_error != 0xFF01
         && (byInput || ((m_control & 0x80) && !(m_lastControl & 0x80))))
         m_error = 0;
-    if (m_state == DriveState::QuickStopActive && m_values.at(0x605A) == 0)
-        m_quickStopDone = true;
+}
+
+/// Where the commands lead, and what has to be over first: a ramp, a brake that closes.
+DriveState Device::stateAfter()
+{
+    const DriveState before = m_state;
+    const bool fault = m_error != 0 && m_state != DriveState::Fault;
     DriveState next =
         nextState(m_state, {m_control, m_lastControl, fault && m_state != DriveState::FaultReactionActive,
                             !m_powered || (m_reacting && m_quickStopDone), m_quickStopDone, m_values.at(0x605A) >= 5,
@@ -184,9 +187,13 @@ void Device::changeState()
         m_closing = -1;
         openBrake(true);
     }
-    if (m_powered && (!enabledByHardware() || m_inputs.stop || m_safe.stops()) && next == DriveState::OperationEnabled)
-        next = DriveState::QuickStopActive;
-    m_state = next;
+    const bool stops = !enabledByHardware() || m_inputs.stop || m_safe.stops();
+    return m_powered && stops && next == DriveState::OperationEnabled ? DriveState::QuickStopActive : next;
+}
+
+/// What a new state begins.
+void Device::entered(DriveState before)
+{
     if (before != DriveState::OperationEnabled && m_state == DriveState::OperationEnabled) {
         if (m_powered) { // out of a quick stop that stays
             m_quickStop = m_quickStopDone = false;
@@ -206,6 +213,16 @@ void Device::changeState()
     }
     if (before != DriveState::FaultReactionActive && m_state == DriveState::FaultReactionActive)
         react();
+}
+
+void Device::changeState()
+{
+    resetByCommand();
+    if (m_state == DriveState::QuickStopActive && m_values.at(0x605A) == 0)
+        m_quickStopDone = true;
+    const DriveState before = m_state;
+    m_state = stateAfter();
+    entered(before);
     if (m_powered && m_state != DriveState::OperationEnabled && m_state != DriveState::QuickStopActive
         && !(m_reacting && m_state == DriveState::FaultReactionActive))
         torqueOff();

@@ -58,6 +58,14 @@ std::vector<std::uint16_t> wordsOf(const QByteArray& data, const ObjectEntry& e)
     return toRegisters(value, e.type);
 }
 
+std::uint32_t abortCode(const QByteArray& data)
+{
+    std::uint32_t code = 0;
+    for (int k = 0; k < 4; ++k)
+        code |= static_cast<std::uint32_t>(static_cast<std::uint8_t>(data[4 + k])) << (8 * k);
+    return code;
+}
+
 /// Abort codes of SDO (CiA 301, from memory).
 QString abortWords(std::uint32_t code)
 {
@@ -239,13 +247,9 @@ void CanTransport::answer(const QByteArray& data)
     const ObjectKey key{
         static_cast<std::uint16_t>(static_cast<std::uint8_t>(data[1]) | static_cast<std::uint8_t>(data[2]) << 8),
         static_cast<std::uint8_t>(data[3])};
-    if (command == 0x80) {
-        if (key != m_key)
-            return; // of something else, e.g. of what was sent beside it
-        std::uint32_t code = 0;
-        for (int k = 0; k < 4; ++k)
-            code |= static_cast<std::uint32_t>(static_cast<std::uint8_t>(data[4 + k])) << (8 * k);
-        refused(code);
+    if (command == 0x80) { // of something else, e.g. of what was sent beside it, it is none of ours
+        if (key == m_key)
+            refused(abortCode(data));
         return;
     }
     const int kind = command >> 5;
@@ -268,23 +272,34 @@ void CanTransport::answer(const QByteArray& data)
         }
         m_segments = true;
     } else if (kind == 0 && !m_writes && m_segments) {
-        if (((command >> 4 & 1) != 0) != m_toggle) {
-            refused(0x05030000);
+        if (!tookSegment(command, data))
             return;
-        }
-        m_toggle = !m_toggle;
-        m_data += data.mid(1, 7 - (command >> 1 & 7));
-        if (m_data.size() > 4096) { // no object of a drive is so long
-            refused(0x06070010);
-            return;
-        }
-        if (command & 1) {
-            transferred(m_data);
-            return;
-        }
     } else {
         return; // nothing that was asked for
     }
+    nextSegment();
+}
+
+/// A segment of an upload. @return whether another one is to be asked for
+bool CanTransport::tookSegment(std::uint8_t command, const QByteArray& data)
+{
+    if (((command >> 4 & 1) != 0) != m_toggle) {
+        refused(0x05030000);
+        return false;
+    }
+    m_toggle = !m_toggle;
+    m_data += data.mid(1, 7 - (command >> 1 & 7));
+    if (m_data.size() > 4096) { // no object of a drive is so long
+        refused(0x06070010);
+        return false;
+    }
+    if (command & 1)
+        transferred(m_data);
+    return !(command & 1);
+}
+
+void CanTransport::nextSegment()
+{
     QByteArray out(8, '\0');
     if (m_writes) {
         const QByteArray part = m_data.mid(m_sent, 7);

@@ -35,6 +35,8 @@ private:
     void begin(ObjectKey key, bool isWrite, const QByteArray& data);
     void took(const QCanBusFrame& frame);
     void answer(const QByteArray& data);
+    bool tookSegment(std::uint8_t command, const QByteArray& data);
+    void nextSegment();
     void transferred(const QByteArray& data);
     void refused(std::uint32_t code);
     void frame(quint32 id, const QByteArray& data);

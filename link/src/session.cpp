@@ -294,17 +294,27 @@ void Session::finished(const Reply& reply, std::uint64_t serial)
     next();
 }
 
-void Session::read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress progress)
+void Session::read(const std::vector<ObjectKey>& keys, const ValuesDone& done, const Progress& progress)
 {
-    readBlocks(keys, false, std::move(done), std::move(progress));
+    readBlocks(keys, false, done, progress);
 }
 
-void Session::urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done)
+void Session::urgentRead(const std::vector<ObjectKey>& keys, const ValuesDone& done)
 {
-    readBlocks(keys, true, std::move(done), {});
+    readBlocks(keys, true, done, {});
 }
 
-void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress)
+/// A reading in blocks; told once, whole or not at all.
+struct Session::Reading {
+    Values values;
+    ValuesDone done;
+    Progress progress;
+    std::size_t total = 0;
+    bool failed = false;
+};
+
+void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, const ValuesDone& done,
+                         const Progress& progress)
 {
     std::vector<const ObjectEntry*> entries;
     for (const ObjectKey& key : keys) {
@@ -317,54 +327,58 @@ void Session::readBlocks(const std::vector<ObjectKey>& keys, bool urgent, Values
         if (e->readable && e->type != ObjectType::Text)
             entries.push_back(e);
     }
-    const auto blocks = std::make_shared<std::vector<Block>>(blocksFor(entries));
-    const auto values = std::make_shared<Values>();
-    if (blocks->empty()) {
+    const std::vector<Block> blocks = blocksFor(entries);
+    if (blocks.empty()) {
         done(Values{});
         return;
     }
-    const auto failed = std::make_shared<bool>(false);
-    for (std::size_t k = 0; k < blocks->size(); ++k) {
-        const Block block = (*blocks)[k];
+    const auto reading = std::make_shared<Reading>(Reading{{}, done, progress, blocks.size(), false});
+    for (std::size_t k = 0; k < blocks.size(); ++k) {
+        const Block& block = blocks[k];
         enqueue({{false, block.first, block.count, {}, block.entries},
                  2,
                  urgent,
-                 [=, this](const Result<std::vector<std::uint16_t>>& words) {
-                     if (*failed)
-                         return;
-                     // an answer that is too short is no answer: nothing of it is taken
-                     if (!words || words->size() != static_cast<std::size_t>(block.count)) {
-                         *failed = true;
-                         done(words ? Result<Values>(refuse("short-reply", std::to_string(block.first)))
-                                    : tl::make_unexpected(words.error()));
-                         return;
-                     }
-                     std::size_t at = 0;
-                     for (const ObjectEntry* e : block.entries) {
-                         const auto n = static_cast<std::size_t>(e->registers());
-                         (*values)[e->key] = m_map.fromWire(*e, std::span(*words).subspan(at, n));
-                         at += n;
-                     }
-                     if (progress)
-                         progress(static_cast<int>(k + 1), static_cast<int>(blocks->size()));
-                     if (k + 1 == blocks->size())
-                         done(*values);
+                 [this, reading, block, k](const Result<std::vector<std::uint16_t>>& words) {
+                     if (!reading->failed)
+                         tookBlock(*reading, block, k + 1, words);
                  }});
     }
 }
 
-void Session::readAll(ValuesDone done, Progress progress)
+void Session::tookBlock(Reading& reading, const Block& block, std::size_t number,
+                        const Result<std::vector<std::uint16_t>>& words)
+{
+    // an answer that is too short is no answer: nothing of it is taken
+    if (!words || words->size() != static_cast<std::size_t>(block.count)) {
+        reading.failed = true;
+        reading.done(words ? Result<Values>(refuse("short-reply", std::to_string(block.first)))
+                           : tl::make_unexpected(words.error()));
+        return;
+    }
+    std::size_t at = 0;
+    for (const ObjectEntry* e : block.entries) {
+        const auto n = static_cast<std::size_t>(e->registers());
+        reading.values[e->key] = m_map.fromWire(*e, std::span(*words).subspan(at, n));
+        at += n;
+    }
+    if (reading.progress)
+        reading.progress(static_cast<int>(number), static_cast<int>(reading.total));
+    if (number == reading.total)
+        reading.done(reading.values);
+}
+
+void Session::readAll(const ValuesDone& done, const Progress& progress)
 {
     std::vector<ObjectKey> keys;
     for (const ObjectEntry& e : m_map.entries())
         if (e.stored())
             keys.push_back(e.key);
-    read(keys, std::move(done), std::move(progress));
+    read(keys, done, progress);
 }
 
-void Session::write(ObjectKey key, std::int64_t value, Done done) { writeOne(key, value, false, std::move(done)); }
+void Session::write(ObjectKey key, std::int64_t value, const Done& done) { writeOne(key, value, false, done); }
 
-void Session::urgentWrite(ObjectKey key, std::int64_t value, Done done) { writeOne(key, value, true, std::move(done)); }
+void Session::urgentWrite(ObjectKey key, std::int64_t value, const Done& done) { writeOne(key, value, true, done); }
 
 std::optional<Exchange> Session::writing(ObjectKey key, std::int64_t value) const
 {
@@ -387,7 +401,7 @@ void Session::lastWord() const
         m_transport->lastWord(m_controlRegister);
 }
 
-void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done)
+void Session::writeOne(ObjectKey key, std::int64_t value, bool urgent, const Done& done)
 {
     const auto exchange = writing(key, value);
     if (!exchange) {
@@ -565,7 +579,7 @@ void Session::takeBack(const std::shared_ptr<Writing>& w, const Error& why)
     }
 }
 
-void Session::control(std::uint16_t word, Done done) { write({0x6040, 0}, word, std::move(done)); }
+void Session::control(std::uint16_t word, const Done& done) { write({0x6040, 0}, word, done); }
 
 void Session::poll()
 {

@@ -46,8 +46,7 @@ double swingOf(PlantMotion& plant, const AxisPlant& p, bool held, double h)
     double last = 0;
     for (int k = 0; k < 400000 && crossings.size() < 21; ++k) {
         plant.step(0, 0);
-        const double both =
-            held ? 0 : (plant.speed() * (p.inertia - p.load) + plant.loadSpeed() * p.load) / p.inertia;
+        const double both = held ? 0 : (plant.speed() * (p.inertia - p.load) + plant.loadSpeed() * p.load) / p.inertia;
         const double now = plant.loadSpeed() - both;
         if (last < 0 && now >= 0)
             crossings.push_back((k + now / (last - now)) * h);
@@ -86,9 +85,7 @@ private Q_SLOTS:
             const double size = a.at("size"), push = a.at("push");
             const bool position = g.positionGain > 0;
             axis.setMode(position ? LoopMode::Position : LoopMode::Velocity);
-            const auto demand = [&](double) {
-                return position ? MotionDemand{size, 0, 0} : MotionDemand{0, size, 0};
-            };
+            const auto demand = [&](double) { return position ? MotionDemand{size, 0, 0} : MotionDemand{0, size, 0}; };
             std::map<std::string, double> most;
             for (const char* name : {"theta", "w", "w_load", "T"})
                 for (const double v : course.at(name))
@@ -98,10 +95,8 @@ private Q_SLOTS:
                 const std::int64_t until = std::llround(course.at("t")[k].get<double>() / axis.step());
                 axis.run(until - done, demand, push);
                 done = until;
-                const std::map<std::string, double> now{{"theta", axis.angle()},
-                                                        {"w", axis.speed()},
-                                                        {"w_load", axis.loadSpeed()},
-                                                        {"T", axis.torque()}};
+                const std::map<std::string, double> now{
+                    {"theta", axis.angle()}, {"w", axis.speed()}, {"w_load", axis.loadSpeed()}, {"T", axis.torque()}};
                 for (const auto& [name, value] : now) {
                     const double wanted = course.at(name)[k];
                     QVERIFY2(std::abs(value - wanted) < 2e-3 * most[name],

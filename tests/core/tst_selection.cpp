@@ -395,6 +395,7 @@ private Q_SLOTS:
         QVERIFY(stop && stop->demand);
         const double inertia = e.load.chain->reflectedInertia(e.move.maxPayload) + e.match.servo->rotor;
         QVERIFY(*stop->demand > 0.5 * inertia * std::pow(e.match.servo->speedMax, 2)); // the fall comes on top
+        QVERIFY(a.actuator.servo() && a.actuator.servo()->motor);
         a.actuator.servo()->motor->brakeEnergy = *stop->demand / 2;
         QCOMPARE(evaluate(demo(), a).check("match.brake_stop")->verdict, Verdict::Watch);
         a.actuator.servo()->motor->brakeEnergy = 0;

@@ -33,7 +33,7 @@ public:
     [[nodiscard]] bool running() const { return m_running; }
     [[nodiscard]] const std::vector<HelpStep>& steps() const { return m_steps; }
     /// What a person found where it is asked. @param good  the lamp is lit, the wires are as the sheet says
-    void tell(const QString& step, bool good, const QString& words = {});
+    void tell(const QString& name, bool good, const QString& words = {});
     /// Sends over the serial adapter and hears whether it comes back: send and receive are bridged at its plug.
     void tryLoopBack();
 

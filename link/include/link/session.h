@@ -42,6 +42,13 @@ struct ErrorEntry {
     bool operator==(const ErrorEntry&) const = default;
 };
 
+/// Blocks of neighbouring registers, at most 120 long, that hold these entries.
+struct Block {
+    int first = 0, count = 0;
+    std::vector<const ObjectEntry*> entries;
+};
+[[nodiscard]] std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries);
+
 /// One drive, over whichever line, by the map of its type. Everything is asynchronous: requests are queued, each has
 /// a time-out and retries, callbacks run in the event loop. Commands go out only when somebody asks; a lost connection
 /// stops motion commands and is told within a second.
@@ -105,9 +112,9 @@ public:
     using TraceDone = std::function<void(const Result<Columns>&)>;
     using Progress = std::function<void(int done, int total)>;
 
-    void read(const std::vector<ObjectKey>& keys, ValuesDone done, Progress progress = {});
-    void readAll(ValuesDone done, Progress progress = {});
-    void write(ObjectKey key, std::int64_t value, Done done = {});
+    void read(const std::vector<ObjectKey>& keys, const ValuesDone& done, const Progress& progress = {});
+    void readAll(const ValuesDone& done, const Progress& progress = {});
+    void write(ObjectKey key, std::int64_t value, const Done& done = {});
     /// Asks the drive again who it is. @error other-drive when it is not the one of the beginning
     void confirmIdentity(Done done);
     /// One value, after the drive was asked again who it is; nothing is written to another one.
@@ -136,15 +143,15 @@ public:
     void cancelCapture();
 
     /// CiA 402 controlword; nothing else enables or moves the drive.
-    void control(std::uint16_t word, Done done = {});
+    void control(std::uint16_t word, const Done& done = {});
     /// Ahead of everything that waits: for stopping and for the watchdog's feed.
-    void urgentWrite(ObjectKey key, std::int64_t value, Done done = {});
+    void urgentWrite(ObjectKey key, std::int64_t value, const Done& done = {});
     /// At once, whatever is on its way and without waiting for any answer: for the first word of a stop. It is not
     /// known from this whether it was taken.
     void sendNow(ObjectKey key, std::int64_t value);
     /// A quick stop straight into the socket, with no event loop left to send it.
     void lastWord() const;
-    void urgentRead(const std::vector<ObjectKey>& keys, ValuesDone done);
+    void urgentRead(const std::vector<ObjectKey>& keys, const ValuesDone& done);
 
     /// While on, the drive's watchdog is fed; when the feed stops, for whatever reason, the drive itself stops the
     /// axis.
@@ -177,11 +184,14 @@ private:
     void readText(ObjectKey key, std::function<void(const std::string&)> done);
     void pollMoment();
     void took(const Snapshot& s);
-    void readBlocks(const std::vector<ObjectKey>& keys, bool urgent, ValuesDone done, Progress progress);
+    struct Reading;
+    void readBlocks(const std::vector<ObjectKey>& keys, bool urgent, const ValuesDone& done, const Progress& progress);
+    void tookBlock(Reading& reading, const Block& block, std::size_t number,
+                   const Result<std::vector<std::uint16_t>>& words);
     struct Writing;
     void writeNext(const std::shared_ptr<Writing>& writing);
     void takeBack(const std::shared_ptr<Writing>& writing, const Error& why);
-    void writeOne(ObjectKey key, std::int64_t value, bool urgent, Done done);
+    void writeOne(ObjectKey key, std::int64_t value, bool urgent, const Done& done);
     void next();
     void finished(const Reply& reply, std::uint64_t serial);
     [[nodiscard]] std::optional<Exchange> writing(ObjectKey key, std::int64_t value) const;
@@ -219,12 +229,5 @@ private:
     void captureEnds(std::shared_ptr<Capture> mine, const Result<Columns>& result); ///< told once, whatever ends it
     std::shared_ptr<Capture> m_capture;
 };
-
-/// Blocks of neighbouring registers, at most 120 long, that hold these entries.
-struct Block {
-    int first = 0, count = 0;
-    std::vector<const ObjectEntry*> entries;
-};
-[[nodiscard]] std::vector<Block> blocksFor(std::vector<const ObjectEntry*> entries);
 
 } // namespace ridge::link
