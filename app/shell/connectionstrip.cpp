@@ -178,15 +178,25 @@ QLabel* ConnectionStrip::value(Live which, const QString& name, int characters)
 void ConnectionStrip::fit(int width, bool captions)
 {
     constexpr int whole = 1250; // of all values beside the buttons
-    const double room = m_present->isHidden() ? width : width - m_present->sizeHint().width();
-    const double share = std::clamp((room - 380.0) / (whole - 380.0), 0.35, 1.0);
-    for (const auto& [which, label] : m_live)
-        label->setFixedWidth(static_cast<int>(label->fontMetrics().horizontalAdvance(QLatin1Char('0'))
-                                              * m_characters.at(which) * share));
+    m_room = width;
     for (const auto& [which, label] : m_names)
         label->setVisible(captions);
     m_address->setMinimumWidth(width < whole ? 150 : 250);
     refresh();
+}
+
+/// What the buttons leave is shared by the values.
+void ConnectionStrip::spread()
+{
+    constexpr int whole = 1250;
+    double room = m_room;
+    for (const QWidget* w : {static_cast<const QWidget*>(m_present), static_cast<const QWidget*>(m_command)})
+        if (!w->isHidden())
+            room -= w->sizeHint().width() + 10;
+    const double share = std::clamp((room - 380.0) / (whole - 380.0), 0.35, 1.0);
+    for (const auto& [which, label] : m_live)
+        label->setFixedWidth(static_cast<int>(label->fontMetrics().horizontalAdvance(QLatin1Char('0'))
+                                              * m_characters.at(which) * share));
 }
 
 void ConnectionStrip::put(Live which, const QString& text, bool doubtful)
@@ -270,6 +280,7 @@ void ConnectionStrip::refresh()
     const std::optional<int> owner = identified ? s.owner() : std::nullopt;
     m_command->setVisible(identified && owner && *owner != 0 && !s.lookingOn());
     m_command->setText(owner == 1 ? tr("Give command back") : tr("Take command"));
+    spread();
     if (identified)
         showValues();
 }

@@ -30,6 +30,8 @@ private:
     QLabel* value(Live which, const QString& name, int characters);
     void put(Live which, const QString& text, bool doubtful = false);
     void showValues();
+    void spread();
+    int m_room = 1250; ///< width of the window
     void askOwner();
 
     Document& m_document;

@@ -37,8 +37,8 @@ public:
         layout->addWidget(caution(tr("Area closed, emergency stop in reach, vertical load propped or lowered. The axis "
                                      "moves only while the button is held.")));
         m_halves = new QBoxLayout(QBoxLayout::TopToBottom);
-        m_halves->addLayout(chainHalf(), 5);
-        m_halves->addWidget(motionHalf(), 4);
+        m_halves->addLayout(chainHalf(), 3);
+        m_halves->addWidget(motionHalf(), 5);
         layout->addLayout(m_halves, 1);
         connect(&m_bench, &Bench::changed, this, &TurnPage::live);
         auto* ages = new QTimer(this); // what is shown grows old without any news
