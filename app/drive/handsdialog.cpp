@@ -54,28 +54,18 @@ HandsDialog::HandsDialog(Bench& bench, QWidget* parent)
     enable();
 }
 
-QLineEdit* HandsDialog::entry(const char* name, const QString& accessible, const QString& placeholder)
-{
-    auto* edit = new QLineEdit;
-    edit->setObjectName(QString::fromLatin1(name));
-    edit->setAccessibleName(accessible);
-    edit->setPlaceholderText(placeholder);
-    edit->setMaximumWidth(110);
-    return edit;
-}
-
 QLayout* HandsDialog::shaftPart()
 {
     auto* part = new QGridLayout;
     part->setVerticalSpacing(5);
     part->setHorizontalSpacing(8);
     part->addWidget(heading(tr("At the shaft")), 0, 0, 1, 4);
-    m_turn = entry("hands.turn", tr("Turn the shaft by"), tr("30 °"));
+    m_turn = shortEntry("hands.turn", tr("Turn the shaft by"), tr("30 °"));
     auto* turn = button("hands.turnIt", tr("Turn"));
     part->addWidget(quiet(tr("turn by")), 1, 0);
     part->addWidget(m_turn, 1, 1);
     part->addWidget(turn, 1, 2);
-    m_push = entry("hands.push", tr("Torque on the load, at the motor shaft"), tr("0.2 N·m"));
+    m_push = shortEntry("hands.push", tr("Torque on the load, at the motor shaft"), tr("0.2 N·m"));
     auto* push = button("hands.pushIt", tr("Push"));
     auto* let = button("hands.letGo", tr("Let go"));
     part->addWidget(quiet(tr("push with")), 2, 0);
@@ -88,11 +78,11 @@ QLayout* HandsDialog::shaftPart()
     part->setColumnStretch(3, 1);
     connect(turn, &QPushButton::clicked, this, [this] {
         const auto angle = parseQuantity(m_turn->text().toStdString(), Quantity::Angle);
-        if (!angle || std::abs(*angle) > 100 * 6.283185307179586) {
+        if (!angle || std::abs(*angle) > hand::mostTurn) {
             say(tr("■ “%1” is no way to turn: an angle such as 30 ° or 2 rev, at most 100 turns.").arg(m_turn->text()));
             return;
         }
-        put(hand::turn, std::llround(*angle / 6.283185307179586 * 1000));
+        put(hand::turn, hand::thousandthsOfATurn(*angle));
         say(tr("Turned. Under torque the shaft does not give way to this; pushing tells how stiff it is."));
     });
     connect(push, &QPushButton::clicked, this, &HandsDialog::push);
@@ -148,7 +138,7 @@ QLayout* HandsDialog::terminalsPart()
         part->addWidget(
             bit(("hands.in" + std::to_string(k + 5)).c_str(), tr("24 V on input %1").arg(k + 5), hand::terminals, k),
             4 + k / 2, k % 2);
-    m_analog = entry("hands.analog", tr("Voltage on the analog input"), tr("2.5 V"));
+    m_analog = shortEntry("hands.analog", tr("Voltage on the analog input"), tr("2.5 V"));
     auto* row = new QHBoxLayout;
     row->addWidget(quiet(tr("analog input")));
     row->addWidget(m_analog);

@@ -25,7 +25,6 @@ private:
     QLayout* terminalsPart();
     QLayout* meterPart();
     QCheckBox* bit(const char* name, const QString& text, ObjectKey object, int bit);
-    QLineEdit* entry(const char* name, const QString& accessible, const QString& placeholder);
     void put(ObjectKey object, std::int64_t value);
     void push();
     void analog();

@@ -181,18 +181,10 @@ private:
     {
         auto* row = new FlowRow;
         row->addWidget(heading(tr("Commanded way against a mark")));
-        const auto entry = [](const char* name, const QString& accessible, const QString& placeholder) {
-            auto* edit = new QLineEdit;
-            edit->setObjectName(QString::fromLatin1(name));
-            edit->setAccessibleName(accessible);
-            edit->setPlaceholderText(placeholder);
-            edit->setMaximumWidth(110);
-            return edit;
-        };
-        m_way = entry("turn.way", tr("Way to command, at the load"), tr("way"));
+        m_way = shortEntry("turn.way", tr("Way to command, at the load"), tr("way"));
         m_shift = new HoldButton(tr("Hold to move that way"));
         m_shift->setObjectName(QStringLiteral("turn.shift"));
-        m_mark = entry("turn.mark", tr("Way of the mark, signed"), tr("the mark made"));
+        m_mark = shortEntry("turn.mark", tr("Way of the mark, signed"), tr("the mark made"));
         m_took = button("turn.took", tr("Take what the mark made"));
         for (QWidget* w : std::initializer_list<QWidget*>{m_way, m_shift, m_mark, m_took})
             row->addWidget(w);

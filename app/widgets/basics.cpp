@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 
 #include <QHeaderView>
+#include <QLineEdit>
 #include <QTableWidget>
 
 namespace ridge::app {
@@ -13,6 +14,16 @@ QPushButton* button(const char* name, const QString& text)
     b->setObjectName(QString::fromLatin1(name));
     b->setAccessibleName(text);
     return b;
+}
+
+QLineEdit* shortEntry(const char* name, const QString& accessibleName, const QString& example)
+{
+    auto* edit = new QLineEdit;
+    edit->setObjectName(QString::fromLatin1(name));
+    edit->setAccessibleName(accessibleName);
+    edit->setPlaceholderText(example);
+    edit->setMaximumWidth(110);
+    return edit;
 }
 
 QLabel* quiet(const QString& text)

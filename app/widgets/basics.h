@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QVector>
 
+class QLineEdit;
 class QTableWidget;
 
 namespace ridge::app {
@@ -14,6 +15,8 @@ void enterStays(QDialog& dialog);
 
 /// A button with an object name for keyboard, tests and scripts.
 [[nodiscard]] QPushButton* button(const char* name, const QString& text);
+/// A short line that is typed into, with a name for keyboard, tests and readers.
+[[nodiscard]] QLineEdit* shortEntry(const char* name, const QString& accessibleName, const QString& example);
 [[nodiscard]] QLabel* quiet(const QString& text);
 [[nodiscard]] QLabel* heading(const QString& text);
 [[nodiscard]] QLabel* caution(const QString& text);

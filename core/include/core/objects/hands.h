@@ -2,6 +2,7 @@
 #include "core/objects/objects.h"
 
 #include <array>
+#include <cmath>
 
 namespace ridge {
 
@@ -22,6 +23,11 @@ inline constexpr ObjectKey terminals{0x2F01, 13}; ///< 24 V on terminals 5 to 8,
 inline constexpr ObjectKey safeController{0x2F01, 14};
 inline constexpr ObjectKey powerCycle{0x2F00, 7}, torqueOffInputs{0x2F00, 8};
 inline constexpr ObjectKey turn{0x2F00, 9}; ///< thousandths of a turn, without torque
+inline constexpr double wholeTurn = 6.283185307179586, mostTurn = 100 * wholeTurn; ///< [rad]
+[[nodiscard]] inline std::int64_t thousandthsOfATurn(double angle) noexcept
+{
+    return std::llround(angle / wholeTurn * 1000);
+}
 inline constexpr std::int64_t key = 0x5AFE; ///< to what has to be meant
 } // namespace hand
 
