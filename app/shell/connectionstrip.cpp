@@ -30,19 +30,18 @@ QString ownerWords(std::optional<int> owner)
     return *owner >= 0 && *owner < 7 ? words[static_cast<std::size_t>(*owner)] : QString::number(*owner);
 }
 
+/// The safety inputs first: they decide over all others.
 QString inputWords(std::int64_t bits)
 {
-    QStringList on;
-    for (const NamedBit& b : digitalInputs())
-        if (bits >> b.bit & 1)
-            on += said(b.name);
-    if ((bits >> 16 & 3) == 3)
-        on += ConnectionStrip::tr("torque-off A B high");
-    else if (bits >> 16 & 3)
-        on += bits >> 16 & 1 ? ConnectionStrip::tr("torque-off A high, B low")
-                             : ConnectionStrip::tr("torque-off A low, B high");
-    else
-        on += ConnectionStrip::tr("torque-off A B low");
+    constexpr std::int64_t a = 1 << 16, b = 1 << 17;
+    const std::int64_t torqueOff = bits & (a | b);
+    QStringList on{torqueOff == (a | b) ? ConnectionStrip::tr("torque-off high")
+                   : torqueOff == a     ? ConnectionStrip::tr("torque-off A high, B low")
+                   : torqueOff == b     ? ConnectionStrip::tr("torque-off A low, B high")
+                                        : ConnectionStrip::tr("torque-off low")};
+    for (const NamedBit& input : digitalInputs())
+        if (bits & ~(a | b) & std::int64_t{1} << input.bit)
+            on += said(input.name);
     return on.join(QStringLiteral(", "));
 }
 
@@ -108,11 +107,11 @@ ConnectionStrip::ConnectionStrip(Document& document, Bench& bench)
     for (const auto& [which, name, characters] : {std::tuple{Live::State, tr("state"), 18},
                                                   {Live::Mode, tr("mode"), 13},
                                                   {Live::Owner, tr("commands"), 9},
-                                                  {Live::Position, tr("position"), 10},
-                                                  {Live::Speed, tr("speed"), 10},
+                                                  {Live::Position, tr("position"), 9},
+                                                  {Live::Speed, tr("speed"), 9},
                                                   {Live::Current, tr("current"), 7},
                                                   {Live::Bus, tr("bus"), 7},
-                                                  {Live::Inputs, tr("inputs"), 17},
+                                                  {Live::Inputs, tr("inputs"), 20},
                                                   {Live::Warnings, tr("warnings"), 9},
                                                   {Live::Age, tr("age"), 5}}) {
         auto* pair = new QVBoxLayout;
@@ -185,18 +184,25 @@ void ConnectionStrip::fit(int width, bool captions)
     refresh();
 }
 
-/// What the buttons leave is shared by the values.
+/// What the name, the buttons and the numbers leave is shared by the words.
 void ConnectionStrip::spread()
 {
-    constexpr int whole = 1250;
-    double room = m_room;
-    for (const QWidget* w : {static_cast<const QWidget*>(m_present), static_cast<const QWidget*>(m_command)})
+    constexpr int gap = 10;
+    double room = m_room - 16 - gap * static_cast<double>(m_live.size());
+    for (const QWidget* w : std::initializer_list<const QWidget*>{m_identity, m_present, m_command, m_leave, m_stop})
         if (!w->isHidden())
-            room -= w->sizeHint().width() + 10;
-    const double share = std::clamp((room - 380.0) / (whole - 380.0), 0.35, 1.0);
+            room -= w->sizeHint().width() + gap;
+    const int digit = fontMetrics().horizontalAdvance(QLatin1Char('0'));
+    const auto isNumber = [](Live which) {
+        return which == Live::Position || which == Live::Speed || which == Live::Current || which == Live::Bus
+               || which == Live::Age;
+    };
+    double words = 0;
+    for (const auto& [which, characters] : m_characters)
+        (isNumber(which) ? room : words) += digit * (isNumber(which) ? -characters : characters);
+    const double share = std::clamp(room / words, 0.35, 1.0); // numbers are never cut, words are
     for (const auto& [which, label] : m_live)
-        label->setFixedWidth(static_cast<int>(label->fontMetrics().horizontalAdvance(QLatin1Char('0'))
-                                              * m_characters.at(which) * share));
+        label->setFixedWidth(static_cast<int>(digit * m_characters.at(which) * (isNumber(which) ? 1.0 : share)));
 }
 
 void ConnectionStrip::put(Live which, const QString& text, bool doubtful)
