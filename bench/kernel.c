@@ -16,9 +16,13 @@ double ridgeBareKernel(double seconds)
             const double phase = fmod(t, 1.0), a = phase < 0.25 ? 400.0 : phase < 0.5 ? -400.0 : 0.0;
             const double v = phase < 0.25 ? 400.0 * phase : phase < 0.5 ? 400.0 * (0.5 - phase) : 0.0;
             const double turns = floor(t) * 25.0, x = turns + (phase < 0.25 ? 200.0 * phase * phase : phase < 0.5 ? 25.0 - 200.0 * (0.5 - phase) * (0.5 - phase) : 25.0);
+            if (fabs(filtered) < 1e-30) /* below the smallest normal number arithmetic is slow */
+                filtered = 0;
             demandSpeed = kp * (x - measured) + v;
             ff = jff * a;
         }
+        if (due == n)
+            applied = pending;
         if (n % 2 == 0) {
             const double raw = (measured - last) / vstep;
             double u, c;
@@ -31,8 +35,6 @@ double ridgeBareKernel(double seconds)
             pending = yt;
             due = n + 2;
         }
-        if (due == n)
-            applied = pending;
         torque = applied + (torque - applied) * lag;
         {
             const double acting = torque - gravity;
@@ -69,9 +71,13 @@ double ridgeBareTwoMassKernel(double seconds)
             const double phase = fmod(t, 1.0), a = phase < 0.25 ? 400.0 : phase < 0.5 ? -400.0 : 0.0;
             const double v = phase < 0.25 ? 400.0 * phase : phase < 0.5 ? 400.0 * (0.5 - phase) : 0.0;
             const double turns = floor(t) * 25.0, x = turns + (phase < 0.25 ? 200.0 * phase * phase : phase < 0.5 ? 25.0 - 200.0 * (0.5 - phase) * (0.5 - phase) : 25.0);
+            if (fabs(filtered) < 1e-30) /* below the smallest normal number arithmetic is slow */
+                filtered = 0;
             demandSpeed = kp * (x - measured) + v;
             ff = jff * a;
         }
+        if (due == n)
+            applied = pending;
         if (n % 2 == 0) {
             const double raw = (measured - last) / vstep;
             double u, cl;
@@ -84,8 +90,6 @@ double ridgeBareTwoMassKernel(double seconds)
             pending = yt;
             due = n + 2;
         }
-        if (due == n)
-            applied = pending;
         torque = applied + (torque - applied) * lag;
         for (s = 0; s < steps; ++s) {
             const double twist = am - al, turning = wm - wl;

@@ -10,7 +10,7 @@
 
 #include <stdexcept>
 
-namespace bench {
+namespace ridge::bench {
 
 using namespace ridge;
 
@@ -116,4 +116,4 @@ void LargeMachine::open()
     (void)m->window.grab();
 }
 
-} // namespace bench
+} // namespace ridge::bench

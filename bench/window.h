@@ -3,7 +3,7 @@
 #include <string>
 
 /// What needs the real window, kept apart from the benchmark library's macros.
-namespace bench {
+namespace ridge::bench {
 
 /// Makes the window on the demo machine and paints it once.
 void firstPaint();
@@ -33,4 +33,4 @@ private:
     std::unique_ptr<Parts> m;
 };
 
-} // namespace bench
+} // namespace ridge::bench

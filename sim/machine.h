@@ -1,6 +1,6 @@
 #pragma once
 #include "core/commutation/halls.h"
-#include "core/control/plant.h"
+#include "core/control/plantmotion.h"
 #include "core/control/random.h"
 #include "core/control/stepperrotor.h"
 #include "core/drives/servo.h"

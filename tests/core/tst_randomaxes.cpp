@@ -1,5 +1,5 @@
 #include "core/control/fixedstep.h"
-#include "core/control/plant.h"
+#include "core/control/plantmotion.h"
 #include "core/control/random.h"
 #include "core/mechanics/stage.h"
 #include "core/sizing/ratio.h"

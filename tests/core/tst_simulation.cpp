@@ -3,6 +3,9 @@
 #include "core/safety/stopmeasure.h"
 #include "support/stepmetrics.h"
 
+#include "bench/kernel.h"
+#include "bench/sameloops.h"
+
 #include <QFile>
 #include <QTest>
 
@@ -52,6 +55,24 @@ class TestSimulation : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    /// What the benchmark measures itself against does the same: the bare loops in C, ten seconds of swings, end where
+    /// the simulation ends, between two counts of the encoder.
+    void theBareKernelIsTheSameLoops()
+    {
+        const double count = 2 * pi / 131072;
+        FixedStepAxis rigid = bench::rigidAxis(), two = bench::twoMassAxis();
+        rigid.run(160000, bench::swing);
+        two.run(160000, bench::swing);
+        QVERIFY(std::abs(rigid.angle() - 250) < 10 * count); // ten swings of 25 rad
+        QVERIFY2(std::abs(rigid.angle() - ridgeBareKernel(10)) < count,
+                 qPrintable(QString::number(rigid.angle(), 'g', 12)));
+        QVERIFY2(
+            std::abs(two.loadAngle() - ridgeBareTwoMassKernel(10)) < count,
+            qPrintable(
+                QStringLiteral("%1 %2").arg(two.loadAngle(), 0, 'g', 12).arg(ridgeBareTwoMassKernel(10), 0, 'g', 12)));
+        QVERIFY(std::abs(two.loadAngle() - 250) < 0.01); // and the free travel
+    }
+
     void velocityStepAgreesWithScipy()
     {
         const json r = reference(), &v = r.at("velocity_step");

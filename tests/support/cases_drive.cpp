@@ -2,7 +2,7 @@
 #include "core/commutation/halls.h"
 #include "core/commutation/sweep.h"
 #include "core/control/gains.h"
-#include "core/control/plant.h"
+#include "core/control/plantmotion.h"
 #include "core/control/random.h"
 #include "core/control/smoothing.h"
 #include "core/control/stepperrotor.h"

@@ -34,17 +34,16 @@ Trace predictMove(const LoopGains& gains, const AxisPlant& plant, const StepTimi
          {&trace.time, &trace.positionError, &trace.speedDemand, &trace.speed, &trace.torque, &trace.position})
         column->reserve(rows);
     const auto command = [&move](double t) { return trapezoidAt(move, t); };
-    for (std::int64_t n = 0; n <= total; ++n) {
-        if (n % decimation == 0) {
-            const MotionDemand d = command(static_cast<double>(n) * axis.step());
-            trace.time.push_back(static_cast<double>(n) * axis.step());
-            trace.positionError.push_back(d.position - axis.measured());
-            trace.speedDemand.push_back(d.speed);
-            trace.speed.push_back(axis.filteredSpeed());
-            trace.torque.push_back(axis.torque());
-            trace.position.push_back(axis.measured());
-        }
-        axis.tick(command);
+    for (std::int64_t n = 0; n <= total; n += decimation) {
+        const double t = static_cast<double>(n) * axis.step();
+        const MotionDemand d = command(t);
+        trace.time.push_back(t);
+        trace.positionError.push_back(d.position - axis.measured());
+        trace.speedDemand.push_back(d.speed);
+        trace.speed.push_back(axis.filteredSpeed());
+        trace.torque.push_back(axis.torque());
+        trace.position.push_back(axis.measured());
+        axis.run(decimation, command);
     }
     return trace;
 }

@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 #include <cstdint>
+#include <limits>
 
 namespace ridge {
 
@@ -103,27 +104,32 @@ public:
     template <class Measure, class Command>
     [[gnu::always_inline]] double tick(Measure&& measure, Command&& demand)
     {
-        const bool outer = --m_positionIn <= 0, inner = --m_velocityIn <= 0;
+        const bool outer = m_ticks >= m_outerAt, inner = m_ticks >= m_innerAt;
         if (outer || inner) {
             const double measured = measure();
             if (outer) {
-                m_positionIn = m_timing.positionEvery;
+                m_outerAt = m_ticks + m_timing.positionEvery;
+                if (std::abs(m_filteredSpeed) < 1e-30) // below the smallest normal number arithmetic is slow
+                    m_filteredSpeed = 0;
                 if (m_mode != LoopMode::Off)
                     position(demand(static_cast<double>(m_ticks) * m_step), measured);
             }
             if (inner) {
-                m_velocityIn = m_timing.velocityEvery;
+                m_innerAt = m_ticks + m_timing.velocityEvery;
                 velocity(measured);
             }
         }
-        if (m_ticks == m_nextDue) {
+        if (m_ticks == m_dueAt) {
             m_asked = m_pending[m_next];
             m_next = (m_next + 1) & 15;
-            m_nextDue = m_next != m_free ? m_due[m_next] : -1;
+            m_dueAt = m_next != m_free ? m_due[m_next] : never;
         }
         ++m_ticks;
         return m_asked;
     }
+    /// Ticks that follow in which nothing happens but that time goes on.
+    [[nodiscard]] std::int64_t idle() const { return std::min({m_outerAt, m_innerAt, m_dueAt}) - m_ticks; }
+    void pass(std::int64_t ticks) { m_ticks += ticks; } ///< @param ticks  0..idle()
 
     [[nodiscard]] std::int64_t ticks() const { return m_ticks; }
     [[nodiscard]] double filteredSpeed() const { return m_filteredSpeed; }
@@ -134,6 +140,7 @@ public:
     [[nodiscard]] const LoopGains& gains() const { return m_gains; }
 
 private:
+    static constexpr std::int64_t never = std::numeric_limits<std::int64_t>::max();
     [[gnu::always_inline]] void position(const MotionDemand& d, double measured)
     {
         if (m_mode == LoopMode::Position) {
@@ -158,7 +165,7 @@ private:
         const double u = m_mode == LoopMode::Torque
                              ? m_feedforward
                              : m_gains.velocityGain * (m_gains.setPointWeight * m_speedDemand - m_filteredSpeed)
-                                   + m_integral + m_feedforward + m_injected;
+                                   + (m_integral + m_feedforward + m_injected);
         const double clamped = u > m_high ? m_high : u < m_low ? m_low : u;
         m_limited = clamped != u;
         m_integral += m_integralRate * (m_speedDemand - m_filteredSpeed) + m_windBack * (clamped - u);
@@ -170,8 +177,8 @@ private:
             m_filteredTorque = std::clamp(m_filteredTorque, m_low, m_high);
         m_pending[m_free] = m_filteredTorque;
         m_due[m_free] = m_ticks + m_timing.torqueDelay;
-        if (m_nextDue < 0)
-            m_nextDue = m_due[m_free];
+        if (m_dueAt == never)
+            m_dueAt = m_due[m_free];
         m_free = (m_free + 1) & 15;
     }
 
@@ -180,16 +187,15 @@ private:
     double m_step, m_velocityStep, m_velocityRate, m_filterT = 1, m_filterV = 1, m_integralRate = 0, m_windBack = 0,
                                                    m_high = 1e9, m_low = -1e9;
     std::array<Filter, 4> m_notches{};
-    int m_notchCount = 0, m_positionIn = 0, m_velocityIn = 0;
-    std::int64_t m_ticks = 0;
-    std::size_t m_next = 0, m_free = 0; ///< torques under way, in their order
+    int m_notchCount = 0;
+    std::int64_t m_ticks = 0, m_outerAt = 0, m_innerAt = 0, m_dueAt = never; ///< when what happens next
+    std::size_t m_next = 0, m_free = 0;                                      ///< torques under way, in their order
     LoopMode m_mode = LoopMode::Position;
     bool m_limited = false;
     double m_integral = 0, m_filteredTorque = 0, m_filteredSpeed = 0, m_asked = 0, m_speedDemand = 0, m_feedforward = 0,
            m_error = 0, m_last = 0, m_injected = 0, m_beside = 0;
     std::array<double, 16> m_pending{};
     std::array<std::int64_t, 16> m_due{};
-    std::int64_t m_nextDue = -1; ///< of the oldest torque under way; -1: none
 };
 
 } // namespace ridge

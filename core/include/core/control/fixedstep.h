@@ -1,6 +1,6 @@
 #pragma once
 #include "core/control/cascade.h"
-#include "core/control/plant.h"
+#include "core/control/plantmotion.h"
 
 #include <cmath>
 #include <cstdint>
@@ -52,19 +52,19 @@ public:
     template <class Command>
     void tick(Command&& demand, double loadTorque = 0.0)
     {
-        const double asked = m_cascade.tick([this] { return measured(); }, demand);
-        m_torque = asked + (m_torque - asked) * m_lag;
-        m_plant.step(m_torque, loadTorque);
+        run(1, demand, loadTorque);
     }
-
-    /// So many ticks in a row, the same bits as one by one.
+    /// So many ticks in a row, the same bits as one by one: what lies between two turns of the loops at once.
     template <class Command>
     void run(std::int64_t ticks, Command&& demand, double loadTorque = 0.0)
     {
-        if (m_plant.isPlain())
-            runAs<true>(ticks, demand, loadTorque);
-        else
-            runAs<false>(ticks, demand, loadTorque);
+        while (ticks > 0) {
+            const double asked = m_cascade.tick([this] { return measured(); }, demand);
+            const std::int64_t idle = std::min(m_cascade.idle(), ticks - 1);
+            m_cascade.pass(idle);
+            m_torque = m_plant.run(1 + idle, m_torque, asked, m_lag, loadTorque);
+            ticks -= 1 + idle;
+        }
     }
 
     [[nodiscard]] double measured() const
@@ -84,28 +84,6 @@ public:
     [[nodiscard]] double step() const { return m_h; }
 
 private:
-    /// On copies that nothing else can see: what they hold stays in the processor's registers.
-    template <bool plain, class Command>
-    void runAs(std::int64_t ticks, Command& demand, double loadTorque)
-    {
-        Cascade cascade = m_cascade;
-        PlantMotion plant = m_plant;
-        double torque = m_torque;
-        const double size = m_countSize, perRadian = m_perRadian, lag = m_lag;
-        for (std::int64_t n = 0; n < ticks; ++n) {
-            const double asked = cascade.tick(
-                [&] { return size > 0 ? std::floor(plant.angle() * perRadian + 0.5) * size : plant.angle(); }, demand);
-            torque = asked + (torque - asked) * lag;
-            if constexpr (plain)
-                plant.stepPlain(torque, loadTorque);
-            else
-                plant.step(torque, loadTorque);
-        }
-        m_cascade = cascade;
-        m_plant = plant;
-        m_torque = torque;
-    }
-
     double m_h;
     Cascade m_cascade;
     PlantMotion m_plant;
