@@ -140,7 +140,8 @@ private:
             const double half = m_h / 2;
             for (; steps > 0; --steps) {
                 torque = asked + (torque - asked) * lag;
-                const double next = after<kind>(s.speed, torque - (outside + standing<kind>(s.angle, s.speed)), m_motor);
+                const double next =
+                    after<kind>(s.speed, torque - (outside + standing<kind>(s.angle, s.speed)), m_motor);
                 s.angle += half * (s.speed + next);
                 s.speed = next;
             }
@@ -156,8 +157,7 @@ private:
         const double spring = m_plant.gap > 0 ? gapTorque(twist, rate, m_plant.gap, m_plant.stiffness, m_plant.damping)
                                               : m_plant.stiffness * twist + m_plant.damping * rate;
         s.speed = after<kind>(s.speed, torque - spring, m_motor);
-        s.loadSpeed =
-            after<kind>(s.loadSpeed, spring - (outside + standing<kind>(s.loadAngle, s.loadSpeed)), m_load);
+        s.loadSpeed = after<kind>(s.loadSpeed, spring - (outside + standing<kind>(s.loadAngle, s.loadSpeed)), m_load);
         s.angle += m_sub * s.speed;
         s.loadAngle += m_sub * s.loadSpeed;
     }
