@@ -332,8 +332,9 @@ private Q_SLOTS:
         values[{0x1016, 1}] = watch.at({0x1016, 1}); // and no watchdog of the link
         session.writeVerified(values, [&](const Result<Values>& v) { set = v.has_value(); });
         QVERIFY(waitFor([&] { return set.has_value(); }) && *set);
-        for (const auto& [word, state] : {std::pair{6, DriveState::ReadyToSwitchOn}, std::pair{7, DriveState::SwitchedOn},
-                                          std::pair{15, DriveState::OperationEnabled}}) {
+        for (const auto& [word, state] :
+             {std::pair{6, DriveState::ReadyToSwitchOn}, std::pair{7, DriveState::SwitchedOn},
+              std::pair{15, DriveState::OperationEnabled}}) {
             session.control(static_cast<std::uint16_t>(word)); // of two words that wait the later one goes out
             QVERIFY(waitFor([&] { return session.snapshot().state == state; }));
         }
