@@ -152,7 +152,7 @@ Outcome run(std::span<const std::string> arguments)
         {"sweep", sweepCommand},       {"catalogue", catalogueCommand},
         {"fastest", fastestCommand},   {"gentlest", gentlestCommand},
         {"bus", busCommand},           {"fit", fitCommand},
-        {"machine", machineCommand},   {"wires", wiresCommand},
+        {"machine", machineCommand},   {"wire", wireCommand},
         {"inertia", inertiaCommand},   {"new", newCommand},
         {"axis", axisCommand},         {"facts", factsCommand},
         {"append", appendCommand},     {"steps", stepsCommand},

@@ -3,7 +3,7 @@
 #include "core/wiring/plan.h"
 #include "core/wiring/rules.h"
 #include "core/working/jsontext.h"
-#include "store/tables.h"
+#include "store/wirelist.h"
 
 #include "arguments.h"
 #include "outcomes.h"
@@ -42,7 +42,7 @@ Outcome machineCommand(std::span<const std::string> words)
 }
 
 namespace {
-/// What the rules say about a connection plan that comes as a file.
+/// What the rules say about a connection plan that comes as a file; 1 where one refuses or is an error.
 Outcome judged(const std::string& path)
 {
     const auto text = textOf(path);
@@ -51,31 +51,44 @@ Outcome judged(const std::string& path)
     const auto plan = parseWirePlan(*text);
     if (!plan)
         return bad(plan.error());
-    json found = json::array();
-    for (const Finding& f : wireFindings(*plan)) {
+    const WireJudgement judgement = judgeWires(*plan);
+    json found = json::array(), unable = json::array();
+    bool stops = false;
+    for (const Finding& f : judgement.findings) {
         const WireRule* rule = wireRule(f.rule);
+        stops = stops || (rule && rule->severity <= Severity::Error);
         found.push_back({{"rule", f.rule},
                          {"subject", f.subject},
+                         {"detail", f.detail},
+                         {"severity", rule ? json(rule->severityWord) : json()},
                          {"message", rule ? json(rule->message) : json()},
-                         {"reason", rule ? json(rule->reason) : json()}});
+                         {"reason", rule ? json(rule->reason) : json()},
+                         {"source", rule ? json(rule->source) : json()}});
     }
-    return {found.empty() ? 0 : 1, jsonText(json{{"plan", plan->id}, {"findings", found}}, 1) + "\n", {}};
+    for (const Finding& f : judgement.unable)
+        unable.push_back({{"rule", f.rule}, {"device", f.subject}, {"lacks", f.detail}});
+    const json out{{"plan", plan->id}, {"findings", found}, {"not_decided", unable}};
+    return {stops ? 1 : 0, jsonText(out, 1) + "\n", {}};
 }
 } // namespace
 
-/// The one wire list as CSV, or the connection plan of an axis as JSON.
-Outcome wiresCommand(std::span<const std::string> words)
+/// The one wire list of the machine or that of an axis as CSV, the plan of an axis as JSON, or a plan judged.
+Outcome wireCommand(std::span<const std::string> words)
 {
-    if (words.size() == 2 && words[0] == "--judge")
+    if (words.size() == 2 && words[0] == "check")
         return judged(words[1]);
-    const auto call = open(words, 1, {"--axis"}, {"--json"});
+    const auto call = open(words, 1, {"--axis"}, {"--json", "--csv"});
     if (!call)
         return call.error();
+    const bool one = call->arguments.has("--axis");
     if (!call->arguments.has("--json"))
-        return {0, store::wireListCsv(machineWirePlan(call->machine)), {}};
-    if (!call->arguments.has("--axis"))
+        return {
+            0,
+            store::wireListCsv(one ? wirePlanOf(call->machine, call->axes.front()) : machineWirePlan(call->machine)),
+            {}};
+    if (!one)
         return bad("Of which axis? A plan as JSON is that of one axis: add --axis.");
-    return {0, writeWirePlan(buildWirePlan(call->machine, call->axes.front())) + "\n", {}};
+    return {0, writeWirePlan(wirePlanOf(call->machine, call->axes.front())) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -20,7 +20,7 @@ using nlohmann::json;
 [[nodiscard]] Outcome gentlestCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome busCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome machineCommand(std::span<const std::string> words);
-[[nodiscard]] Outcome wiresCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome wireCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome fitCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome cycleCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome dutyCommand(std::span<const std::string> words);

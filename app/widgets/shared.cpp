@@ -9,7 +9,7 @@
 #include "core/stations/machineplan.h"
 #include "core/units/parse.h"
 #include "store/report.h"
-#include "store/tables.h"
+#include "store/wirelist.h"
 
 #include <QComboBox>
 #include <QFileDialog>

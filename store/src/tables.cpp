@@ -121,21 +121,4 @@ Result<std::vector<MeasuredTorque>> parseMeasured(std::string_view csv, bool lin
     return rows;
 }
 
-std::string wireListCsv(const WirePlan& plan)
-{
-    const auto quoted = [](const std::string& cell) {
-        if (cell.find_first_of(",\"\n\r") == std::string::npos)
-            return cell;
-        std::string out = "\"";
-        for (const char c : cell)
-            out += c == '"' ? std::string("\"\"") : std::string(1, c);
-        return out + "\"";
-    };
-    std::string out = "from,to,cable,mm2,colour,pair\n";
-    for (const Conductor& c : plan.conductors)
-        out += fmt::format("{},{},{},{},{},{}\n", quoted(c.a), quoted(c.b), quoted(c.cable), printNumber(c.mm2),
-                           quoted(c.colour), quoted(c.pair));
-    return out;
-}
-
 } // namespace ridge::store

@@ -289,7 +289,7 @@ private Q_SLOTS:
     /// The plan of an axis goes out as JSON, comes back through the judge, and a wire that is missing is found.
     void aPlanGoesOutAndIsJudged()
     {
-        const Ran plan = run({QStringLiteral("wires"), demo, QStringLiteral("--axis"), QStringLiteral("Tray lift"),
+        const Ran plan = run({QStringLiteral("wire"), demo, QStringLiteral("--axis"), QStringLiteral("Tray lift"),
                               QStringLiteral("--json")});
         QVERIFY2(plan.code == 0, plan.error.constData());
         const auto judge = [&](const QByteArray& text) {
@@ -297,7 +297,7 @@ private Q_SLOTS:
             if (file.open(QIODevice::WriteOnly))
                 file.write(text);
             file.close();
-            return run({QStringLiteral("wires"), QStringLiteral("--judge"), path("plan.json")});
+            return run({QStringLiteral("wire"), QStringLiteral("check"), path("plan.json")});
         };
         const Ran whole = judge(plan.out);
         QVERIFY2(whole.code <= 1, whole.error.constData());
@@ -313,7 +313,7 @@ private Q_SLOTS:
         QVERIFY2(count(cut) > count(whole), qPrintable(QString::number(count(cut))));
         for (const QByteArray& bad : {QByteArray("{"), QByteArray("[]"), QByteArray(R"({"id":7})")})
             QCOMPARE(judge(bad).code, 2);
-        QCOMPARE(run({QStringLiteral("wires"), demo, QStringLiteral("--json")}).code, 2);
+        QCOMPARE(run({QStringLiteral("wire"), demo, QStringLiteral("--json")}).code, 2);
     }
 
     /// A value that cannot be, of an axis or of the site, is refused by every command that computes with it, at its

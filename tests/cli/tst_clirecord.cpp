@@ -213,7 +213,7 @@ private Q_SLOTS:
         QCOMPARE(buses[0].toObject().value(QStringLiteral("axes")).toArray().size(), 2);
         const QJsonObject matrix = r.json().value(QStringLiteral("matrix")).toObject();
         QCOMPARE(matrix.value(QStringLiteral("acts")).toArray()[0].toArray()[1].toString(), QStringLiteral("SS1"));
-        const QByteArray wires = run({QStringLiteral("wires"), good}).out;
+        const QByteArray wires = run({QStringLiteral("wire"), good}).out;
         QVERIFY(wires.startsWith("from,to,cable,mm2,colour,pair\n"));
         QVERIFY(wires.contains("\nD1.ALM,D2.EXT,control,0.5,,\n"));
         QVERIFY(wires.contains("\nD1.P,D2.P,bus B1,4,,\n"));

@@ -72,15 +72,15 @@ private Q_SLOTS:
             QTest::newRow(name) << before << after;
         };
         const auto words = [](const char* text) { return QString::fromLatin1(text).split(QLatin1Char(' ')); };
-        for (const char* plain : {"evaluate", "check", "bus", "machine", "wires", "export", "verify", "versions",
-                                  "duty", "fit", "inertia", "facts"})
+        for (const char* plain : {"evaluate", "check", "bus", "machine", "wire", "export", "verify", "versions", "duty",
+                                  "fit", "inertia", "facts"})
             row(plain, {QString::fromLatin1(plain)});
         row("match", {QStringLiteral("match")}, words("--axis A1"));
         row("sweep", {QStringLiteral("sweep")}, words("--axis A1 --over gearbox.ratio=1:20:5"));
         row("fastest", {QStringLiteral("fastest")}, words("--axis A1"));
         row("gentlest", {QStringLiteral("gentlest")}, words("--axis A1"));
         row("steps", {QStringLiteral("steps")}, words("--axis A1"));
-        row("judge", words("wires --judge"));
+        row("judge", words("wire check"));
         row("parts", words("catalogue validate"));
         row("import", {QStringLiteral("import")}, {out + QStringLiteral(".vridge")});
         row("report", {QStringLiteral("report")}, {out + QStringLiteral(".html")});
@@ -112,7 +112,7 @@ private Q_SLOTS:
     {
         const QStringList commands{QStringLiteral("evaluate"), QStringLiteral("check"),    QStringLiteral("match"),
                                    QStringLiteral("sweep"),    QStringLiteral("fastest"),  QStringLiteral("gentlest"),
-                                   QStringLiteral("bus"),      QStringLiteral("machine"),  QStringLiteral("wires"),
+                                   QStringLiteral("bus"),      QStringLiteral("machine"),  QStringLiteral("wire"),
                                    QStringLiteral("fit"),      QStringLiteral("inertia"),  QStringLiteral("import"),
                                    QStringLiteral("export"),   QStringLiteral("report"),   QStringLiteral("catalogue"),
                                    QStringLiteral("convert"),  QStringLiteral("schema"),   QStringLiteral("new"),

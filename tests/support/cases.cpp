@@ -1,7 +1,5 @@
 #include "cases.h"
 
-#include "core/wiring/rules.h"
-
 #include <algorithm>
 #include <cmath>
 
@@ -20,29 +18,24 @@ double limitFor(const json& tolerance, const std::string& key, double want)
         return 1e-9 * std::abs(want);
     return t.value("rel", 0.0) * std::abs(want) + t.value("abs", 0.0);
 }
-/// Rule groups that the program decides today; it only grows.
-bool decided(const std::string& rule)
-{
-    constexpr std::array<std::string_view, 6> groups{"NET", "MNS", "MOT", "BRK", "DBR", "STO"};
-    return std::ranges::find(groups, rule.substr(2, 3)) != groups.end();
-}
-
-/// A wiring plan: everything of must_find, nothing outside must_find and may_also_find. Rule groups that the evaluator
-/// does not decide make the case one without a function, never a pass.
+/// A wiring plan: everything of must_find at the subjects that are named, nothing outside must_find and may_also_find.
+/// @param found  pairs of rule and subject
 Verdict judgePlan(const json& found, const json& expected)
 {
     std::vector<std::string> must = expected.at("must_find"), allowed = must;
     for (const json& rule : expected.value("may_also_find", json::array()))
         allowed.push_back(rule);
     for (const std::string& rule : must)
-        if (!decided(rule))
-            return {Outcome::NoFunction, rule + " is not decided here"};
-    for (const std::string& rule : must)
-        if (std::find(found.begin(), found.end(), json(rule)) == found.end())
+        if (std::ranges::none_of(found, [&](const json& f) { return f.at(0) == rule; }))
             return {Outcome::Failed, rule + " was not found"};
-    for (const json& rule : found)
-        if (std::ranges::find(allowed, rule.get<std::string>()) == allowed.end())
-            return {Outcome::Failed, rule.get<std::string>() + " is a false alarm"};
+    for (const json& f : found)
+        if (std::ranges::find(allowed, f.at(0).get<std::string>()) == allowed.end())
+            return {Outcome::Failed, f.dump() + " is a false alarm"};
+    const json named = expected.value("subjects", json::object());
+    for (const auto& [rule, subjects] : named.items())
+        for (const json& subject : subjects)
+            if (std::ranges::find(found, json{rule, subject}) == found.end())
+                return {Outcome::Failed, rule + " was not found at " + subject.dump()};
     return {Outcome::Passed, {}};
 }
 } // namespace

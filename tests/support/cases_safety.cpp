@@ -1,11 +1,15 @@
 #include "core/mechanics/fits.h"
 #include "core/mechanics/stage.h"
 #include "core/objects/enable.h"
+#include "core/safety/distance.h"
 #include "core/safety/readings.h"
 #include "core/safety/stop.h"
 #include "core/stations/match.h"
 #include "core/wiring/buses.h"
+#include "core/wiring/drops.h"
+#include "core/wiring/io.h"
 #include "core/wiring/rules.h"
+#include "core/wiring/turnreset.h"
 
 #include "cases.h"
 
@@ -162,13 +166,89 @@ void conductors(Table& t)
     };
 }
 
+/// Chapter A4 and A6: what is lost on the way.
+void drops(Table& t)
+{
+    t["drop_dc"] = [](const json& i) -> json {
+        return need(dropDirect(num(i, "i_a"), num(i, "mm2"), num(i, "length_m"), num(i, "temp_c", 20)));
+    };
+    t["drop_3ph"] = [](const json& i) -> json {
+        const double v = need(dropThreePhase(num(i, "i_a"), num(i, "mm2"), num(i, "length_m"), num(i, "temp_c", 20),
+                                             num(i, "cos_phi"), num(i, "x_ohm_km") * 1e-3));
+        return {{"drop_v", v}, {"drop_pct", 100 * v / num(i, "v_line")}};
+    };
+    t["encoder_end_voltage"] = [](const json& i) -> json {
+        return need(encoderVoltage(num(i, "v_supply"), num(i, "i_ma") * 1e-3, num(i, "mm2"), num(i, "length_m"),
+                                   num(i, "temp_c", 20), num(i, "pairs", 1)));
+    };
+    t["encoder_max_length"] = [](const json& i) -> json {
+        return need(longestEncoderCable(num(i, "v_supply"), num(i, "v_min"), num(i, "i_ma") * 1e-3, num(i, "mm2"),
+                                        num(i, "temp_c", 20), num(i, "pairs", 1)));
+    };
+    t["brake_coil_voltage"] = [](const json& i) -> json {
+        return num(i, "v_supply")
+               - need(dropDirect(num(i, "i_a"), num(i, "mm2"), num(i, "length_m"), num(i, "temp_c", 20)));
+    };
+    t["bleeder_max"] = [](const json& i) -> json {
+        const Bleeder b = highestBleeder(num(i, "c_uf") * 1e-6, num(i, "v0"));
+        return {{"r_kohm", b.resistance * 1e-3}, {"p_w", b.power}};
+    };
+    t["discharge_const_power"] = [](const json& i) -> json {
+        return dischargeByPower(num(i, "p_w"), num(i, "c_uf") * 1e-6, num(i, "v0"), num(i, "v_end"));
+    };
+    t["charge_exempt"] = [](const json& i) -> json {
+        const double charge = num(i, "c_uf") * 1e-6 * num(i, "v0");
+        return {{"q_uc", charge * 1e6}, {"exempt", chargeExempt(charge)}};
+    };
+    t["bus_voltage"] = [](const json& i) -> json { return rectifiedBus(num(i, "v_ac")); };
+    t["psu24"] = [](const json& i) -> json {
+        const auto list = [&](const char* key) { return i.at(key).get<std::vector<double>>(); };
+        const auto s = controlSupply(list("steady_a"), list("brake_hold_a"), list("brake_pull_a"),
+                                     static_cast<int>(num(i, "simultaneous")));
+        return {{"cont_a", s.continuous}, {"peak_a", s.peak}};
+    };
+    t["cable_critical_length"] = [](const json& i) -> json { return criticalCable(num(i, "rise_us") * 1e-6); };
+    t["encoder_freq"] = [](const json& i) -> json {
+        const double rate = lineFrequency(num(i, "lines"), num(i, "rpm") * 2 * pi / 60);
+        return {{"counts_rev", countsOf(num(i, "lines"))}, {"f_line_hz", rate}, {"f_count_hz", countsOf(rate)}};
+    };
+}
+
+/// Chapters A8, C and F: two-wire inputs, a multi-turn encoder without its battery, where a light curtain stands.
+void inputs(Table& t)
+{
+    t["opto_current_ma"] = [](const json& i) -> json {
+        return optoCurrent(num(i, "v"), num(i, "r_in_ohm") + num(i, "r_ext_ohm")) * 1e3;
+    };
+    t["opto_series_r"] = [](const json& i) -> json {
+        const SeriesResistor r = need(seriesResistor(num(i, "v"), num(i, "v_design"), num(i, "r_in_ohm")));
+        return {{"i_ma", r.current * 1e3}, {"r_ohm", r.resistance}, {"p_w", r.power}};
+    };
+    t["io_match"] = [](const json& i) -> json {
+        const auto word = [&](const char* key) { return i.at(key).get<std::string>(); };
+        return std::string(
+            ioMatch(word("output"), word("plus_to"), word("minus_to"), num(i, "out_v"), num(i, "selector_v")));
+    };
+    t["mt_reset"] = [](const json& i) -> json {
+        std::vector<ResetTry> tries;
+        for (const json& x : i.at("tries"))
+            tries.push_back({num(x, "charge_s"), num(x, "short_s"), x.at("cleared").get<bool>()});
+        return std::string(afterTries(tries, num(i, "charge_need_s")));
+    };
+    t["dist_aopd"] = [](const json& i) -> json {
+        return need(curtainDistance(num(i, "t_s"), num(i, "d_mm") * 1e-3)) * 1e3;
+    };
+}
+
 /// A plan of the document with its edits; see "edits" in docs/formats.md.
 json edited(const json& plans, const json& inputs)
 {
     json plan = plans.at(inputs.at("base").get<std::string>());
     const auto find = [&](const char* list, const std::string& id) -> json* {
         for (json& item : plan[list])
-            if (item.value("id", "") == id)
+            if (item.value("id", "") == id
+                || (item.contains("a") && item.at("b").is_string()
+                    && item.value("a", "") + ">" + item.at("b").get<std::string>() == id))
                 return &item;
         return nullptr;
     };
@@ -194,11 +274,21 @@ json edited(const json& plans, const json& inputs)
                     list.erase(k);
             }
         } else if (verb == "set") {
-            // list.id.path...: ids may hold points, so the longest matching id wins
+            // list.id.path...: ids may hold points, so the longest matching id wins; a whole plan's value has one step
             const std::string path = e.at(1);
             const auto dot = path.find('.');
-            const std::string list = path.substr(0, dot), rest = path.substr(dot + 1);
-            if (!plan.contains(list) || !plan.at(list).is_array())
+            const std::string list = path.substr(0, dot), rest = dot == std::string::npos ? "" : path.substr(dot + 1);
+            if (rest.empty() || list == "site") {
+                (rest.empty() ? plan[list] : plan[list][rest]) = e.at(2);
+                continue;
+            }
+            if (!plan.contains(list))
+                plan[list] = json::array();
+            if (rest.find('.') == std::string::npos) {
+                plan[list].push_back(e.at(2));
+                continue;
+            }
+            if (!plan.at(list).is_array())
                 return {};
             json* target = nullptr;
             std::string tail;
@@ -237,6 +327,8 @@ void addSafety(Table& t, const json& document)
     readings(t);
     fits(t);
     conductors(t);
+    drops(t);
+    inputs(t);
     const json plans = document.value("plans", json::object());
     t["plan"] = [plans](const json& i) -> json {
         const json plan = edited(plans, i);
@@ -245,7 +337,7 @@ void addSafety(Table& t, const json& document)
         json out = json::object();
         out["found"] = json::array();
         for (const Finding& f : wireFindings(need(parseWirePlan(plan.dump()))))
-            out["found"].push_back(f.rule);
+            out["found"].push_back({f.rule, f.subject});
         return out;
     };
 }

@@ -8,41 +8,54 @@ namespace ridge {
 
 namespace {
 
-constexpr std::array<std::string_view, 5> sharedDevices{"G1", "Q1", "U1", "K1", "SL1"};
-/// Circuits of a drive that all its axes share; the others carry the letter of their axis.
-constexpr std::array<std::string_view, 11> sharedCircuits{"L1", "L2", "L3",  "PE",  "P",  "R",
-                                                          "I",  "BN", "24P", "24N", "ALM"};
+constexpr std::array<std::string_view, 5> sharedKinds{"mains_source", "disconnector", "psu24", "controller",
+                                                      "safety_logic"};
+constexpr std::array<std::string_view, 4> driveKinds{"drive", "fuse", "brake_resistor", "contactor"};
+/// Roles of a drive that all its axes share; the terminals of the others carry the letter of their axis.
+bool sharedCircuit(std::string_view role)
+{
+    return role.starts_with("ac.") || role == "pe" || role.starts_with("dbr.") || role.starts_with("bus.")
+           || role.starts_with("v24.") || role == "alm.out";
+}
+/// Roles of a shared device that every axis has one of for itself.
+bool perAxis(const std::string& kind, std::string_view role)
+{
+    return (kind == "safety_logic" && (role.starts_with("so.") || role == "di"))
+           || (kind == "controller" && (role == "alm.in" || role.starts_with("do.") || role.starts_with("ao.")));
+}
 
 /// Gives the devices and terminals of one axis's plan their names in the machine.
 class Renaming {
 public:
-    Renaming(int axis, int drive, std::string letter, bool alone)
-        : m_axis(axis)
+    Renaming(const WirePlan& own, int axis, int drive, std::string letter, bool alone)
+        : m_own(own)
+        , m_axis(axis)
         , m_drive(drive)
         , m_letter(std::move(letter))
         , m_alone(alone)
     {}
     [[nodiscard]] std::string device(const std::string& id) const
     {
-        if (std::ranges::find(sharedDevices, id) != sharedDevices.end())
+        const WireDevice* d = m_own.device(id);
+        if (!d || m_alone || std::ranges::find(sharedKinds, d->kind) != sharedKinds.end() || d->kind == "estop")
             return id;
-        if (id == "D1" || id == "F1" || id == "RB1")
-            return id.substr(0, id.size() - 1) + std::to_string(m_drive);
-        if (id == "SW1" || id == "SW2")
-            return "SW" + std::to_string(2 * m_axis - (id == "SW1" ? 1 : 0));
-        return id.substr(0, id.size() - 1) + std::to_string(m_axis); // M1, E1
+        const int number = std::ranges::find(driveKinds, d->kind) != driveKinds.end() ? m_drive : m_axis;
+        if (id.back() == '1' && d->kind != "switch") // the only one of its letter in the axis
+            return id.substr(0, id.size() - 1) + std::to_string(number);
+        return number == 1 ? id : id + "/" + std::to_string(number);
     }
     [[nodiscard]] std::string terminal(const std::string& id, const std::string& name) const
     {
-        const std::string number = std::to_string(m_axis);
-        if (id == "SL1" && name != "24P" && name != "24N")
-            return m_alone ? name : name + "." + number;
-        if (id == "K1" && name == "ALM")
-            return m_alone ? name : name + "." + std::to_string(m_drive);
-        if (id == "D1" && !m_letter.empty() && std::ranges::find(sharedCircuits, name) == sharedCircuits.end())
-            return name + "." + m_letter;
-        return name;
+        const WireDevice* d = m_own.device(id);
+        const auto it = d ? d->terminals.find(name) : std::map<std::string, Terminal>::const_iterator{};
+        if (!d || it == d->terminals.end())
+            return name;
+        const std::string& role = it->second.role;
+        if (!m_alone && perAxis(d->kind, role))
+            return name + "." + std::to_string(role == "alm.in" ? m_drive : m_axis);
+        return d->kind == "drive" && !m_letter.empty() && !sharedCircuit(role) ? name + "." + m_letter : name;
     }
+    [[nodiscard]] const std::string& letter() const { return m_letter; }
     [[nodiscard]] std::string end(const std::string& end) const
     {
         const auto dot = end.find('.');
@@ -53,6 +66,7 @@ public:
     }
 
 private:
+    const WirePlan& m_own;
     int m_axis, m_drive;
     std::string m_letter;
     bool m_alone;
@@ -61,17 +75,24 @@ private:
 void takeDevice(WirePlan& into, WireDevice d, const Renaming& names)
 {
     std::map<std::string, Terminal> terminals;
-    for (auto& [name, terminal] : d.terminals)
-        terminals.emplace(names.terminal(d.id, name), terminal);
+    for (auto& [name, terminal] : d.terminals) {
+        Terminal& t = terminals.emplace(names.terminal(d.id, name), terminal).first->second;
+        if (d.kind == "drive" && t.port.empty() && !sharedCircuit(t.role))
+            t.port = names.letter();
+    }
     d.terminals = std::move(terminals);
     d.id = names.device(d.id);
     if (const auto drive = d.words.find("drive"); drive != d.words.end())
         drive->second = names.device(drive->second);
     const auto there = std::ranges::find(into.devices, d.id, &WireDevice::id);
-    if (there == into.devices.end())
+    if (there == into.devices.end()) {
         into.devices.push_back(std::move(d));
-    else
-        there->terminals.merge(d.terminals);
+        return;
+    }
+    there->terminals.merge(d.terminals);
+    for (auto& contact : d.through)
+        if (std::ranges::find(there->through, contact) == there->through.end())
+            there->through.push_back(std::move(contact));
 }
 
 void takeAxis(WirePlan& into, const WirePlan& own, const Renaming& names, const std::string& axis)
@@ -102,6 +123,7 @@ void takeAxis(WirePlan& into, const WirePlan& own, const Renaming& names, const 
     for (PlanAxis a : own.axes) {
         a.drive = names.device(a.drive);
         a.motor = names.device(a.motor);
+        a.port = names.letter();
         into.axes.push_back(std::move(a));
     }
     for (SafetyClaim s : own.safety) {
@@ -139,7 +161,7 @@ void between(WirePlan& plan, const Machine& machine, const std::map<std::string,
                 last = here;
         }
         if (!last.empty())
-            plan.cables.push_back({"bus " + g.name, "dc_bus", 0.5, {}, false});
+            plan.cables.push_back({"bus " + g.name, "dc_bus", 0.5, 0, {}, false});
     }
     for (const GantryPair& g : machine.shared.gantries) {
         const std::string left = drive(g.left), right = drive(g.right);
@@ -147,7 +169,10 @@ void between(WirePlan& plan, const Machine& machine, const std::map<std::string,
             continue;
         for (const auto& [from, to] : {std::pair{left, right}, std::pair{right, left}}) {
             const auto device = std::ranges::find(plan.devices, to, &WireDevice::id);
-            device->terminals["EXT"] = {"di", {}, "external-fault", "sink", 0, false};
+            Terminal& external = device->terminals["EXT"];
+            external.role = "di";
+            external.function = "external-fault";
+            external.type = "sink";
             wire(plan, from + ".ALM", to + ".EXT", "control", 0.5);
         }
     }
@@ -164,11 +189,11 @@ WirePlan machineWirePlan(const Machine& machine)
     std::map<std::string, std::string> driveOf, unitDrive; // by axis; by the first axis of a drive
     std::vector<const Axis*> planned;
     for (const Axis& a : machine.axes)
-        if (a.actuator.motor() && a.actuator.drive())
+        if ((a.actuator.motor() && a.actuator.drive()) || (a.actuator.stepperMotor() && a.actuator.stepperDrive()))
             planned.push_back(&a);
     int drives = 0, number = 0;
     for (const Axis* a : planned) {
-        const WirePlan own = buildWirePlan(machine, *a);
+        const WirePlan own = wirePlanOf(machine, *a);
         const DriveUnit* unit = unitOf(machine, a->id);
         std::string& shared = unit ? unitDrive[unit->axes.front()] : driveOf[a->id];
         if (shared.empty())
@@ -177,7 +202,7 @@ WirePlan machineWirePlan(const Machine& machine)
         plan.ambient = own.ambient;
         plan.conductor = own.conductor;
         takeAxis(plan, own,
-                 Renaming(++number, std::stoi(shared.substr(1)), axisLetter(machine, a->id), planned.size() == 1),
+                 Renaming(own, ++number, std::stoi(shared.substr(1)), axisLetter(machine, a->id), planned.size() == 1),
                  a->id);
     }
     between(plan, machine, driveOf);

@@ -33,37 +33,47 @@ void safetyFindings(Context& c)
 void layPlan(Context& c)
 {
     WirePlanInput input = wirePlanInput(c.machine, c.axis);
+    if (c.out.match.servo && c.out.move.path && c.out.move.path->period > 0)
+        input.meanRegenerated = c.out.match.bus.energyResistor / c.out.move.path->period;
     if (c.memo && c.memo->plan && c.memo->plan->first == input) {
-        c.out.wire.laid = c.memo->plan->second.wires;
-        c.out.wire.findings = c.memo->plan->second.findings;
+        c.out.wire = c.memo->plan->second;
         return;
     }
-    c.out.wire.laid = std::make_shared<const WirePlan>(buildWirePlan(input));
-    c.out.wire.findings = wireFindings(*c.out.wire.laid);
+    WirePlan plan = buildWirePlan(input);
+    if (!input.wiring.own.empty()) {
+        if (auto own = parseWirePlan(input.wiring.own))
+            plan = std::move(*own);
+        else
+            c.out.wire.unreadable = own.error();
+    }
+    auto [findings, unable] = judgeWires(plan);
+    c.out.wire.findings = std::move(findings);
+    c.out.wire.unable = std::move(unable);
+    c.out.wire.laid = std::make_shared<const WirePlan>(std::move(plan));
     if (c.memo)
-        c.memo->plan = {std::move(input), {c.out.wire.laid, c.out.wire.findings}};
+        c.memo->plan = {std::move(input), c.out.wire};
 }
 
 } // namespace
 
 void evaluateWire(Context& c)
 {
-    if (!c.axis.actuator.motor() || !c.axis.actuator.drive()) {
+    layPlan(c);
+    if (c.out.wire.plan().devices.empty()) {
         safetyFindings(c);
         if (std::ranges::find(c.out.wire.findings, "W-BRK-02", &Finding::rule) != c.out.wire.findings.end())
             c.fact("wire.held", "A load that hangs is held", Station::Wire, false,
                    say("W-BRK-02 ({}): {}", c.axis.id, Message(wireRule("W-BRK-02")->message)),
                    "Choose a holding brake in Match.");
-        if (c.axis.actuator.stepper())
-            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
-                   "No connection plan is drawn for stepper drives yet.",
-                   "Wire it by the drive's own manual and record each step below by hand.");
-        else
-            c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
-                   "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
+        c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
+               "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
         return;
     }
-    layPlan(c);
+    if (c.out.wire.unreadable)
+        c.fact("wire.own", "Own connection plan", Station::Wire, false,
+               say("Your own plan cannot be read ({}); the one that follows from the parts stands in its place.",
+                   Message(messageFor(*c.out.wire.unreadable))),
+               "Import it again, or let it go.");
     safetyFindings(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;

@@ -134,6 +134,14 @@ std::vector<int> Nets::others(int t, const std::vector<int>& members)
     return out;
 }
 
+std::vector<int> Nets::of(const WireDevice& device) const
+{
+    std::vector<int> out;
+    for (const auto& [name, terminal] : device.terminals)
+        out.push_back(index(device.id + "." + name));
+    return out;
+}
+
 std::vector<std::vector<int>> Nets::wireNets() const
 {
     std::vector<std::vector<int>> out;

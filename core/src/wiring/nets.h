@@ -76,6 +76,15 @@ public:
     {
         return others(t, m_reachMembers[static_cast<std::size_t>(reachNet(t))]);
     }
+    [[nodiscard]] const std::vector<int>& wireMembers(int t) const ///< with t itself
+    {
+        return m_wireMembers[static_cast<std::size_t>(wireNet(t))];
+    }
+    [[nodiscard]] const std::vector<int>& reachMembers(int t) const ///< with t itself
+    {
+        return m_reachMembers[static_cast<std::size_t>(reachNet(t))];
+    }
+    [[nodiscard]] std::vector<int> of(const WireDevice& device) const; ///< its terminals
     [[nodiscard]] std::vector<std::vector<int>> wireNets() const;
     [[nodiscard]] std::vector<int> find(const std::string& role, const std::string& device = {}) const;
     [[nodiscard]] int one(const std::string& device, const std::string& role) const; ///< -1: none

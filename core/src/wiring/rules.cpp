@@ -26,6 +26,10 @@ std::span<const WireRule> wireRules()
             r.reason = item.at("reason").get<std::string>();
             r.source = item.at("source").get<std::string>();
             r.asked = item.at("by").get<std::string>() == "ask";
+            for (const auto& need : item.value("needs", nlohmann::json::array()))
+                r.needs.push_back({need.at("kind").get<std::string>(), need.at("property").get<std::string>(),
+                                   need.value("role", std::string{}), need.value("key", std::string{}),
+                                   need.value("words", std::vector<std::string>{})});
             out.push_back(std::move(r));
         }
         return out;
@@ -40,24 +44,50 @@ const WireRule* wireRule(std::string_view id)
     return it == rules.end() ? nullptr : &*it;
 }
 
-std::vector<Finding> wireFindings(const WirePlan& plan)
+namespace detail {
+
+void lackingProperties(const Nets& n, const Report& report)
+{
+    for (const WireRule& rule : wireRules())
+        for (const WireRule::Need& need : rule.needs)
+            for (const WireDevice& d : n.plan.devices) {
+                if (d.kind != need.kind || d.has(need.property) || (!need.role.empty() && n.one(d.id, need.role) < 0))
+                    continue;
+                if (!need.key.empty() && std::ranges::find(need.words, d.word(need.key)) == need.words.end())
+                    continue;
+                const bool onPort =
+                    std::ranges::any_of(d.ports, [&](const auto& port) { return port.second.has(need.property); });
+                if (!onPort)
+                    report.lacks(rule.id, d.id, need.property);
+            }
+}
+
+} // namespace detail
+
+WireJudgement judgeWires(const WirePlan& plan)
 {
     const detail::Nets nets(plan);
-    std::vector<Finding> all;
-    const detail::Report report = [&](std::string rule, std::string subject, std::string detail) {
-        if (!plan.scope.empty() && std::ranges::find(plan.scope, rule.substr(2, 3)) == plan.scope.end())
-            return;
-        const auto same = [&](const Finding& f) { return f.rule == rule && f.subject == subject; };
-        if (std::ranges::none_of(all, same))
-            all.push_back({std::move(rule), std::move(subject), std::move(detail)});
+    WireJudgement out;
+    const auto into = [&plan](std::vector<Finding>& list) {
+        return [&plan, &list](std::string rule, std::string subject, std::string detail) {
+            if (!plan.scope.empty() && std::ranges::find(plan.scope, rule.substr(2, 3)) == plan.scope.end())
+                return;
+            const auto same = [&](const Finding& f) { return f.rule == rule && f.subject == subject; };
+            if (std::ranges::none_of(list, same))
+                list.push_back({std::move(rule), std::move(subject), std::move(detail)});
+        };
     };
-    detail::netRules(nets, report);
-    detail::mainsRules(nets, report);
-    detail::motorRules(nets, report);
-    detail::brakeRules(nets, report);
-    detail::resistorRules(nets, report);
-    detail::torqueOffRules(nets, report);
-    return all;
+    const detail::Report report(into(out.findings), into(out.unable));
+    for (const auto rules :
+         {detail::netRules,       detail::mainsRules,      detail::supplyRules,      detail::controlRules,
+          detail::motorRules,     detail::brakeRules,      detail::resistorRules,    detail::feedbackRules,
+          detail::encoderRules,   detail::limitRules,      detail::analogRules,      detail::pulseRules,
+          detail::torqueOffRules, detail::safetyRules,     detail::temperatureRules, detail::busRules,
+          detail::shieldRules,    detail::separationRules, detail::alarmRules,       detail::lackingProperties})
+        rules(nets, report);
+    return out;
 }
+
+std::vector<Finding> wireFindings(const WirePlan& plan) { return judgeWires(plan).findings; }
 
 } // namespace ridge

@@ -1,6 +1,5 @@
 #pragma once
 #include "core/drives/parts.h"
-#include "core/wiring/plan.h"
 #include "core/working/result.h"
 
 #include <string_view>
@@ -20,8 +19,5 @@ struct RecordedMotion {
 /// Three columns: speed, short-time torque, continuous torque; units as above, rpm and newton metres without a heading.
 /// @error file-damaged with line and column, measured-order, wrong-dimension, unknown-unit
 [[nodiscard]] Result<std::vector<MeasuredTorque>> parseMeasured(std::string_view csv, bool linear = false);
-
-/// From, to, cable, cross-section [mm²], colour and pair of every conductor, with a heading.
-[[nodiscard]] std::string wireListCsv(const WirePlan& plan);
 
 } // namespace ridge::store

@@ -14,14 +14,59 @@ enum class EmergencyReset { ByHand, Automatic };
 template <>
 inline constexpr std::array<std::string_view, 2> wordsOf<EmergencyReset>{"by hand", "automatic"};
 
+/// What feeds the torque-off inputs.
+enum class TorqueOffWiring { SafetyUnit, Bypass };
+template <>
+inline constexpr std::array<std::string_view, 2> wordsOf<TorqueOffWiring>{"safety unit", "bypass plug"};
+
+/// Outputs of the controller: they give plus, or draw to 0 V.
+enum class OutputKind { Sourcing, Sinking };
+template <>
+inline constexpr std::array<std::string_view, 2> wordsOf<OutputKind>{"sourcing (PNP)", "sinking (NPN)"};
+
+/// The device that commutates the motor or tells its place.
+enum class FeedbackKind {
+    AsMotor,
+    Serial,
+    SerialClocked,
+    SerialBattery,
+    Incremental,
+    IncrementalHalls,
+    Halls,
+    SineCosine,
+    Resolver,
+    Tachogenerator,
+    Scale,
+    ScaleAbsolute
+};
+template <>
+inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{"as the motor's sheet says",
+                                                                        "serial",
+                                                                        "serial with clock",
+                                                                        "serial with battery",
+                                                                        "incremental",
+                                                                        "incremental with halls",
+                                                                        "halls",
+                                                                        "sine and cosine",
+                                                                        "resolver",
+                                                                        "tachogenerator",
+                                                                        "linear scale",
+                                                                        "absolute linear scale"};
+
 /// How the axis is wired, where the plan leaves a choice.
 struct WiringPlan {
     double motorCable = 8, feedbackCable = 8;                                                ///< [m]
     double motorWire = 1.5e-6, brakeWire = 0.75e-6, supplyWire = 2.5e-6, earthWire = 2.5e-6; ///< [m²]
     double fuse = 16;                                                                        ///< [A]
-    double leakage = 0;                                                                      ///< of the drive [A]
-    bool innerBrakeShield = true, brakeSuppressed = true, monitorWired = true, twoChannels = true;
+    std::optional<double> fuseLimit;            ///< the largest fuse that the drive's sheet allows [A]
+    double leakage = 0;                         ///< of the drive; 0: not said [A]
+    std::optional<double> bleeder, waitingTime; ///< across the bus of this drive [ohm], on its label [s]
+    FeedbackKind feedback = FeedbackKind::AsMotor;
+    TorqueOffWiring torqueOff = TorqueOffWiring::SafetyUnit;
+    OutputKind outputs = OutputKind::Sourcing;
+    bool innerBrakeShield = true, brakeSuppressed = true, monitorWired = true, twoChannels = true, contactor = false;
     ResistorWiring resistorWiring = ResistorWiring::External;
+    std::string own; ///< the plan as a person drew it, JSON of docs/formats.md; empty: it follows from the parts
     bool operator==(const WiringPlan&) const = default;
 };
 

@@ -88,10 +88,6 @@ public:
         bool working = false;
         bool operator==(const SizingInput&) const = default;
     };
-    struct Plan {
-        std::shared_ptr<const WirePlan> wires;
-        std::vector<Finding> findings;
-    };
     /// What is edited twice with the same load, motion and parts is worth keeping; before that it is not copied.
     struct Sizing {
         SizingInput input;
@@ -99,7 +95,7 @@ public:
     };
     std::optional<Sizing> sizing;
     std::optional<std::pair<DutyInput, Duty>> duty;
-    std::optional<std::pair<WirePlanInput, Plan>> plan;
+    std::optional<std::pair<WirePlanInput, WireFindings>> plan; ///< as the rules left it
     std::optional<std::pair<LoopModel, LoopMargins>> margins;
 };
 

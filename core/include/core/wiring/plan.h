@@ -12,7 +12,9 @@ namespace ridge {
 
 struct Terminal {
     std::string role, port, function, type;
+    std::string alias; ///< another name in use: R for L1, X for Z, U for hall 1
     int coil = 0;
+    int place = 0; ///< on the device, from 1; 0: not said
     bool safe = false;
     bool operator==(const Terminal&) const = default;
 };
@@ -21,22 +23,30 @@ struct BrakeCoil {
     bool polarised = false, suppressed = false;
     bool operator==(const BrakeCoil&) const = default;
 };
-struct WireDevice {
-    std::string id, kind;
-    std::map<std::string, Terminal> terminals;
-    std::map<std::string, double> numbers; ///< properties in the units of their names
+/// Properties of a device or of a port of it, in the units of their names (docs/formats.md).
+struct Properties {
+    std::map<std::string, double> numbers;
     std::map<std::string, std::string> words;
     std::map<std::string, bool> flags;
-    std::vector<std::pair<std::string, std::string>> through;
-    std::vector<double> dipOptions;
-    std::optional<BrakeCoil> brake;
     [[nodiscard]] std::optional<double> number(const std::string& key) const;
     [[nodiscard]] double number(const std::string& key, double otherwise) const
     {
         return number(key).value_or(otherwise);
     }
     [[nodiscard]] bool flag(const std::string& key, bool otherwise = false) const;
-    [[nodiscard]] std::string word(const std::string& key) const;
+    [[nodiscard]] std::string word(const std::string& key) const; ///< empty: none
+    [[nodiscard]] bool has(const std::string& key) const;
+    void overlay(const Properties& over); ///< takes over what is there
+    bool operator==(const Properties&) const = default;
+};
+struct WireDevice : Properties {
+    std::string id, kind;
+    std::string name;                          ///< what it is called on the machine; empty: its id
+    std::map<std::string, Terminal> terminals; ///< by the name printed on the device
+    std::map<std::string, Properties> ports;
+    std::vector<std::pair<std::string, std::string>> through;
+    std::vector<double> dipOptions;
+    std::optional<BrakeCoil> brake;
     bool operator==(const WireDevice&) const = default;
 };
 struct Jumper {
@@ -59,19 +69,57 @@ struct Shield {
 struct Cable {
     std::string id, use;
     double length = 0; ///< [m]
+    double tail = 0;   ///< longest shield tail [mm]
     std::vector<Shield> shields;
     bool shortExcluded = false;
     bool operator==(const Cable&) const = default;
 };
+/// Two cables that lie beside each other, or cross.
+struct CableRun {
+    std::string a, b;
+    double gap = 0; ///< [mm]
+    bool earthedDivider = false;
+    std::optional<double> crossing; ///< angle [deg]; none: they run along each other
+    bool operator==(const CableRun&) const = default;
+};
+struct BusNode {
+    std::string device;
+    std::optional<double> address, bitRate;
+    bool terminated = false;
+    double unitLoad = 1, stub = 0; ///< [1], [m]
+    bool operator==(const BusNode&) const = default;
+};
+struct PlanBus {
+    std::string id, type; ///< can, rs485, eth100
+    double bitRate = 0, length = 0, looseTerminators = 0;
+    std::optional<double> longestStub;
+    std::optional<bool> commonReference;
+    std::optional<std::pair<double, double>> addressRange;
+    std::vector<double> segments; ///< [m]
+    std::vector<BusNode> nodes;
+    bool operator==(const PlanBus&) const = default;
+};
 struct PlanAxis {
-    std::string id, drive, motor;
-    bool vertical = false, counterbalanced = false;
+    std::string id, drive, motor, controller;
+    std::string travel, limits, homing; ///< finite, endless; none_by_design; switch, index, absolute, none
+    std::string gantryWith;
+    std::string port; ///< letter of the axis on a drive for several; empty: its only one
+    bool vertical = false, counterbalanced = false, bidirectional = true;
     bool operator==(const PlanAxis&) const = default;
 };
+/// Where a protective device stands.
+struct PlanDistance {
+    std::string type;                                               ///< aopd, guard, other
+    double time = 0;                                                ///< overall stopping time [s]
+    double resolution = 0, intrusion = 0, speed = 1600, actual = 0; ///< [mm], [mm], [mm/s], [mm]
+    bool locking = false;
+    bool operator==(const PlanDistance&) const = default;
+};
 struct SafetyClaim {
-    std::string id, function;
-    std::optional<int> category;
+    std::string id, function, trigger, reset; ///< reset: manual, auto
+    std::optional<int> category, stopCategory;
     std::vector<std::string> axes;
+    std::optional<PlanDistance> distance;
     bool operator==(const SafetyClaim&) const = default;
 };
 
@@ -83,6 +131,8 @@ struct WirePlan {
     std::vector<WireDevice> devices;
     std::vector<Conductor> conductors;
     std::vector<Cable> cables;
+    std::vector<CableRun> runs;
+    std::vector<PlanBus> buses;
     std::vector<PlanAxis> axes;
     std::vector<SafetyClaim> safety;
     [[nodiscard]] const WireDevice* device(std::string_view wanted) const;

@@ -12,7 +12,15 @@ enum class Severity { Refuse, Error, Warning, Note };
 
 /// A rule as data: words, reason and source (data/wiring_rules.json). Its condition is in the evaluator, by id.
 struct WireRule {
+    /// What a rule has to know of a device; without it the rule does not speak, and that is told.
+    struct Need {
+        std::string kind, property;
+        std::string role; ///< only where the device has a terminal of this role; empty: always
+        std::string key;  ///< only where this property has one of the words
+        std::vector<std::string> words;
+    };
     std::string id, severityWord, message, reason, source;
+    std::vector<Need> needs;
     Severity severity = Severity::Error;
     bool asked = false; ///< put to a person instead of being decided from the plan
 };
@@ -23,8 +31,15 @@ struct Finding {
     std::string rule, subject, detail;
     bool operator==(const Finding&) const = default;
 };
-/// All findings of the plan, each rule and subject once, in the order of the rules' groups. A clean plan gives none.
-[[nodiscard]] std::vector<Finding> wireFindings(const WirePlan& plan);
+/// What the rules say of a plan.
+struct WireJudgement {
+    std::vector<Finding> findings; ///< each rule and subject once, in the order of the rules' groups
+    std::vector<Finding> unable;   ///< rule and device of what could not be decided; detail: the property that lacks
+    bool operator==(const WireJudgement&) const = default;
+};
+/// A clean plan gives no finding. Rules outside the plan's scope say nothing.
+[[nodiscard]] WireJudgement judgeWires(const WirePlan& plan);
+[[nodiscard]] std::vector<Finding> wireFindings(const WirePlan& plan); ///< those of judgeWires
 
 /// Resistance of one conductor: r20/1000·L·(1 + 0.00393·(T - 20)); r20 of IEC 60228 class 5, from memory. @error
 /// off-table

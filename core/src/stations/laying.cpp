@@ -1,0 +1,132 @@
+#include "laying.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ridge::detail {
+
+double mm2(double area) { return std::round(area * 1e6 * 100) / 100; }
+
+WireDevice& Laying::device(const std::string& id, std::string_view of, const std::set<std::string>& parts)
+{
+    return m_plan.devices.emplace_back(layDevice(*deviceTemplate(of), id, parts));
+}
+
+void Laying::cable(const std::string& id, const char* use, double length, std::vector<Shield> shields)
+{
+    Cable& c = m_plan.cables.emplace_back();
+    c.id = id;
+    c.use = use;
+    c.length = length;
+    c.shields = std::move(shields);
+}
+
+void Laying::wire(const std::string& a, const std::string& b, const std::string& cable, double size,
+                  const std::string& colour, const std::string& pair)
+{
+    Conductor& c = m_plan.conductors.emplace_back();
+    c.id = a + " > " + b;
+    c.a = a;
+    c.b = b;
+    c.cable = cable;
+    c.mm2 = size;
+    c.colour = colour;
+    c.pair = pair;
+}
+
+std::string Laying::at(const std::string& id, std::string_view role) const
+{
+    const WireDevice* d = m_plan.device(id);
+    if (!d)
+        return {};
+    const std::pair<const std::string, Terminal>* first = nullptr;
+    for (const auto& entry : d->terminals)
+        if (entry.second.role == role && (!first || entry.second.place < first->second.place))
+            first = &entry;
+    return first ? id + "." + first->first : std::string{};
+}
+
+void Laying::sameRoles(const std::string& from, const std::string& to, const std::string& cable, double size,
+                       std::initializer_list<std::string_view> roles)
+{
+    for (const std::string_view role : roles) {
+        const std::string a = at(from, role), b = at(to, role);
+        if (a.empty() || b.empty())
+            continue;
+        std::string pair(role.substr(role.find('.') + 1));
+        if (pair.ends_with('+') || pair.ends_with('-'))
+            pair.pop_back();
+        wire(a, b, cable, size, {}, pair);
+    }
+}
+
+namespace {
+
+bool speaks(const std::string& text, std::string_view word) { return text.find(word) != std::string::npos; }
+
+FeedbackKind ofTheMotor(const ServoMotor& m)
+{
+    const std::string& is = m.encoder;
+    if (speaks(is, "resolver"))
+        return FeedbackKind::Resolver;
+    if (speaks(is, "sin"))
+        return FeedbackKind::SineCosine;
+    if (speaks(is, "scale"))
+        return speaks(is, "absolute") ? FeedbackKind::ScaleAbsolute : FeedbackKind::Scale;
+    if (speaks(is, "incremental"))
+        return m.kind == MotorKind::Servo ? FeedbackKind::Incremental : FeedbackKind::IncrementalHalls;
+    if (m.turnsKept == TurnsKeeper::Battery)
+        return FeedbackKind::SerialBattery;
+    return FeedbackKind::SerialClocked;
+}
+
+} // namespace
+
+std::string feedbackTemplate(const WirePlanInput& in)
+{
+    FeedbackKind kind = in.wiring.feedback;
+    if (const StepperActuator* s = in.actuator.stepper(); s && kind == FeedbackKind::AsMotor)
+        return s->stepping.encoder == StepperEncoder::None ? "" : "incremental";
+    if (kind == FeedbackKind::AsMotor && in.actuator.motor())
+        kind = ofTheMotor(*in.actuator.motor());
+    switch (kind) {
+    case FeedbackKind::AsMotor:
+    case FeedbackKind::SerialClocked: return "serial-clocked";
+    case FeedbackKind::Serial: return "serial";
+    case FeedbackKind::SerialBattery: return "serial-battery";
+    case FeedbackKind::Incremental: return "incremental";
+    case FeedbackKind::IncrementalHalls: return "incremental-halls";
+    case FeedbackKind::Halls: return "halls";
+    case FeedbackKind::SineCosine: return "sincos";
+    case FeedbackKind::Resolver: return "resolver";
+    case FeedbackKind::Tachogenerator: return "tachogenerator";
+    case FeedbackKind::Scale: return "scale";
+    case FeedbackKind::ScaleAbsolute: return "scale-absolute";
+    }
+    return {};
+}
+
+bool fedByMains(const WirePlanInput& in)
+{
+    return in.actuator.drive() && in.actuator.drive()->feed == DriveFeed::Mains;
+}
+bool onePhase(const WirePlanInput& in)
+{
+    return fedByMains(in) && in.actuator.drive()->mainsPhases < 3;
+}
+bool pulseDriven(const WirePlanInput& in)
+{
+    const StepperDrive* d = in.actuator.stepperDrive();
+    return d && d->maxStepRate > 0 && d->pulseRate.value_or(1) > 0;
+}
+
+std::string driveTemplate(const WirePlanInput& in)
+{
+    if (in.actuator.stepperDrive())
+        return pulseDriven(in) ? "stepper-pulse" : "stepper-network";
+    if (feedbackTemplate(in) == "tachogenerator")
+        return "drive-analog";
+    return !fedByMains(in) ? "drive-dc" : onePhase(in) ? "drive-one-phase" : "drive-three-phase";
+}
+
+} // namespace ridge::detail

@@ -1,0 +1,148 @@
+#include "core/units/quantity.h"
+
+#include "laying.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ridge::detail {
+
+namespace {
+
+double rpm(double speed) { return speed * 30 / std::numbers::pi; }
+
+/// Leads of a stepper on the two outputs; the taps that stay free are not wired.
+void layLeads(Laying& draft, const WirePlanInput& in, double size)
+{
+    const StepperMotor& m = *in.actuator.stepperMotor();
+    const LeadConnection how = in.actuator.stepper()->stepping.connection;
+    const auto lead = [&](const char* drive, const char* motor) {
+        draft.wire(std::string("D1.") + drive, std::string("M1.") + motor, "motor cable", size);
+    };
+    if (m.leads < 8) {
+        const bool half = m.leads >= 6 && (how == LeadConnection::HalfCoil || how == LeadConnection::Unipolar);
+        lead("A+", "A");
+        lead("A-", half ? "AC" : "A/");
+        lead("B+", "B");
+        lead("B-", half ? "BC" : "B/");
+        return;
+    }
+    lead("A+", "A1");
+    lead("B+", "B1");
+    if (how == LeadConnection::Series) {
+        lead("A-", "A2/");
+        lead("B-", "B2/");
+        draft.wire("M1.A1/", "M1.A2", "", size);
+        draft.wire("M1.B1/", "M1.B2", "", size);
+        return;
+    }
+    lead("A-", "A1/");
+    lead("B-", "B1/");
+    if (how == LeadConnection::Parallel) {
+        for (const auto& [a, b] : {std::pair{"M1.A1", "M1.A2"}, std::pair{"M1.A1/", "M1.A2/"},
+                                   std::pair{"M1.B1", "M1.B2"}, std::pair{"M1.B1/", "M1.B2/"}})
+            draft.wire(a, b, "", size);
+    }
+}
+
+void layBrake(Laying& draft, const WirePlanInput& in, const HoldingBrake& brake, WireDevice& motor)
+{
+    motor.brake = BrakeCoil{24, brake.current, -10, 10, true, in.wiring.brakeSuppressed};
+    const double size = mm2(in.wiring.brakeWire);
+    if (const std::string plus = draft.at("D1", "brkout.p"); !plus.empty()) {
+        draft.wire(plus, "M1.B+", "motor cable", size, "", "brake");
+        draft.wire(draft.at("D1", "brkout.n"), "M1.B-", "motor cable", size, "", "brake");
+        return;
+    }
+    // the drive has no output for it: a relay of the controller switches it, in a cable of its own
+    draft.device("K3", "relay");
+    draft.cable("brake cable", "control", in.wiring.motorCable);
+    draft.wire("U1.P", "K3.13", "control", size);
+    draft.wire("K3.14", "M1.B+", "brake cable", size);
+    draft.wire("U1.M", "M1.B-", "brake cable", size);
+}
+
+} // namespace
+
+void layMotor(Laying& draft, const WirePlanInput& in)
+{
+    const double size = mm2(in.wiring.motorWire);
+    const auto brake = in.actuator.brake();
+    std::set<std::string> parts{"motor"};
+    if (brake)
+        parts.insert("brake");
+    std::vector<Shield> shields{{"outer", "", {draft.at("D1", "shield"), "M1.SH"}}};
+    if (brake && in.wiring.innerBrakeShield && !draft.at("D1", "brkout.p").empty()) {
+        const std::string zero = draft.at("D1", "fb.0v");
+        shields.push_back({"inner", "brake", {zero.empty() ? draft.at("D1", "v24.n") : zero}});
+    }
+    std::string kind;
+    if (const StepperMotor* m = in.actuator.stepperMotor()) {
+        kind = m->leads >= 8 ? "stepper-8" : m->leads >= 6 ? "stepper-6" : "stepper-4";
+        parts.insert("taps");
+    } else {
+        const MotorKind is = in.actuator.motor()->kind;
+        kind = is == MotorKind::Linear ? "motor-linear" : is == MotorKind::Frameless ? "motor-frameless" : "motor-rotary";
+        parts.insert("temperature");
+    }
+    auto& m = draft.device("M1", kind, parts);
+    draft.cable("motor cable", "motor_power", in.wiring.motorCable, shields);
+    if (const StepperMotor* s = in.actuator.stepperMotor()) {
+        m.numbers["i_nom_a"] = s->current;
+        if (s->maxVoltage > 0)
+            m.numbers["v_bus_max"] = s->maxVoltage;
+        const LeadConnection how = in.actuator.stepper()->stepping.connection;
+        m.flags["all_leads"] = s->leads >= 8 && (how == LeadConnection::Series || how == LeadConnection::Parallel);
+        layLeads(draft, in, size);
+    } else {
+        m.numbers["i_nom_a"] = in.actuator.motor()->ratedCurrent;
+        draft.sameRoles("D1", "M1", "motor cable", size, {"mot.u", "mot.v", "mot.w"});
+    }
+    draft.wire("D1.PE", "M1.PE", "motor cable", size, "gnye");
+    if (brake)
+        layBrake(draft, in, *brake, m);
+}
+
+void layFeedback(Laying& draft, const WirePlanInput& in)
+{
+    const std::string kind = feedbackTemplate(in);
+    if (kind.empty())
+        return;
+    std::set<std::string> parts;
+    for (const DeviceTemplate::Spot& s : deviceTemplate(kind)->spots)
+        parts.insert(s.part);
+    auto& e = draft.device("E1", kind, parts);
+    e.words["drive"] = "D1";
+    const ServoMotor* motor = in.actuator.motor();
+    const double counts = motor ? motor->countsPerTurn : in.actuator.stepper()->stepping.encoderCounts.value_or(0);
+    const std::string type = e.word("type");
+    if (motor && motor->maxSpeed > 0 && type != "linear_incremental")
+        e.numbers["rpm_max"] = rpm(motor->maxSpeed);
+    if (counts > 0 && type == "incremental")
+        e.numbers["lines"] = counts / 4;
+    if (counts > 0 && type == "linear_incremental" && motor && motor->polePeriod > 0)
+        e.numbers["period_um"] = 4e6 * motor->polePeriod / counts;
+    const std::string frame = in.actuator.drive() ? "D1.SH2" : draft.at("D1", "shield");
+    draft.cable("feedback cable", "feedback", in.wiring.feedbackCable, {{"outer", "", {frame, "M1.SH"}}});
+    draft.sameRoles("D1", "E1", "feedback cable", 0.5, {"fb.v", "fb.0v"});
+    draft.sameRoles("D1", "E1", "feedback cable", 0.25,
+                    {"fb.dat+", "fb.dat-", "fb.clk+", "fb.clk-", "fb.bat+", "fb.bat-", "fb.a+", "fb.a-", "fb.b+",
+                     "fb.b-", "fb.z+", "fb.z-", "fb.h1", "fb.h2", "fb.h3", "fb.sin+", "fb.sin-", "fb.cos+", "fb.cos-",
+                     "fb.exc+", "fb.exc-", "fb.tach+", "fb.tach-"});
+    if (!draft.at("D1", "tmp.1").empty())
+        draft.sameRoles("D1", "M1", "feedback cable", 0.25, {"tmp.1", "tmp.2"});
+}
+
+/// A tachogenerator has its halls beside it, on the drive's own supply.
+void layHalls(Laying& draft, const WirePlanInput& in)
+{
+    if (feedbackTemplate(in) != "tachogenerator")
+        return;
+    auto& h = draft.device("H1", "halls", {"supply", "halls"});
+    h.words["drive"] = "D1";
+    draft.cable("hall cable", "feedback", in.wiring.feedbackCable, {{"outer", "", {"D1.SH2", "M1.SH"}}});
+    draft.sameRoles("D1", "H1", "hall cable", 0.25, {"fb.v", "fb.0v", "fb.h1", "fb.h2", "fb.h3"});
+}
+
+} // namespace ridge::detail
