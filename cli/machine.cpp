@@ -70,6 +70,8 @@ Outcome judged(const std::string& path)
     const json out{{"plan", plan->id}, {"findings", found}, {"not_decided", unable}};
     return {stops ? 1 : 0, jsonText(out, 1) + "\n", {}};
 }
+/// With what only the evaluation knows, such as the power that comes back.
+WirePlan planOf(const Call& call) { return evaluate(call.machine, call.axes.front()).wire.plan(); }
 } // namespace
 
 /// The one wire list of the machine or that of an axis as CSV, the plan of an axis as JSON, or a plan judged.
@@ -88,7 +90,7 @@ Outcome wireCommand(std::span<const std::string> words)
             {}};
     if (!one)
         return bad("Of which axis? A plan as JSON is that of one axis: add --axis.");
-    return {0, writeWirePlan(wirePlanOf(call->machine, call->axes.front())) + "\n", {}};
+    return {0, writeWirePlan(planOf(*call)) + "\n", {}};
 }
 
 } // namespace ridge::cli

@@ -2,6 +2,7 @@
 
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
+#include "core/wiring/rules.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -15,7 +16,7 @@
 namespace ridge::app {
 
 namespace {
-constexpr double wireHeight = 19, groupGap = 30, side = 96;
+constexpr double wireHeight = 19, groupGap = 30, side = 132;
 }
 
 ConnectionView::ConnectionView(QWidget* parent)
@@ -34,12 +35,27 @@ void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, C
     m_plan = plan;
     m_seen = seen;
     m_findings = findings;
+    lay();
+}
+
+void ConnectionView::setCable(const QString& cable)
+{
+    if (m_cable == cable)
+        return;
+    m_cable = cable;
+    lay();
+    choose(0);
+}
+
+void ConnectionView::lay()
+{
     m_wires.clear();
     m_groups.clear();
     double y = 0;
     std::vector<std::string> cables; // in the order of the plan
     for (const Conductor& c : m_plan.conductors)
-        if (std::ranges::find(cables, c.cable) == cables.end())
+        if (std::ranges::find(cables, c.cable) == cables.end()
+            && (m_cable.isEmpty() || m_cable == QString::fromStdString(c.cable)))
             cables.push_back(c.cable);
     for (const std::string& name : cables) {
         const Cable* cable = m_plan.cable(name);
@@ -47,6 +63,12 @@ void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, C
         g.cable =
             name.empty() ? tr("links inside the drive") : tr("%1, %2 m").arg(said(name)).arg(cable ? cable->length : 0);
         g.shielded = cable && !cable->shields.empty();
+        if (g.shielded) {
+            QStringList bonds;
+            for (const std::string& bond : cable->shields.front().bonds)
+                bonds += said(endWords(m_plan, bond));
+            g.shield = bonds.isEmpty() ? tr("shield on nothing") : tr("shield on %1").arg(bonds.join(tr(" and ")));
+        }
         if (cable && !g.shielded)
             g.cable += tr(", no shield");
         y += groupGap;
@@ -62,6 +84,8 @@ void ConnectionView::setPlan(const WirePlan& plan, const std::map<std::string, C
             y += wireHeight;
         }
         g.bottom = y - wireHeight;
+        if (g.shielded)
+            y += 12; // what its shield is clamped to
         m_groups.push_back(g);
     }
     setMinimumHeight(static_cast<int>(y) + 12);
@@ -137,10 +161,10 @@ void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double
     QFont bold = font();
     bold.setBold(true);
     p.setFont(bold);
-    p.drawText(QRectF(left, g.top - 24, right - left - 60, 15), Qt::AlignLeft | Qt::AlignVCenter, g.cable);
+    p.drawText(QRectF(12, g.top - 25, right - 24, 16), Qt::AlignLeft | Qt::AlignVCenter, g.cable);
     p.setFont(font());
     p.setPen(g.ticked == g.total ? theme().ok : theme().soft);
-    p.drawText(QRectF(right - 60, g.top - 24, 60, 15), Qt::AlignRight | Qt::AlignVCenter,
+    p.drawText(QRectF(right, g.top - 25, side - 12, 16), Qt::AlignRight | Qt::AlignVCenter,
                tr("%1 / %2").arg(g.ticked).arg(g.total));
     if (!g.shielded)
         return;
@@ -149,6 +173,8 @@ void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double
     p.setPen(QPen(theme().soft, 1, Qt::DashLine)); // the shield around its conductors
     p.setBrush(wash);
     p.drawRoundedRect(QRectF(left + 30, g.top - 9, right - left - 60, g.bottom - g.top + 18), 8, 8);
+    p.setPen(theme().soft);
+    p.drawText(QRectF(left, g.bottom + 9, right - left, 15), Qt::AlignCenter, g.shield);
 }
 
 void ConnectionView::paintWire(QPainter& p, int index, double left, double right) const
@@ -171,11 +197,15 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
     p.setBrush(theme().raised);
     p.drawEllipse(QPointF(left, w.y), 3.5, 3.5);
     p.drawEllipse(QPointF(right, w.y), 3.5, 3.5);
-    p.setPen(theme().ink);
-    p.drawText(QRectF(2, w.y - 9, left - 12, 18), Qt::AlignRight | Qt::AlignVCenter, said(c.a));
-    p.drawText(QRectF(right + 10, w.y - 9, side - 12, 18), Qt::AlignLeft | Qt::AlignVCenter, said(c.b));
-    const double middle = (left + right) / 2;
-    paintVerdict(p, QPointF(middle, w.y), 9,
+    const auto endText = [&](const std::string& end) {
+        return p.fontMetrics().elidedText(said(endWords(m_plan, end)), Qt::ElideLeft, static_cast<int>(side) - 14);
+    };
+    const bool found = std::ranges::any_of(m_findings, [&](const Finding& f) { return concerns(f, c); });
+    p.setPen(found ? theme().fail : theme().ink);
+    p.drawText(QRectF(2, w.y - 9, left - 12, 18), Qt::AlignRight | Qt::AlignVCenter, endText(c.a));
+    p.drawText(QRectF(right + 10, w.y - 9, side - 12, 18), Qt::AlignLeft | Qt::AlignVCenter, endText(c.b));
+    const double mark = right - 18;
+    paintVerdict(p, QPointF(mark, w.y), 9,
                  tick.doubted  ? Verdict::Watch
                  : tick.ticked ? Verdict::Ok
                                : Verdict::Unknown);
@@ -185,11 +215,16 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
         p.fillRect(r, index == m_current ? theme().accentSoft : theme().raised);
         p.drawText(r, Qt::AlignCenter, text);
     };
-    if (c.mm2 > 0)
-        plate(left + 44, tr("%1 mm²").arg(c.mm2));
+    QString core = c.mm2 > 0 ? tr("%1 mm²").arg(c.mm2) : QString();
+    if (!c.colour.empty() && !earth)
+        core += (core.isEmpty() ? QString() : QStringLiteral(" ")) + said(c.colour);
+    if (!core.isEmpty())
+        plate(left + 30, core);
+    if (found)
+        paintVerdict(p, QPointF(left + 18, w.y), 9, Verdict::Fail);
     p.setPen(theme().ink);
     if (!tick.reading.empty())
-        plate(middle + 14, QString::fromStdString(tick.reading));
+        plate(mark - 16 - p.fontMetrics().horizontalAdvance(said(tick.reading)), said(tick.reading));
 }
 
 void ConnectionView::paintEvent(QPaintEvent*)
@@ -238,6 +273,9 @@ void ConnectionView::keyPressEvent(QKeyEvent* event)
     case Qt::Key_Home: choose(0); break;
     case Qt::Key_End: choose(static_cast<int>(m_wires.size()) - 1); break;
     case Qt::Key_Space: Q_EMIT tickWanted(); break;
+    case Qt::Key_D: Q_EMIT doubtWanted(); break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter: Q_EMIT readingWanted(); break;
     default: QWidget::keyPressEvent(event);
     }
 }

@@ -17,11 +17,15 @@ public:
     /// Temporary bridges that are in: drawn over the terminals they join.
     void setBridges(std::vector<BridgeIn> bridges);
     [[nodiscard]] int bridgesDrawn() const; ///< of those, how many join terminals of the plan
+    /// Shows the conductors of one cable; empty: of all.
+    void setCable(const QString& cable);
     [[nodiscard]] QString chosen() const;
 
 Q_SIGNALS:
     void conductorChosen(const QString& id);
     void tickWanted();
+    void doubtWanted();
+    void readingWanted();
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -34,11 +38,12 @@ private:
         double y = 0;
     };
     struct Group {
-        QString cable;
+        QString cable, shield;
         double top = 0, bottom = 0; ///< of its conductors
         int ticked = 0, total = 0;
         bool shielded = false;
     };
+    void lay();
     void choose(int wire);
     void paintGroup(QPainter& p, const Group& group, double left, double right) const;
     void paintWire(QPainter& p, int index, double left, double right) const;
@@ -51,6 +56,7 @@ private:
     [[nodiscard]] std::optional<QPointF> terminal(const std::string& name) const;
     void paintBridge(QPainter& p, const BridgeIn& bridge) const;
     std::vector<BridgeIn> m_bridges;
+    QString m_cable;
     int m_current = 0;
 };
 

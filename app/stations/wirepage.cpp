@@ -1,4 +1,5 @@
 #include "app/instruments/connectionview.h"
+#include "app/instruments/wiringmap.h"
 #include "app/theme/theme.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/forms.h"
@@ -27,10 +28,12 @@ public:
                                      "touched; measure again after the work. Size conductors by the local code.")));
         auto* columns = new QHBoxLayout;
         m_view = new ConnectionView;
+        m_map = new WiringMap;
         auto* scroll = new QScrollArea;
         scroll->setWidget(m_view);
         scroll->setWidgetResizable(true);
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        layout->addWidget(m_map);
         columns->addWidget(scroll, 1);
         columns->addWidget(sidePanel());
         layout->addLayout(columns, 1);
@@ -39,6 +42,16 @@ public:
             if (m_tick->isEnabled())
                 m_tick->click();
         });
+        connect(m_map, &WiringMap::cableChosen, m_view, &ConnectionView::setCable);
+        connect(m_view, &ConnectionView::doubtWanted, this, [this] {
+            if (m_doubt->isEnabled())
+                m_doubt->click();
+        });
+        connect(m_view, &ConnectionView::readingWanted, this, [this] {
+            if (m_reading->isEnabled())
+                m_reading->setFocus(Qt::ShortcutFocusReason);
+        });
+        connect(m_reading, &QLineEdit::returnPressed, m_view, [this] { m_view->setFocus(Qt::OtherFocusReason); });
         connect(m_tick, &QCheckBox::clicked, this,
                 [this](bool on) { change([on](ConductorSeen& t) { t.ticked = on; }); });
         connect(m_doubt, &QCheckBox::clicked, this,
@@ -58,6 +71,7 @@ public:
             seen[id] = *fact->as<ConductorSeen>();
         m_seen = seen;
         m_view->setPlan(e.wire.plan(), seen, e.wire.findings);
+        m_map->setPlan(e.wire.plan(), seen, e.wire.findings);
         std::vector<BridgeIn> bridges;
         QStringList words;
         for (const Fact* f : openBridges(m_document.evidence())) {
@@ -78,16 +92,11 @@ public:
         for (QWidget* w : {static_cast<QWidget*>(m_tick), static_cast<QWidget*>(m_doubt),
                            static_cast<QWidget*>(m_reading), static_cast<QWidget*>(m_all)})
             w->setEnabled(dead);
-        QString text;
-        for (const Finding& f : e.wire.findings)
-            if (const WireRule* rule = wireRule(f.rule))
-                text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3 (%4): %5</p>")
-                            .arg(theme().watch.name(), said(f.rule), QString::fromStdString(f.subject).toHtmlEscaped(),
-                                 said(rule->severityWord).toHtmlEscaped(), said(rule->message).toHtmlEscaped());
+        const QString text = findingsText(e.wire);
         m_waive->setVisible(!unanswered(Severity::Error).empty());
         m_reason->setVisible(m_waive->isVisibleTo(this));
         m_known->setVisible(!unanswered(Severity::Warning).empty());
-        setLabel(*m_findings, text.isEmpty() ? tr("● No rule of the plan has anything to say.") : text);
+        setLabel(*m_findings, text);
         if (m_built != axisKey()) {
             m_built = axisKey();
             delete m_form;
@@ -110,11 +119,11 @@ private:
         m_name = heading({});
         m_tick = new QCheckBox(tr("followed from end to end (Space)"));
         m_tick->setObjectName(QStringLiteral("wire.tick"));
-        m_doubt = new QCheckBox(tr("in doubt, to be measured"));
+        m_doubt = new QCheckBox(tr("in doubt, to be measured (D)"));
         m_doubt->setObjectName(QStringLiteral("wire.doubt"));
         m_reading = new QLineEdit;
         m_reading->setObjectName(QStringLiteral("wire.reading"));
-        m_reading->setPlaceholderText(tr("reading, e.g. 0.3 ohm"));
+        m_reading->setPlaceholderText(tr("reading, e.g. 0.3 ohm (Enter)"));
         m_reading->setAccessibleName(tr("Reading of this conductor"));
         m_all = button("wire.tickAll", tr("Tick the rest of this cable"));
         m_findings = new QLabel;
@@ -157,7 +166,7 @@ private:
         scroll->setWidget(side);
         scroll->setWidgetResizable(true);
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        scroll->setFixedWidth(372);
+        scroll->setFixedWidth(390);
         return scroll;
     }
 
@@ -223,11 +232,44 @@ private:
             tell(one, [](ConductorSeen& t) { t.ticked = true; });
     }
 
+    /// What the rules find, the gravest first, each with its reason and its source; then what could not be decided.
+    [[nodiscard]] static QString findingsText(const WireFindings& wire)
+    {
+        QString text;
+        for (const Severity severity : {Severity::Refuse, Severity::Error, Severity::Warning, Severity::Note})
+            for (const Finding& f : wire.findings)
+                if (const WireRule* rule = wireRule(f.rule); rule && rule->severity == severity)
+                    text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3: %4%5<br><i>%6</i><br>%7 · %8</p>")
+                                .arg((severity <= Severity::Error ? theme().fail : theme().watch).name(),
+                                     said(rule->severityWord).toHtmlEscaped(), said(f.subject).toHtmlEscaped(),
+                                     said(rule->message).toHtmlEscaped(),
+                                     f.detail.empty() ? QString() : QStringLiteral(" (%1)").arg(said(f.detail).toHtmlEscaped()),
+                                     said(rule->reason).toHtmlEscaped(), said(f.rule), said(rule->source).toHtmlEscaped());
+        if (text.isEmpty())
+            text = QStringLiteral("<p>%1</p>").arg(tr("● No rule of the plan has anything to say."));
+        if (wire.unable.empty())
+            return text;
+        QStringList lacking;
+        for (const Finding& f : wire.unable)
+            lacking += QStringLiteral("%1 %2 %3").arg(said(f.rule), said(f.subject), said(f.detail)).toHtmlEscaped();
+        return text + QStringLiteral("<p>○ %1<br>%2</p>")
+                          .arg(tr("Not decided, for want of a value:"), lacking.join(QStringLiteral("<br>")));
+    }
+
+    /// A conductor as a person would say it.
+    [[nodiscard]] QString wayOf(const QString& id)
+    {
+        const WirePlan& plan = m_document.evaluation().wire.plan();
+        const auto c = std::ranges::find(plan.conductors, id.toStdString(), &Conductor::id);
+        return c == plan.conductors.end() ? id
+                                          : tr("%1 → %2").arg(said(endWords(plan, c->a)), said(endWords(plan, c->b)));
+    }
+
     void show()
     {
         const QString id = m_view->chosen();
         m_photos->setOf(id.isEmpty() ? QString() : tr("conductor %1").arg(id));
-        m_name->setText(id.isEmpty() ? tr("No conductor chosen") : tr("Conductor %1").arg(id));
+        m_name->setText(id.isEmpty() ? tr("No conductor chosen") : wayOf(id));
         const ConductorSeen t = m_seen[id.toStdString()];
         m_tick->setChecked(t.ticked);
         m_doubt->setChecked(t.doubted);
@@ -252,6 +294,7 @@ private:
     }
 
     std::map<std::string, ConductorSeen> m_seen;
+    WiringMap* m_map;
     ConnectionView* m_view;
     QLabel *m_locked, *m_name, *m_findings;
     QCheckBox *m_tick, *m_doubt;

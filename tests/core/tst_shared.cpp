@@ -181,16 +181,19 @@ private Q_SLOTS:
         QVERIFY(wires(machineWirePlan(one)) == wires(buildWirePlan(one, one.axes[0])));
         const Machine m = apartMachine();
         const WirePlan plan = machineWirePlan(m);
-        std::size_t servos = 0;
-        for (const Axis& a : m.axes)
+        std::size_t servos = 0, planned = 0;
+        for (const Axis& a : m.axes) {
             servos += a.actuator.motor() && a.actuator.drive();
-        QVERIFY(servos >= 3);
+            planned += !buildWirePlan(m, a).devices.empty();
+        }
+        QVERIFY(servos >= 3 && planned > servos); // a stepper too
         std::set<std::string> ids;
         for (const WireDevice& d : plan.devices)
             QVERIFY2(ids.insert(d.id).second, d.id.c_str());
-        for (std::size_t k = 1; k <= servos; ++k)
-            for (const char* kind : {"D", "M", "E"})
+        for (std::size_t k = 1; k <= planned; ++k)
+            for (const char* kind : {"D", "M"})
                 QVERIFY2(ids.contains(kind + std::to_string(k)), (kind + std::to_string(k)).c_str());
+        QCOMPARE(static_cast<std::size_t>(std::ranges::count(plan.devices, std::string("encoder"), &WireDevice::kind)), servos);
         QCOMPARE(wires(plan).size(), plan.conductors.size());
         const std::set<std::string> known = ends(plan);
         int feeds = 0;

@@ -116,6 +116,7 @@ private Q_SLOTS:
         for (const QString& line : matching("isolat"))
             if (!line.contains(QStringLiteral("not"), Qt::CaseInsensitive)
                 && !line.contains(QStringLiteral("galvanic"), Qt::CaseInsensitive)
+                && !line.endsWith(QStringLiteral(": isolated")) // a property of a supply, no sentence
                 && !line.contains(QStringLiteral("\"severity\": \"refuse\"")))
                 wrong += line;
         QVERIFY2(wrong.isEmpty(), qPrintable(wrong.join(QLatin1Char('\n'))));

@@ -98,7 +98,9 @@ void switches(Laying& draft, const WirePlanInput& in)
              {std::tuple{"SW1", "+", "D1.LIM+"}, std::tuple{"SW2", "-", "D1.LIM-"}}) {
             if (draft.at("D1", "di").empty())
                 continue;
-            draft.device(id, "limit-switch").words["end"] = end;
+            auto& limit = draft.device(id, "limit-switch");
+            limit.words["end"] = end;
+            limit.name += std::string(" ") + end;
             draft.wire("U1.P", std::string(id) + ".1", "control", signalWire);
             draft.wire(std::string(id) + ".2", input, "control", signalWire);
         }

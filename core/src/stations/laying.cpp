@@ -12,6 +12,8 @@ WireDevice& Laying::device(const std::string& id, std::string_view of, const std
     return m_plan.devices.emplace_back(layDevice(*deviceTemplate(of), id, parts));
 }
 
+WireDevice& Laying::the(std::string_view id) { return *std::ranges::find(m_plan.devices, id, &WireDevice::id); }
+
 void Laying::cable(const std::string& id, const char* use, double length, std::vector<Shield> shields)
 {
     Cable& c = m_plan.cables.emplace_back();
@@ -71,7 +73,7 @@ FeedbackKind ofTheMotor(const ServoMotor& m)
         return FeedbackKind::Resolver;
     if (speaks(is, "sin"))
         return FeedbackKind::SineCosine;
-    if (speaks(is, "scale"))
+    if (m.kind == MotorKind::Linear)
         return speaks(is, "absolute") ? FeedbackKind::ScaleAbsolute : FeedbackKind::Scale;
     if (speaks(is, "incremental"))
         return m.kind == MotorKind::Servo ? FeedbackKind::Incremental : FeedbackKind::IncrementalHalls;

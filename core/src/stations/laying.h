@@ -18,6 +18,7 @@ public:
     {}
     /// @param parts  of the template that are wanted; the reference lives until the next device
     WireDevice& device(const std::string& id, std::string_view of, const std::set<std::string>& parts = {});
+    [[nodiscard]] WireDevice& the(std::string_view id); ///< that is there already
     void cable(const std::string& id, const char* use, double length, std::vector<Shield> shields = {});
     void wire(const std::string& a, const std::string& b, const std::string& cable, double mm2,
               const std::string& colour = {}, const std::string& pair = {});

@@ -114,15 +114,25 @@ void layFeedback(Laying& draft, const WirePlanInput& in)
         parts.insert(s.part);
     auto& e = draft.device("E1", kind, parts);
     e.words["drive"] = "D1";
+    WireDevice& drive = draft.the("D1");
     const ServoMotor* motor = in.actuator.motor();
     const double counts = motor ? motor->countsPerTurn : in.actuator.stepper()->stepping.encoderCounts.value_or(0);
     const std::string type = e.word("type");
     if (motor && motor->maxSpeed > 0 && type != "linear_incremental")
         e.numbers["rpm_max"] = rpm(motor->maxSpeed);
-    if (counts > 0 && type == "incremental")
+    // Set writes what the device is
+    drive.words["fb_type"] = type;
+    if (counts > 0 && type == "incremental") {
         e.numbers["lines"] = counts / 4;
-    if (counts > 0 && type == "linear_incremental" && motor && motor->polePeriod > 0)
+        drive.numbers["fb_counts"] = counts;
+    }
+    if (counts > 0 && type == "linear_incremental" && motor && motor->polePeriod > 0) {
         e.numbers["period_um"] = 4e6 * motor->polePeriod / counts;
+        drive.numbers["counts_per_mm"] = counts / (motor->polePeriod * 1e3);
+    }
+    if (type == "resolver")
+        for (const char* key : {"pole_pairs", "ratio", "exc_khz"})
+            drive.numbers[std::string("rsv_") + key] = e.number(key, 0);
     const std::string frame = in.actuator.drive() ? "D1.SH2" : draft.at("D1", "shield");
     draft.cable("feedback cable", "feedback", in.wiring.feedbackCable, {{"outer", "", {frame, "M1.SH"}}});
     draft.sameRoles("D1", "E1", "feedback cable", 0.5, {"fb.v", "fb.0v"});
@@ -141,6 +151,7 @@ void layHalls(Laying& draft, const WirePlanInput& in)
         return;
     auto& h = draft.device("H1", "halls", {"supply", "halls"});
     h.words["drive"] = "D1";
+    draft.the("D1").ports["halls"].words["fb_type"] = h.word("type");
     draft.cable("hall cable", "feedback", in.wiring.feedbackCable, {{"outer", "", {"D1.SH2", "M1.SH"}}});
     draft.sameRoles("D1", "H1", "hall cable", 0.25, {"fb.v", "fb.0v", "fb.h1", "fb.h2", "fb.h3"});
 }

@@ -26,7 +26,7 @@ void through(Laying& draft, std::vector<Path>& lines, const std::string& device,
     }
 }
 
-/// The mains of the drive: isolator, fuses, contactor. @return where the first line leaves the fuses
+/// The mains of the drive: main switch, fuses, contactor. @return where the first line leaves the fuses
 std::string mainsPath(Laying& draft, const WirePlanInput& in, bool threePhase)
 {
     const WiringPlan& w = in.wiring;
@@ -38,7 +38,7 @@ std::string mainsPath(Laying& draft, const WirePlanInput& in, bool threePhase)
         lines.insert(lines.end(), {{"ac.l2", "G1.L2"}, {"ac.l3", "G1.L3"}});
     else
         lines.push_back({"ac.n", "G1.N"});
-    draft.device("Q1", threePhase ? "isolator-three" : "isolator-one");
+    draft.device("Q1", threePhase ? "main-switch-three" : "main-switch-one");
     draft.device("F1", threePhase ? "fuse-three" : "fuse-one").numbers["rating_a"] = w.fuse;
     through(draft, lines, "Q1", threePhase ? poles : withNeutral, size);
     through(draft, lines, "F1", threePhase ? poles : single, size);
@@ -70,7 +70,7 @@ void directPath(Laying& draft, const WirePlanInput& in)
         s.numbers["v"] = stepper->stepping.bus;
     else if (in.dcVoltage)
         s.numbers["v"] = *in.dcVoltage;
-    draft.device("Q1", "isolator-one");
+    draft.device("Q1", "main-switch-one");
     draft.device("F1", "fuse-one").numbers["rating_a"] = in.wiring.fuse;
     draft.wire("G1.L1", "Q1.1", "supply", size);
     draft.wire("G1.N", "Q1.N1", "supply", size);

@@ -59,12 +59,12 @@ void layPlan(Context& c)
 void evaluateWire(Context& c)
 {
     layPlan(c);
+    safetyFindings(c);
+    if (std::ranges::find(c.out.wire.findings, "W-BRK-02", &Finding::rule) != c.out.wire.findings.end())
+        c.fact("wire.held", "A load that hangs is held", Station::Wire, false,
+               say("W-BRK-02 ({}): {}", c.axis.id, Message(wireRule("W-BRK-02")->message)),
+               "Choose a holding brake in Match.");
     if (c.out.wire.plan().devices.empty()) {
-        safetyFindings(c);
-        if (std::ranges::find(c.out.wire.findings, "W-BRK-02", &Finding::rule) != c.out.wire.findings.end())
-            c.fact("wire.held", "A load that hangs is held", Station::Wire, false,
-                   say("W-BRK-02 ({}): {}", c.axis.id, Message(wireRule("W-BRK-02")->message)),
-                   "Choose a holding brake in Match.");
         c.fact("wire.plan", "Connection plan", Station::Wire, std::nullopt,
                "The plan follows from motor and drive; none are chosen.", "Choose them in Match.");
         return;
@@ -74,7 +74,6 @@ void evaluateWire(Context& c)
                say("Your own plan cannot be read ({}); the one that follows from the parts stands in its place.",
                    Message(messageFor(*c.out.wire.unreadable))),
                "Import it again, or let it go.");
-    safetyFindings(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
     const WireRule* worstRule = nullptr;

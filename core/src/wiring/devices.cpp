@@ -23,6 +23,7 @@ DeviceTemplate::Spot readSpot(const json& j)
         const json& more = j.at(3);
         s.terminal.function = more.value("fn", std::string{});
         s.terminal.type = more.value("type", std::string{});
+        s.terminal.port = more.value("port", std::string{});
         s.terminal.coil = more.value("coil", 0);
         s.terminal.safe = more.value("safe", false);
     }
@@ -37,6 +38,7 @@ void readFile(const char* file, std::vector<DeviceTemplate>& into)
         DeviceTemplate t;
         t.id = j.at("id").get<std::string>();
         t.kind = j.at("kind").get<std::string>();
+        t.name = j.at("name").get<std::string>();
         t.title = j.at("title").get<std::string>();
         for (const json& spot : j.at("terminals"))
             t.spots.push_back(readSpot(spot));
@@ -87,7 +89,7 @@ WireDevice layDevice(const DeviceTemplate& of, std::string id, const std::set<st
     static_cast<Properties&>(d) = of.properties;
     d.id = std::move(id);
     d.kind = of.kind;
-    d.name = of.title;
+    d.name = of.name;
     for (const DeviceTemplate::Spot& s : of.spots)
         if (s.part.empty() || parts.contains(s.part))
             d.terminals.emplace(s.name, s.terminal);

@@ -45,6 +45,17 @@ const Cable* WirePlan::cable(std::string_view wanted) const
     return it == cables.end() ? nullptr : &*it;
 }
 
+std::string deviceOf(std::string_view end) { return std::string(end.substr(0, end.find('.'))); }
+
+const std::string& nameOf(const WireDevice& device) { return device.name.empty() ? device.id : device.name; }
+
+std::string endWords(const WirePlan& plan, std::string_view end)
+{
+    const auto dot = end.find('.');
+    const WireDevice* d = dot == std::string_view::npos ? nullptr : plan.device(end.substr(0, dot));
+    return d ? nameOf(*d) + " " + std::string(end.substr(dot + 1)) : std::string(end);
+}
+
 bool meansTerminal(std::string_view word, std::string_view end)
 {
     const auto same = [&](std::string_view whole) {

@@ -88,6 +88,11 @@ WireJudgement judgeWires(const WirePlan& plan)
     return out;
 }
 
+bool concerns(const Finding& f, const Conductor& c)
+{
+    return f.subject == c.id || f.subject == c.a || f.subject == c.b || (!c.cable.empty() && f.subject == c.cable);
+}
+
 std::vector<Finding> wireFindings(const WirePlan& plan) { return judgeWires(plan).findings; }
 
 } // namespace ridge

@@ -22,7 +22,7 @@ inline constexpr std::array<std::string_view, 2> wordsOf<TorqueOffWiring>{"safet
 /// Outputs of the controller: they give plus, or draw to 0 V.
 enum class OutputKind { Sourcing, Sinking };
 template <>
-inline constexpr std::array<std::string_view, 2> wordsOf<OutputKind>{"sourcing (PNP)", "sinking (NPN)"};
+inline constexpr std::array<std::string_view, 2> wordsOf<OutputKind>{"PNP", "NPN"};
 
 /// The device that commutates the motor or tells its place.
 enum class FeedbackKind {
@@ -40,18 +40,18 @@ enum class FeedbackKind {
     ScaleAbsolute
 };
 template <>
-inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{"as the motor's sheet says",
+inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{"as the motor",
                                                                         "serial",
-                                                                        "serial with clock",
-                                                                        "serial with battery",
+                                                                        "serial, clock",
+                                                                        "serial, battery",
                                                                         "incremental",
-                                                                        "incremental with halls",
+                                                                        "incremental, halls",
                                                                         "halls",
                                                                         "sine and cosine",
                                                                         "resolver",
                                                                         "tachogenerator",
                                                                         "linear scale",
-                                                                        "absolute linear scale"};
+                                                                        "absolute scale"};
 
 /// How the axis is wired, where the plan leaves a choice.
 struct WiringPlan {

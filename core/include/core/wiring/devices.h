@@ -15,7 +15,7 @@ struct DeviceTemplate {
         std::string name, part; ///< part: drawn only where it is wanted; empty: always
         Terminal terminal;
     };
-    std::string id, kind, title;
+    std::string id, kind, name, title; ///< name: what it is called in a plan
     std::vector<Spot> spots;
     std::vector<std::pair<std::string, std::string>> through;
     Properties properties;

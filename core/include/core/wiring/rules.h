@@ -41,6 +41,9 @@ struct WireJudgement {
 [[nodiscard]] WireJudgement judgeWires(const WirePlan& plan);
 [[nodiscard]] std::vector<Finding> wireFindings(const WirePlan& plan); ///< those of judgeWires
 
+/// Does a finding speak of this conductor: of it, of an end of it, of its cable?
+[[nodiscard]] bool concerns(const Finding& finding, const Conductor& conductor);
+
 /// Resistance of one conductor: r20/1000·L·(1 + 0.00393·(T - 20)); r20 of IEC 60228 class 5, from memory. @error
 /// off-table
 [[nodiscard]] Result<double> conductorResistance(double mm2, double length, double celsius);
