@@ -4,6 +4,8 @@
 #include "core/stations/candidates.h"
 #include "core/stations/evaluate.h"
 #include "core/stations/machinebus.h"
+#include "core/stations/machineplan.h"
+#include "core/wiring/rules.h"
 #include "store/catalogue.h"
 #include "store/machinefile.h"
 #include "store/machinejson.h"
@@ -275,6 +277,23 @@ void bareKernelTenSeconds(benchmark::State& state)
         benchmark::Counter(10.0 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(bareKernelTenSeconds)->Unit(benchmark::kMillisecond);
+
+/// Aim: every rule over a plan of six axes with 600 conductors in under 20 ms.
+void judgeSixHundredConductors(benchmark::State& state)
+{
+    Machine m = demo();
+    const std::vector<Axis> once = m.axes;
+    for (Axis a : once) {
+        a.id += "b";
+        m.axes.push_back(std::move(a));
+    }
+    m.shared = {};
+    const WirePlan plan = machineWirePlan(m);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(judgeWires(plan).findings.size());
+    state.counters["conductors"] = static_cast<double>(plan.conductors.size());
+}
+BENCHMARK(judgeSixHundredConductors)->Unit(benchmark::kMillisecond);
 
 void openDemoFile(benchmark::State& state)
 {

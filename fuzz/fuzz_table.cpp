@@ -1,6 +1,9 @@
-// Tables of a recorded motion and of measured torque, and lists of solids.
+// Tables of a recorded motion and of measured torque, lists of solids, wire lists and connection plans with what the
+// rules make of them.
+#include "core/wiring/rules.h"
 #include "store/machinejson.h"
 #include "store/tables.h"
+#include "store/wirelist.h"
 
 #include <cmath>
 #include <cstdlib>
@@ -19,5 +22,14 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
             if (std::isnan(row.speed) || row.continuous > row.shortTime)
                 std::abort();
     static_cast<void>(store::parseSolids(text));
+    WirePlan plan;
+    if (auto own = parseWirePlan(text)) {
+        plan = std::move(*own);
+        if (!parseWirePlan(writeWirePlan(plan))) // what was read can be read again
+            std::abort();
+    }
+    if (auto list = store::parseWireList(text))
+        plan.conductors.insert(plan.conductors.end(), list->conductors.begin(), list->conductors.end());
+    static_cast<void>(judgeWires(plan));
     return 0;
 }

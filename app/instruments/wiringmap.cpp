@@ -26,9 +26,19 @@ constexpr double boxHeight = 30, rowGap = 8, border = 6;
 /// From the supply at the left to the load at the right.
 int columnOf(const std::string& kind)
 {
-    constexpr std::array<std::pair<std::string_view, int>, 13> places{
-        {{"mains_source", 0}, {"earth_bar", 0}, {"estop", 0}, {"guard_switch", 0}, {"disconnector", 1}, {"fuse", 1},
-         {"contactor", 1}, {"rcd", 1}, {"filter", 1}, {"psu24", 2}, {"dc_supply", 2}, {"safety_logic", 2}, {"controller", 2}}};
+    constexpr std::array<std::pair<std::string_view, int>, 13> places{{{"mains_source", 0},
+                                                                       {"earth_bar", 0},
+                                                                       {"estop", 0},
+                                                                       {"guard_switch", 0},
+                                                                       {"disconnector", 1},
+                                                                       {"fuse", 1},
+                                                                       {"contactor", 1},
+                                                                       {"rcd", 1},
+                                                                       {"filter", 1},
+                                                                       {"psu24", 2},
+                                                                       {"dc_supply", 2},
+                                                                       {"safety_logic", 2},
+                                                                       {"controller", 2}}};
     const auto it = std::ranges::find(places, std::string_view(kind), &std::pair<std::string_view, int>::first);
     return it != places.end() ? it->second : kind == "drive" || kind == "relay" ? 3 : 4;
 }
@@ -44,7 +54,8 @@ void paintGlyph(QPainter& p, const std::string& kind, const QRectF& r)
         wave.cubicTo(r.left() + w / 4, r.top() - h / 3, r.left() + w / 4, r.top() - h / 3, c.x(), c.y());
         wave.cubicTo(c.x() + w / 4, r.bottom() + h / 3, c.x() + w / 4, r.bottom() + h / 3, r.right(), c.y());
         p.drawPath(wave);
-    } else if (kind == "disconnector" || kind == "contactor" || kind == "switch" || kind == "relay" || kind == "estop") {
+    } else if (kind == "disconnector" || kind == "contactor" || kind == "switch" || kind == "relay"
+               || kind == "estop") {
         p.drawLine(QPointF(r.left(), c.y()), QPointF(r.left() + w * 0.3, c.y()));
         p.drawLine(QPointF(r.left() + w * 0.3, c.y()), QPointF(r.left() + w * 0.72, r.top() + 2));
         p.drawLine(QPointF(r.left() + w * 0.72, c.y()), QPointF(r.right(), c.y()));
@@ -193,12 +204,14 @@ QPainterPath WiringMap::pathOf(const Strand& s) const
 void WiringMap::paintStrand(QPainter& p, const Strand& s) const
 {
     const bool chosen = !m_cable.isEmpty() && m_cable == QString::fromStdString(s.cable);
-    QPen pen(s.found                 ? theme().fail
-             : s.doubted > 0         ? theme().watch
-             : s.ticked == s.total   ? theme().ok
-             : chosen                ? theme().accent
-                                     : theme().soft,
-             chosen ? 3.2 : s.ticked == s.total ? 2.2 : 1.4);
+    QPen pen(s.found               ? theme().fail
+             : s.doubted > 0       ? theme().watch
+             : s.ticked == s.total ? theme().ok
+             : chosen              ? theme().accent
+                                   : theme().soft,
+             chosen                ? 3.2
+             : s.ticked == s.total ? 2.2
+                                   : 1.4);
     if (s.doubted > 0)
         pen.setStyle(Qt::DotLine);
     p.setPen(pen);

@@ -7,6 +7,7 @@
 #include "app/widgets/photos.h"
 #include "core/stations/gates.h"
 
+#include "plandialog.h"
 #include "station.h"
 
 #include <QCheckBox>
@@ -67,7 +68,7 @@ public:
     {
         const Evaluation& e = m_document.evaluation();
         std::map<std::string, ConductorSeen> seen;
-        for (const auto& [id, fact] : conductorsSeen(m_document.evidence()))
+        for (const auto& [id, fact] : ticksOf(e.wire.plan(), m_document.evidence()))
             seen[id] = *fact->as<ConductorSeen>();
         m_seen = seen;
         m_view->setPlan(e.wire.plan(), seen, e.wire.findings);
@@ -105,6 +106,8 @@ public:
             m_holder->addWidget(m_form);
         }
         m_form->refresh();
+        m_own->setVisible(!m_document.axis().wiring.own.empty());
+        m_change->setEnabled(m_document.hasAxis());
         show();
     }
 
@@ -159,7 +162,15 @@ private:
         column->addWidget(m_said);
         connect(m_waive, &QPushButton::clicked, this, &WirePage::waive);
         connect(m_known, &QPushButton::clicked, this, &WirePage::acknowledge);
-        column->addWidget(heading(tr("Installation")));
+        auto* installation = new QHBoxLayout;
+        installation->addWidget(heading(tr("Installation")), 1);
+        m_change = button("wire.plan", tr("Change the plan …"));
+        connect(m_change, &QPushButton::clicked, this, &WirePage::changePlan);
+        installation->addWidget(m_change);
+        column->addLayout(installation);
+        m_own = quiet(tr("This plan was drawn by a person. What stands below counts again when you go back to the plan "
+                         "of the parts."));
+        column->addWidget(m_own);
         column->addLayout(m_holder);
         column->addStretch();
         auto* scroll = new QScrollArea;
@@ -168,6 +179,13 @@ private:
         scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
         scroll->setFixedWidth(390);
         return scroll;
+    }
+
+    void changePlan()
+    {
+        PlanDialog dialog(m_document.evaluation().wire.plan(), !m_document.axis().wiring.own.empty(), this);
+        if (dialog.exec() == QDialog::Accepted)
+            m_document.edit(tr("Connection plan"), {}, [&](Axis& a) { a.wiring.own = dialog.taken(); });
     }
 
     /// Findings of a severity that nobody has answered yet.
@@ -239,12 +257,15 @@ private:
         for (const Severity severity : {Severity::Refuse, Severity::Error, Severity::Warning, Severity::Note})
             for (const Finding& f : wire.findings)
                 if (const WireRule* rule = wireRule(f.rule); rule && rule->severity == severity)
-                    text += QStringLiteral("<p><span style='color:%1'>■</span> <b>%2</b> %3: %4%5<br><i>%6</i><br>%7 · %8</p>")
-                                .arg((severity <= Severity::Error ? theme().fail : theme().watch).name(),
-                                     said(rule->severityWord).toHtmlEscaped(), said(f.subject).toHtmlEscaped(),
-                                     said(rule->message).toHtmlEscaped(),
-                                     f.detail.empty() ? QString() : QStringLiteral(" (%1)").arg(said(f.detail).toHtmlEscaped()),
-                                     said(rule->reason).toHtmlEscaped(), said(f.rule), said(rule->source).toHtmlEscaped());
+                    text +=
+                        QStringLiteral(
+                            "<p><span style='color:%1'>■</span> <b>%2</b> %3: %4%5<br><i>%6</i><br>%7 · %8</p>")
+                            .arg((severity <= Severity::Error ? theme().fail : theme().watch).name(),
+                                 said(rule->severityWord).toHtmlEscaped(), said(f.subject).toHtmlEscaped(),
+                                 said(rule->message).toHtmlEscaped(),
+                                 f.detail.empty() ? QString()
+                                                  : QStringLiteral(" (%1)").arg(said(f.detail).toHtmlEscaped()),
+                                 said(rule->reason).toHtmlEscaped(), said(f.rule), said(rule->source).toHtmlEscaped());
         if (text.isEmpty())
             text = QStringLiteral("<p>%1</p>").arg(tr("● No rule of the plan has anything to say."));
         if (wire.unable.empty())
@@ -252,8 +273,9 @@ private:
         QStringList lacking;
         for (const Finding& f : wire.unable)
             lacking += QStringLiteral("%1 %2 %3").arg(said(f.rule), said(f.subject), said(f.detail)).toHtmlEscaped();
-        return text + QStringLiteral("<p>○ %1<br>%2</p>")
-                          .arg(tr("Not decided, for want of a value:"), lacking.join(QStringLiteral("<br>")));
+        return text
+               + QStringLiteral("<p>○ %1<br>%2</p>")
+                     .arg(tr("Not decided, for want of a value:"), lacking.join(QStringLiteral("<br>")));
     }
 
     /// A conductor as a person would say it.
@@ -282,6 +304,9 @@ private:
         ConductorSeen t = m_seen[id];
         const ConductorSeen before = t;
         t.conductor = id;
+        const WirePlan& plan = m_document.evaluation().wire.plan();
+        if (const auto c = std::ranges::find(plan.conductors, id, &Conductor::id); c != plan.conductors.end())
+            t.drawn = asDrawn(*c);
         f(t);
         if (t.ticked != before.ticked || t.doubted != before.doubted || t.reading != before.reading)
             m_document.append(m_document.typedSource(), t);
@@ -299,8 +324,8 @@ private:
     QLabel *m_locked, *m_name, *m_findings;
     QCheckBox *m_tick, *m_doubt;
     QLineEdit *m_reading, *m_reason;
-    QPushButton *m_all, *m_waive, *m_known;
-    QLabel *m_said, *m_bridges;
+    QPushButton *m_all, *m_waive, *m_known, *m_change;
+    QLabel *m_said, *m_bridges, *m_own;
     PhotoRow* m_photos;
     FieldForm* m_form = nullptr;
     QVBoxLayout* m_holder;

@@ -2,6 +2,7 @@
 
 #include "core/model/fields.h"
 #include "core/objects/objects.h"
+#include "core/wiring/plan.h"
 #include "core/working/jsontext.h"
 
 #include "data.h"
@@ -206,6 +207,8 @@ json axisJson(const Axis& a)
     writeFields(j["signals"], signalFields(), &a.io, false);
     j["wiring"] = json::object();
     writeFields(j["wiring"], wiringFields(), &a.wiring, false);
+    if (const json own = json::parse(a.wiring.own, nullptr, false); own.is_object())
+        j["wiring"]["own"] = own;
     if (a.link != LinkPlan{}) {
         const json map = json::parse(a.link.map, nullptr, false);
         j["link"] = {{"address", a.link.address}, {"map", map.is_object() ? map : json()}};
@@ -271,6 +274,13 @@ Axis axisFrom(const json& j)
     group("supply", supplyPlanFields(), &a.supply);
     group("signals", signalFields(), &a.io);
     group("wiring", wiringFields(), &a.wiring);
+    if (const json& wiring = groupIn(j, "wiring"); !wiring.is_null())
+        if (const json& own = groupIn(wiring, "own"); !own.is_null()) {
+            const auto parsed = parseWirePlan(jsonText(own));
+            if (!parsed)
+                throw Wrong{"/wiring/own", parsed.error().subject + ": " + parsed.error().actual};
+            a.wiring.own = writeWirePlan(*parsed);
+        }
     if (const json& link = groupIn(j, "link"); !link.is_null()) {
         a.link.address = text(link, "address", "/link");
         if (const json& map = groupIn(link, "map"); !map.is_null()) {

@@ -112,7 +112,7 @@ void steps(Writer& w, const Evaluation& e)
 void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
 {
     w.heading("Wiring");
-    const auto seen = conductorsSeen(evidence);
+    const auto seen = ticksOf(e.wire.plan(), evidence);
     w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading", "By"});
     for (const Conductor& c : e.wire.plan().conductors) {
         const auto it = seen.find(c.id);

@@ -86,6 +86,13 @@ json partSchema(std::span<const Field> fields)
     return s;
 }
 
+json wiringSchema()
+{
+    json s = groupSchema(wiringFields());
+    s["properties"]["own"] = {{"type", {"object", "null"}}};
+    return s;
+}
+
 json motorSchema()
 {
     json s = partSchema(motorFields());
@@ -166,7 +173,7 @@ json axisSchema()
               {"withBrake", {{"type", "boolean"}}}}}}},
           {"supply", groupSchema(supplyPlanFields())},
           {"signals", groupSchema(signalFields())},
-          {"wiring", groupSchema(wiringFields())},
+          {"wiring", wiringSchema()},
           {"link",
            {{"type", "object"},
             {"properties", {{"address", {{"type", "string"}}}, {"map", {{"type", {"object", "null"}}}}}}}},

@@ -110,9 +110,9 @@ Result<WireList> parseWireList(std::string_view csv)
         if (const std::string size = cell(Size); !size.empty()) {
             const auto mm2 = numberOf(size, line.separator);
             if (!mm2 || !(*mm2 > 0 && *mm2 <= thickest)) {
-                out.refused.push_back(rowError(
-                    line, order[Size].value_or(3),
-                    fmt::format("\"{}\" is no cross-section; above 0 up to {} mm² is one.", size, thickest)));
+                out.refused.push_back(
+                    rowError(line, order[Size].value_or(3),
+                             fmt::format("\"{}\" is no cross-section; above 0 up to {} mm² is one.", size, thickest)));
                 continue;
             }
             c.mm2 = *mm2;

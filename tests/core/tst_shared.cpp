@@ -193,7 +193,8 @@ private Q_SLOTS:
         for (std::size_t k = 1; k <= planned; ++k)
             for (const char* kind : {"D", "M"})
                 QVERIFY2(ids.contains(kind + std::to_string(k)), (kind + std::to_string(k)).c_str());
-        QCOMPARE(static_cast<std::size_t>(std::ranges::count(plan.devices, std::string("encoder"), &WireDevice::kind)), servos);
+        QCOMPARE(static_cast<std::size_t>(std::ranges::count(plan.devices, std::string("encoder"), &WireDevice::kind)),
+                 servos);
         QCOMPARE(wires(plan).size(), plan.conductors.size());
         const std::set<std::string> known = ends(plan);
         int feeds = 0;

@@ -1,4 +1,6 @@
+#include "core/stations/evaluate.h"
 #include "core/wiring/rules.h"
+#include "store/machinejson.h"
 #include "support/wiredaxes.h"
 
 #include <QTest>
@@ -125,6 +127,71 @@ private Q_SLOTS:
                          listed(found).c_str());
             QVERIFY(parseWirePlan(writeWirePlan(p)).has_value());
         }
+    }
+
+    /// 47 kohm across 1000 uF: 79 s to 60 V and 272 s to 1 V from 325 V (common practice figures); what hangs on the
+    /// bleeder is not known without it.
+    void theBusStaysCharged()
+    {
+        Machine m = store::demoMachine();
+        Axis& a = m.axes[1];
+        m.site.mains = 230;
+        m.site.mainsTolerance = 0;
+        a.actuator.servo()->drive->busCapacitance = 1e-3;
+        const auto check = [&](const Evaluation& e, const char* id) {
+            return std::ranges::find(e.checks, id, &Check::id)->verdict;
+        };
+        QVERIFY(check(evaluate(m, a), "wire.charge") == Verdict::Unknown);
+        a.wiring.bleeder = 47e3;
+        Evaluation e = evaluate(m, a);
+        QVERIFY(std::abs(e.result("wire.to60")->value - 79.4446) < 0.01
+                && std::abs(e.result("wire.to1")->value - 271.879) < 0.05);
+        QVERIFY(check(e, "wire.charge") == Verdict::Fail); // no label
+        a.wiring.waitingTime = 300;
+        QVERIFY(check(evaluate(m, a), "wire.charge") == Verdict::Ok);
+        a.wiring.bleeder = 2.9e3; // under the 2.96 kohm with which 5 s are kept
+        a.wiring.waitingTime.reset();
+        QVERIFY(check(evaluate(m, a), "wire.charge") == Verdict::Ok);
+    }
+
+    /// What the plan does not tell is listed, not passed; on a port of the drive it is told too.
+    void whatLacksIsListed()
+    {
+        WirePlan plan = wiredAxes().front().plan;
+        const auto lacks = [&](const char* rule) {
+            return std::ranges::any_of(judgeWires(plan).unable, [&](const Finding& f) { return f.rule == rule; });
+        };
+        WireDevice& drive = *std::ranges::find(plan.devices, "D1", &WireDevice::id);
+        for (const auto& [property, rule] :
+             {std::pair{"fuse_max_a", "W-MNS-10"}, std::pair{"bleed_kohm", "W-MNS-18"},
+              std::pair{"leakage_ma", "W-MNS-07"}, std::pair{"motor_cable_max_m", "W-MOT-06"},
+              std::pair{"fb_supply_v", "W-FBG-02"}}) {
+            QVERIFY2(!lacks(rule), rule);
+            drive.numbers.erase(property);
+            QVERIFY2(lacks(rule), rule);
+            QVERIFY2(wireFindings(plan).empty(), listed(wireFindings(plan)).c_str());
+        }
+        drive.ports["x"].numbers["fb_supply_v"] = 5;
+        QVERIFY(!lacks("W-FBG-02"));
+        plan.scope = {"FBG"};
+        QVERIFY(!lacks("W-MNS-10"));
+    }
+
+    /// A drive for two axes: a motor or an encoder on the terminals of the other letter is refused.
+    void theOtherLetterIsRefused()
+    {
+        WirePlan plan = wiredAxes().front().plan;
+        WireDevice& drive = *std::ranges::find(plan.devices, "D1", &WireDevice::id);
+        plan.axes.front().port = "A";
+        for (auto& [name, terminal] : drive.terminals)
+            terminal.port = "A";
+        QVERIFY2(wireFindings(plan).empty(), listed(wireFindings(plan)).c_str());
+        std::ranges::find(plan.devices, "E1", &WireDevice::id)->words["axis"] = plan.axes.front().id;
+        drive.terminals["U"].port = "B";
+        drive.terminals["DAT+"].port = "B";
+        const auto found = wireFindings(plan);
+        for (const char* rule : {"W-MOT-17", "W-FBG-13"})
+            QVERIFY2(std::ranges::find(found, rule, &Finding::rule) != found.end(), listed(found).c_str());
     }
 
 private:

@@ -126,14 +126,12 @@ inline const std::vector<WiredAxis>& wiredAxes()
             return in;
         }());
         add("linear motor with scale", servoAxis(MotorKind::Linear));
-        for (const auto& [name, kind] : {std::pair{"resolver", FeedbackKind::Resolver},
-                                         std::pair{"sine and cosine", FeedbackKind::SineCosine},
-                                         std::pair{"incremental", FeedbackKind::Incremental},
-                                         std::pair{"serial", FeedbackKind::Serial},
-                                         std::pair{"serial with clock", FeedbackKind::SerialClocked},
-                                         std::pair{"serial with battery", FeedbackKind::SerialBattery},
-                                         std::pair{"halls", FeedbackKind::Halls},
-                                         std::pair{"absolute scale", FeedbackKind::ScaleAbsolute}}) {
+        for (const auto& [name, kind] :
+             {std::pair{"resolver", FeedbackKind::Resolver}, std::pair{"sine and cosine", FeedbackKind::SineCosine},
+              std::pair{"incremental", FeedbackKind::Incremental}, std::pair{"serial", FeedbackKind::Serial},
+              std::pair{"serial with clock", FeedbackKind::SerialClocked},
+              std::pair{"serial with battery", FeedbackKind::SerialBattery}, std::pair{"halls", FeedbackKind::Halls},
+              std::pair{"absolute scale", FeedbackKind::ScaleAbsolute}}) {
             WirePlanInput in = servoAxis(MotorKind::Servo);
             in.wiring.feedback = kind;
             in.homeSwitch = true;
@@ -171,7 +169,8 @@ inline std::string roleAt(const ridge::WirePlan& plan, const std::string& end)
 {
     const auto dot = end.find('.');
     const ridge::WireDevice* d = dot == std::string::npos ? nullptr : plan.device(end.substr(0, dot));
-    const auto it = d ? d->terminals.find(end.substr(dot + 1)) : std::map<std::string, ridge::Terminal>::const_iterator{};
+    const auto it =
+        d ? d->terminals.find(end.substr(dot + 1)) : std::map<std::string, ridge::Terminal>::const_iterator{};
     return d && it != d->terminals.end() ? it->second.role : std::string{};
 }
 

@@ -115,23 +115,40 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     Fingerprint f;
     const auto set = [&](PlanPart part, const Hash& h) { f.parts.at(static_cast<std::size_t>(part)) = h.value(); };
     const WiringPlan& w = a.wiring;
-    set(PlanPart::WiringMains, Hash()
-                                   .add(machine.site.mains)
-                                   .add(machine.site.mainsPhases)
-                                   .add(wordOf(machine.site.network))
-                                   .add(w.fuse)
-                                   .add(w.supplyWire)
-                                   .add(w.earthWire)
-                                   .add(w.leakage));
+    // what came later than the first records is taken in only where it says something, so that old prints stay
+    const auto drawn = [&](Hash h) {
+        if (!w.own.empty())
+            h.add(std::string_view(w.own));
+        return h;
+    };
+    Hash mains;
+    mains.add(machine.site.mains)
+        .add(machine.site.mainsPhases)
+        .add(wordOf(machine.site.network))
+        .add(w.fuse)
+        .add(w.supplyWire)
+        .add(w.earthWire)
+        .add(w.leakage);
+    if (w.contactor)
+        mains.add(w.contactor);
+    set(PlanPart::WiringMains, drawn(mains));
     set(PlanPart::WiringMotor,
-        Hash().add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed));
-    set(PlanPart::WiringFeedback, Hash().add(w.feedbackCable));
+        drawn(
+            Hash().add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed)));
+    Hash feedback;
+    feedback.add(w.feedbackCable);
+    if (w.feedback != FeedbackKind::AsMotor)
+        feedback.add(wordOf(w.feedback));
+    set(PlanPart::WiringFeedback, drawn(feedback));
     set(PlanPart::WiringResistor,
-        Hash()
-            .add(wordOf(w.resistorWiring))
-            .add(a.actuator.resistor() ? std::string_view(a.actuator.resistor()->name) : std::string_view{}));
+        drawn(Hash()
+                  .add(wordOf(w.resistorWiring))
+                  .add(a.actuator.resistor() ? std::string_view(a.actuator.resistor()->name) : std::string_view{})));
     Hash torqueOff;
     torqueOff.add(w.monitorWired).add(w.twoChannels);
+    if (w.torqueOff != TorqueOffWiring::SafetyUnit)
+        torqueOff.add(wordOf(w.torqueOff));
+    torqueOff = drawn(torqueOff);
     if (const GantryPair* g = gantryOf(machine, a.id))
         torqueOff.add(std::string_view(g->left)).add(std::string_view(g->right)).add(g->alarmsCrossed);
     set(PlanPart::WiringSafety, torqueOff);

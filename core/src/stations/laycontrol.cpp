@@ -94,8 +94,7 @@ void controllerSide(Laying& draft, const WirePlanInput& in)
 void switches(Laying& draft, const WirePlanInput& in)
 {
     if (!in.endless)
-        for (const auto& [id, end, input] :
-             {std::tuple{"SW1", "+", "D1.LIM+"}, std::tuple{"SW2", "-", "D1.LIM-"}}) {
+        for (const auto& [id, end, input] : {std::tuple{"SW1", "+", "D1.LIM+"}, std::tuple{"SW2", "-", "D1.LIM-"}}) {
             if (draft.at("D1", "di").empty())
                 continue;
             auto& limit = draft.device(id, "limit-switch");

@@ -112,10 +112,7 @@ bool fedByMains(const WirePlanInput& in)
 {
     return in.actuator.drive() && in.actuator.drive()->feed == DriveFeed::Mains;
 }
-bool onePhase(const WirePlanInput& in)
-{
-    return fedByMains(in) && in.actuator.drive()->mainsPhases < 3;
-}
+bool onePhase(const WirePlanInput& in) { return fedByMains(in) && in.actuator.drive()->mainsPhases < 3; }
 bool pulseDriven(const WirePlanInput& in)
 {
     const StepperDrive* d = in.actuator.stepperDrive();

@@ -83,7 +83,9 @@ void layMotor(Laying& draft, const WirePlanInput& in)
         parts.insert("taps");
     } else {
         const MotorKind is = in.actuator.motor()->kind;
-        kind = is == MotorKind::Linear ? "motor-linear" : is == MotorKind::Frameless ? "motor-frameless" : "motor-rotary";
+        kind = is == MotorKind::Linear      ? "motor-linear"
+               : is == MotorKind::Frameless ? "motor-frameless"
+                                            : "motor-rotary";
         parts.insert("temperature");
     }
     auto& m = draft.device("M1", kind, parts);
@@ -137,9 +139,9 @@ void layFeedback(Laying& draft, const WirePlanInput& in)
     draft.cable("feedback cable", "feedback", in.wiring.feedbackCable, {{"outer", "", {frame, "M1.SH"}}});
     draft.sameRoles("D1", "E1", "feedback cable", 0.5, {"fb.v", "fb.0v"});
     draft.sameRoles("D1", "E1", "feedback cable", 0.25,
-                    {"fb.dat+", "fb.dat-", "fb.clk+", "fb.clk-", "fb.bat+", "fb.bat-", "fb.a+", "fb.a-", "fb.b+",
-                     "fb.b-", "fb.z+", "fb.z-", "fb.h1", "fb.h2", "fb.h3", "fb.sin+", "fb.sin-", "fb.cos+", "fb.cos-",
-                     "fb.exc+", "fb.exc-", "fb.tach+", "fb.tach-"});
+                    {"fb.dat+", "fb.dat-", "fb.clk+", "fb.clk-", "fb.bat+", "fb.bat-",  "fb.a+",   "fb.a-",
+                     "fb.b+",   "fb.b-",   "fb.z+",   "fb.z-",   "fb.h1",   "fb.h2",    "fb.h3",   "fb.sin+",
+                     "fb.sin-", "fb.cos+", "fb.cos-", "fb.exc+", "fb.exc-", "fb.tach+", "fb.tach-"});
     if (!draft.at("D1", "tmp.1").empty())
         draft.sameRoles("D1", "M1", "feedback cable", 0.25, {"tmp.1", "tmp.2"});
 }

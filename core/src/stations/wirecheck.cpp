@@ -1,3 +1,5 @@
+#include "core/wiring/drops.h"
+
 #include "context.h"
 
 #include <algorithm>
@@ -54,6 +56,46 @@ void layPlan(Context& c)
         c.memo->plan = {std::move(input), c.out.wire};
 }
 
+/// How long the bus of this drive stays charged, from its own capacitor and bleeder: to 60 V, and to the 1 V under
+/// which a terminal is touched.
+void charge(Context& c)
+{
+    const ServoDrive* d = c.axis.actuator.drive();
+    if (!d || d->feed != DriveFeed::Mains || !(d->busCapacitance > 0))
+        return;
+    const double highest = rectifiedBus(c.machine.site.mains * (1 + c.machine.site.mainsTolerance)),
+                 stored = highest * d->busCapacitance;
+    if (!c.axis.wiring.bleeder) {
+        c.fact("wire.charge", "Charge of the bus known", Station::Wire,
+               chargeExempt(stored) ? std::optional(true) : std::nullopt,
+               "How long the bus stays charged hangs on the bleeder of this drive.",
+               "Look its resistance and the waiting time of the label up and enter both below.");
+        return;
+    }
+    const double r = *c.axis.wiring.bleeder, safe = dischargeTime(r, d->busCapacitance, highest, safeVoltage),
+                 touch = dischargeTime(r, d->busCapacitance, highest, touchVoltage);
+    for (const auto& [key, words, v, t] : {std::tuple{"wire.to60", "Bus to 60 V", safeVoltage, safe},
+                                           std::tuple{"wire.to1", "Bus to 1 V", touchVoltage, touch}}) {
+        if (Recorder* rec = c.steps())
+            rec->add({{"t", words, "s", t},
+                      "{R}*{C}*ln({U_0}/{U})",
+                      {{"R", "bleeder", "ohm", r},
+                       {"C", "bus capacitor", "F", d->busCapacitance},
+                       {"U_0", "highest bus", "V", highest},
+                       {"U", "down to", "V", v}},
+                      "discharge through a resistor"});
+        c.result(key, words, Station::Wire, Quantity::Time, t);
+    }
+    const double label = c.axis.wiring.waitingTime.value_or(0);
+    c.fact("wire.charge", "Charge of the bus known", Station::Wire, safe <= safeWithin || label >= safe,
+           safe <= safeWithin ? say("{} to {}: within {}.", amount(safe, Quantity::Time, 3),
+                                    amount(safeVoltage, Quantity::Voltage), amount(safeWithin, Quantity::Time))
+                              : say("{} to {}, {} to {}; the label says {}.", amount(safe, Quantity::Time, 3),
+                                    amount(safeVoltage, Quantity::Voltage), amount(touch, Quantity::Time, 3),
+                                    amount(touchVoltage, Quantity::Voltage), amount(label, Quantity::Time)),
+           "A label with the waiting time. A broken bleeder shows no sign: measure, whatever the clock says.");
+}
+
 } // namespace
 
 void evaluateWire(Context& c)
@@ -74,6 +116,7 @@ void evaluateWire(Context& c)
                say("Your own plan cannot be read ({}); the one that follows from the parts stands in its place.",
                    Message(messageFor(*c.out.wire.unreadable))),
                "Import it again, or let it go.");
+    charge(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
     const WireRule* worstRule = nullptr;
@@ -98,9 +141,7 @@ void evaluateWire(Context& c)
         plan.reason.then(say("{} more.", c.out.wire.findings.size() - 1));
     std::size_t ticked = 0, doubts = 0;
     const Fact* last = nullptr;
-    for (const auto& [id, seen] : conductorsSeen(c.evidence)) {
-        if (std::ranges::find(c.out.wire.plan().conductors, id, &Conductor::id) == c.out.wire.plan().conductors.end())
-            continue;
+    for (const auto& [id, seen] : ticksOf(c.out.wire.plan(), c.evidence)) {
         ticked += seen->as<ConductorSeen>()->ticked;
         doubts += seen->as<ConductorSeen>()->doubted;
         last = seen;

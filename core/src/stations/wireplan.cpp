@@ -87,6 +87,17 @@ WirePlan buildWirePlan(const WirePlanInput& in)
     return plan;
 }
 
+std::map<std::string, const Fact*> ticksOf(const WirePlan& plan, const Evidence& evidence)
+{
+    auto seen = conductorsSeen(evidence);
+    std::map<std::string, const Fact*> out;
+    for (const Conductor& c : plan.conductors)
+        if (const auto it = seen.find(c.id); it != seen.end())
+            if (const std::string& drawn = it->second->as<ConductorSeen>()->drawn; drawn.empty() || drawn == asDrawn(c))
+                out.insert(*it);
+    return out;
+}
+
 WirePlan wirePlanOf(const Machine& machine, const Axis& axis)
 {
     if (!axis.wiring.own.empty())

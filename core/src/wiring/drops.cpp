@@ -67,14 +67,15 @@ double dischargeByPower(double power, double capacitance, double from, double to
 ControlSupply controlSupply(std::span<const double> steady, std::span<const double> holding,
                             std::span<const double> pulling, int together)
 {
-    const double loads = std::accumulate(steady.begin(), steady.end(), 0.0)
-                         + std::accumulate(holding.begin(), holding.end(), 0.0);
+    const double loads =
+        std::accumulate(steady.begin(), steady.end(), 0.0) + std::accumulate(holding.begin(), holding.end(), 0.0);
     std::vector<double> more;
     for (std::size_t k = 0; k < std::min(holding.size(), pulling.size()); ++k)
         more.push_back(std::max(0.0, pulling[k] - holding[k]));
     std::ranges::sort(more, std::greater<>());
     const auto count = std::min(more.size(), static_cast<std::size_t>(std::max(0, together)));
-    return {1.25 * loads, loads + std::accumulate(more.begin(), more.begin() + static_cast<std::ptrdiff_t>(count), 0.0)};
+    return {1.25 * loads,
+            loads + std::accumulate(more.begin(), more.begin() + static_cast<std::ptrdiff_t>(count), 0.0)};
 }
 
 } // namespace ridge

@@ -26,8 +26,8 @@ void halfChannel(const Nets& n, const FeedbackLinks& f, const char* rule, const 
 bool axisHomes(const Nets& n, const FeedbackLinks& f, std::string_view by)
 {
     return f.drive && std::ranges::any_of(n.plan.axes, [&](const PlanAxis& a) {
-        return a.drive == f.drive->id && a.homing == by;
-    });
+               return a.drive == f.drive->id && a.homing == by;
+           });
 }
 
 void incremental(const Nets& n, const FeedbackLinks& f, const Report& report)
@@ -60,16 +60,14 @@ void incremental(const Nets& n, const FeedbackLinks& f, const Report& report)
     const auto period = e.number("period_um"), perMm = f.side.number("counts_per_mm");
     if (e.word("type") == "linear_incremental" && period && !perMm && f.drive)
         report.lacks("W-LIN-01", f.drive->id, "counts_per_mm");
-    if (e.word("type") == "linear_incremental" && period && perMm
-        && std::abs(4000 / *period - *perMm) > 1e-6 * *perMm)
+    if (e.word("type") == "linear_incremental" && period && perMm && std::abs(4000 / *period - *perMm) > 1e-6 * *perMm)
         report("W-LIN-01", e.id, fmt::format("{:g} / {:g}", 4000 / *period, *perMm));
 }
 
 void halls(const Nets& n, const FeedbackLinks& f, const Report& report)
 {
     const WireDevice& e = f.encoder;
-    const auto there =
-        std::ranges::count_if(hallRoles, [&](std::string_view role) { return f.own(role) >= 0; });
+    const auto there = std::ranges::count_if(hallRoles, [&](std::string_view role) { return f.own(role) >= 0; });
     if (there == 0)
         return;
     const auto wired = std::ranges::count_if(hallRoles, [&](std::string_view role) { return f.reaches(role); });
@@ -141,8 +139,7 @@ void tachogenerator(const Nets& n, const FeedbackLinks& f, const Report& report)
 {
     const WireDevice& e = f.encoder;
     for (const char* role : {"fb.tach+", "fb.tach-"})
-        if (const int t = f.own(role);
-            t >= 0 && n.hits(t, {"fb.tach+", "fb.tach-", "ai.+", "ai.-"}, {"drive"}).empty())
+        if (const int t = f.own(role); t >= 0 && n.hits(t, {"fb.tach+", "fb.tach-", "ai.+", "ai.-"}, {"drive"}).empty())
             report("W-TAC-01", e.id, "");
     const int plus = f.own("fb.tach+");
     if (const auto at = n.hits(plus, {"fb.tach+", "ai.+"}, {"drive"}); !at.empty()) {

@@ -57,9 +57,8 @@ const std::vector<int>& FeedbackLinks::at(std::string_view role) const
 
 bool FeedbackLinks::crossed(std::string_view role) const
 {
-    return std::ranges::any_of(at(role), [&](int t) {
-        return channelOf(m_nets.role(t)) == channelOf(role) && m_nets.role(t) != role;
-    });
+    return std::ranges::any_of(
+        at(role), [&](int t) { return channelOf(m_nets.role(t)) == channelOf(role) && m_nets.role(t) != role; });
 }
 
 bool FeedbackLinks::lands(std::string_view role, std::string_view channel) const

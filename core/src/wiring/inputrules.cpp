@@ -89,9 +89,10 @@ void analogInput(const Nets& n, int plus, const Report& report)
         if (own >= 0 && theirs >= 0 && n.reachNet(own) != n.reachNet(theirs))
             report("W-AIN-02", d.id, "");
         if (c.number("ao_max_v", 10) > d.number("ai_max_v", 10))
-            report("W-AIN-04", d.id, fmt::format("{:g} V > {:g} V", c.number("ao_max_v", 10), d.number("ai_max_v", 10)));
-        const bool bothWays = std::ranges::any_of(
-            n.plan.axes, [&](const PlanAxis& a) { return a.drive == d.id && a.bidirectional; });
+            report("W-AIN-04", d.id,
+                   fmt::format("{:g} V > {:g} V", c.number("ao_max_v", 10), d.number("ai_max_v", 10)));
+        const bool bothWays =
+            std::ranges::any_of(n.plan.axes, [&](const PlanAxis& a) { return a.drive == d.id && a.bidirectional; });
         if (c.flag("ao_unipolar") && bothWays && !d.flag("dir_input_used"))
             report("W-AIN-05", d.id, "");
         if (n.role(sources.front()) == "ao.-")

@@ -1,5 +1,7 @@
 #include "core/wiring/plan.h"
 
+#include <fmt/core.h>
+
 #include <algorithm>
 #include <cctype>
 
@@ -54,6 +56,11 @@ std::string endWords(const WirePlan& plan, std::string_view end)
     const auto dot = end.find('.');
     const WireDevice* d = dot == std::string_view::npos ? nullptr : plan.device(end.substr(0, dot));
     return d ? nameOf(*d) + " " + std::string(end.substr(dot + 1)) : std::string(end);
+}
+
+std::string asDrawn(const Conductor& c)
+{
+    return fmt::format("{} > {} | {} | {} mm2 {} {}", c.a, c.b, c.cable, c.mm2, c.colour, c.pair);
 }
 
 bool meansTerminal(std::string_view word, std::string_view end)

@@ -1,10 +1,8 @@
 #include "core/wiring/plan.h"
-
 #include "core/working/jsontext.h"
 
 #include <fmt/core.h>
 #include <nlohmann/json.hpp>
-
 
 namespace ridge {
 
@@ -187,12 +185,8 @@ SafetyClaim readClaim(const json& j)
     s.stopCategory = maybe<int>(j, "stop_cat");
     s.axes = j.value("axes", std::vector<std::string>{});
     if (const auto g = j.find("distance"); g != j.end() && g->is_object())
-        s.distance = PlanDistance{text(*g, "type"),
-                                  g->value("t_s", 0.0),
-                                  g->value("d_mm", 0.0),
-                                  g->value("c_mm", 0.0),
-                                  g->value("k", 1600.0),
-                                  g->value("actual_mm", 0.0),
+        s.distance = PlanDistance{text(*g, "type"),          g->value("t_s", 0.0),  g->value("d_mm", 0.0),
+                                  g->value("c_mm", 0.0),     g->value("k", 1600.0), g->value("actual_mm", 0.0),
                                   g->value("locking", false)};
     return s;
 }
@@ -276,9 +270,9 @@ json written(const Conductor& c)
     if (c.mm2 > 0)
         out["mm2"] = c.mm2;
     if (c.jumper)
-        out["jumper"] = {{"purpose", c.jumper->purpose},       {"owner", c.jumper->owner},
-                         {"date", c.jumper->date},             {"registered", c.jumper->registered},
-                         {"temporary", c.jumper->temporary},   {"removed", c.jumper->removed}};
+        out["jumper"] = {{"purpose", c.jumper->purpose},     {"owner", c.jumper->owner},
+                         {"date", c.jumper->date},           {"registered", c.jumper->registered},
+                         {"temporary", c.jumper->temporary}, {"removed", c.jumper->removed}};
     return out;
 }
 json written(const Cable& c)

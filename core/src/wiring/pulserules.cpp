@@ -63,8 +63,8 @@ void twoWireInput(const Nets& n, const WireDevice& d, const std::string& functio
         report("W-PUL-07", n.name(minus), "");
     std::vector<int> outputs = high;
     outputs.insert(outputs.end(), low.begin(), low.end());
-    const auto it = std::ranges::find_if(
-        outputs, [&](int t) { return n.role(t) == "do.pnp" || n.role(t) == "do.npn"; });
+    const auto it =
+        std::ranges::find_if(outputs, [&](int t) { return n.role(t) == "do.pnp" || n.role(t) == "do.npn"; });
     if (it == outputs.end())
         return;
     levels(n, d, plus, minus, *it, report);

@@ -69,12 +69,12 @@ bool bridged(const Nets& n, int input)
 {
     return std::ranges::any_of(n.wireMembers(input), [&](int m) {
         const WireDevice& d = n.owner(m);
-        const bool contact = isGuarded(d) && std::ranges::any_of(d.through, [&](const Contact& c) {
-            const int a = end(n, d, c.first), b = end(n, d, c.second);
-            return a >= 0 && b >= 0 && n.wireNet(a) == n.wireNet(input) && n.wireNet(b) == n.wireNet(input);
-        });
-        return contact
-               || std::ranges::any_of(n.at(m), [](const Conductor* x) { return x->jumper.has_value(); });
+        const bool contact =
+            isGuarded(d) && std::ranges::any_of(d.through, [&](const Contact& c) {
+                const int a = end(n, d, c.first), b = end(n, d, c.second);
+                return a >= 0 && b >= 0 && n.wireNet(a) == n.wireNet(input) && n.wireNet(b) == n.wireNet(input);
+            });
+        return contact || std::ranges::any_of(n.at(m), [](const Conductor* x) { return x->jumper.has_value(); });
     });
 }
 
@@ -122,7 +122,8 @@ void distanceOf(const SafetyClaim& claim, const Report& report)
     const double least = approachDistance(g.time, g.intrusion, g.speed);
     if (g.actual >= least - 1e-9 || (g.type == "guard" && g.locking))
         return;
-    report(g.type == "guard" ? "W-GRD-03" : "W-GRD-02", claim.id, fmt::format("{:.0f} mm < {:.0f} mm", g.actual, least));
+    report(g.type == "guard" ? "W-GRD-03" : "W-GRD-02", claim.id,
+           fmt::format("{:.0f} mm < {:.0f} mm", g.actual, least));
 }
 
 void claims(const Nets& n, const Report& report)

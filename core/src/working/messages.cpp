@@ -113,6 +113,7 @@ constexpr std::array sentences{
     Sentence{"no-step", "There is no step in this trace."},
     Sentence{"level-not-reached", "The trace never reaches the level that is looked for."},
     Sentence{"not-settled", "The last sample still lies outside the band."},
+    Sentence{"row-refused", "A row was not taken: {x}"},
     Sentence{"file-damaged", "The file cannot be read: {x}"},
     Sentence{"file-newer", "This file was made by a newer version of the program ({x}); it was left as it is."},
     Sentence{"file-foreign", "This is not a machine file of this program; it was left as it is."},

@@ -40,18 +40,9 @@ enum class FeedbackKind {
     ScaleAbsolute
 };
 template <>
-inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{"as the motor",
-                                                                        "serial",
-                                                                        "serial, clock",
-                                                                        "serial, battery",
-                                                                        "incremental",
-                                                                        "incremental, halls",
-                                                                        "halls",
-                                                                        "sine and cosine",
-                                                                        "resolver",
-                                                                        "tachogenerator",
-                                                                        "linear scale",
-                                                                        "absolute scale"};
+inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{
+    "as the motor", "serial",          "serial, clock", "serial, battery", "incremental",  "incremental, halls",
+    "halls",        "sine and cosine", "resolver",      "tachogenerator",  "linear scale", "absolute scale"};
 
 /// How the axis is wired, where the plan leaves a choice.
 struct WiringPlan {

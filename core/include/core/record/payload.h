@@ -40,6 +40,7 @@ struct ConductorSeen {
     std::string conductor;
     bool ticked = false, doubted = false;
     std::string reading;
+    std::string drawn = {}; ///< how the plan drew it then, see asDrawn; empty in old records
     bool operator==(const ConductorSeen&) const = default;
 };
 /// All values of a drive, read.
@@ -221,7 +222,8 @@ void fields(V&& v, StepDone& p)
 template <class V>
 void fields(V&& v, ConductorSeen& p)
 {
-    v("conductor", p.conductor), v("ticked", p.ticked), v("doubted", p.doubted), v("reading", p.reading);
+    v("conductor", p.conductor), v("ticked", p.ticked), v("doubted", p.doubted), v("reading", p.reading),
+        v("drawn", p.drawn);
 }
 template <class V>
 void fields(V&& v, DriveRead& p)

@@ -1,7 +1,9 @@
 #pragma once
 #include "core/model/machine.h"
+#include "core/record/evidence.h"
 #include "core/wiring/rules.h"
 
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -17,6 +19,10 @@ struct WireFindings {
     /// The connection plan; empty without motor and drive.
     [[nodiscard]] const WirePlan& plan() const;
 };
+
+/// The newest that was said of each conductor of the plan, by its id; what was followed and then drawn otherwise is not
+/// among them.
+[[nodiscard]] std::map<std::string, const Fact*> ticksOf(const WirePlan& plan, const Evidence& evidence);
 
 /// Everything that a connection plan is laid from.
 struct WirePlanInput {

@@ -28,7 +28,10 @@ struct SeriesResistor {
                                        double outputVoltage, double selector) noexcept;
 
 /// Frequency of the lines of an incremental encoder [Hz]. @param speed  [rad/s]
-[[nodiscard]] constexpr double lineFrequency(double lines, double speed) noexcept { return lines * speed / (2 * std::numbers::pi); }
+[[nodiscard]] constexpr double lineFrequency(double lines, double speed) noexcept
+{
+    return lines * speed / (2 * std::numbers::pi);
+}
 /// Edges: 4 to a line; 1000 lines are 4000 counts.
 [[nodiscard]] constexpr double countsOf(double lines) noexcept { return 4 * lines; }
 

@@ -140,10 +140,13 @@ struct WirePlan {
     bool operator==(const WirePlan&) const = default;
 };
 
-[[nodiscard]] std::string deviceOf(std::string_view end);         ///< "D1" of "D1.U"; a name without a point whole
+[[nodiscard]] std::string deviceOf(std::string_view end);          ///< "D1" of "D1.U"; a name without a point whole
 [[nodiscard]] const std::string& nameOf(const WireDevice& device); ///< what it is called, else its id
 /// An end in words: "main switch 1" of "Q1.1"; as it stands where the plan has no such device.
 [[nodiscard]] std::string endWords(const WirePlan& plan, std::string_view end);
+
+/// What was followed when a conductor was ticked: its ends, its cable, its core. Another drawing is another conductor.
+[[nodiscard]] std::string asDrawn(const Conductor& conductor);
 
 /// Whether a person's word for a terminal means this end of a conductor: "D1.S1+", or "S1+" alone, in any case.
 [[nodiscard]] bool meansTerminal(std::string_view word, std::string_view end);
