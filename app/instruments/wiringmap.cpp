@@ -132,7 +132,7 @@ void WiringMap::setPlan(const WirePlan& plan, const std::map<std::string, Conduc
         const auto a = number.find(deviceOf(c.a)), b = number.find(deviceOf(c.b));
         if (a == number.end() || b == number.end() || a->second == b->second)
             continue;
-        const auto [from, to] = std::minmax(a->second, b->second);
+        const std::size_t from = std::min(a->second, b->second), to = std::max(a->second, b->second);
         auto it = std::ranges::find_if(
             m_strands, [&](const Strand& s) { return s.from == from && s.to == to && s.cable == c.cable; });
         if (it == m_strands.end())

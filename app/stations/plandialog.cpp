@@ -27,7 +27,8 @@ QString terminalsOf(const WireDevice& d)
 {
     std::vector<std::pair<int, QString>> all;
     for (const auto& [name, t] : d.terminals)
-        all.emplace_back(t.place, said(name + "=" + t.role) + (t.alias.empty() ? QString() : QStringLiteral("/") + said(t.alias)));
+        all.emplace_back(t.place, said(name + "=" + t.role)
+                                      + (t.alias.empty() ? QString() : QStringLiteral("/") + said(t.alias)));
     std::ranges::stable_sort(all, {}, &std::pair<int, QString>::first);
     QStringList words;
     for (const auto& [place, word] : all)
@@ -66,13 +67,15 @@ PlanDialog::PlanDialog(const WirePlan& plan, bool own, QWidget* parent)
     setWindowTitle(tr("Connection plan"));
     resize(920, 600);
     auto* layout = new QVBoxLayout(this);
-    layout->addWidget(quiet(tr("Names as they are printed on the devices. What you change belongs to this axis from then "
-                               "on; a conductor that is drawn otherwise loses its tick.")));
+    layout->addWidget(
+        quiet(tr("Names as they are printed on the devices. What you change belongs to this axis from then "
+                 "on; a conductor that is drawn otherwise loses its tick.")));
     m_pages = new QTabWidget;
     layout->addWidget(m_pages, 1);
     m_tables[Conductors] = table("plan.conductors", tr("Conductors"),
                                  {tr("From"), tr("To"), tr("Cable"), tr("mm²"), tr("Colour"), tr("Pair")});
-    m_tables[Devices] = table("plan.devices", tr("Devices"), {tr("Id"), tr("Name"), tr("Kind"), tr("Terminals: name=role")});
+    m_tables[Devices] =
+        table("plan.devices", tr("Devices"), {tr("Id"), tr("Name"), tr("Kind"), tr("Terminals: name=role")});
     m_tables[Cables] = table("plan.cables", tr("Cables"),
                              {tr("Id"), tr("Use"), tr("Length, m"), tr("Shields: layer=bonds"), tr("Tail, mm")});
     auto* row = new QHBoxLayout;
@@ -151,7 +154,8 @@ void PlanDialog::fill(const WirePlan& plan)
     m_tables[Conductors]->setRowCount(count(plan.conductors.size()));
     for (int k = 0; k < count(plan.conductors.size()); ++k) {
         const Conductor& c = plan.conductors[static_cast<std::size_t>(k)];
-        put(m_tables[Conductors], k, {said(c.a), said(c.b), said(c.cable), number(c.mm2), said(c.colour), said(c.pair)});
+        put(m_tables[Conductors], k,
+            {said(c.a), said(c.b), said(c.cable), number(c.mm2), said(c.colour), said(c.pair)});
     }
     m_tables[Devices]->setRowCount(count(plan.devices.size()));
     for (int k = 0; k < count(plan.devices.size()); ++k) {

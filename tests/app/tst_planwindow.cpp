@@ -2,14 +2,13 @@
 #include "app/instruments/wiringmap.h"
 #include "app/stations/plandialog.h"
 #include "store/machinejson.h"
-
 #include "support/windowfixture.h"
 
 #include <QDialogButtonBox>
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QTabWidget>
+#include <QTableWidget>
 #include <QTest>
 #include <QTimer>
 

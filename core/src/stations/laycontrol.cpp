@@ -4,8 +4,6 @@ namespace ridge::detail {
 
 namespace {
 
-constexpr double controlWire = 0.75, signalWire = 0.5, heavyWire = 1; ///< [mm²]
-
 void torqueOff(Laying& draft, const WirePlanInput& in)
 {
     const WiringPlan& w = in.wiring;

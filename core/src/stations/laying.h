@@ -34,6 +34,7 @@ private:
     WirePlan& m_plan;
 };
 
+inline constexpr double controlWire = 0.75, signalWire = 0.5, heavyWire = 1; ///< of a cabinet, our choice [mm²]
 /// Cross-section in the unit of the trade.
 [[nodiscard]] double mm2(double area);
 

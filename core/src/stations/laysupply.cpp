@@ -9,8 +9,6 @@ namespace ridge::detail {
 
 namespace {
 
-constexpr double controlWire = 0.75, signalWire = 0.5, heavyControl = 1; ///< [mm²]
-
 /// Lines through what switches and protects them, one device after the other.
 struct Path {
     const char* role;
