@@ -14,6 +14,8 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include <map>
+
 namespace ridge::app {
 
 namespace {
@@ -270,12 +272,19 @@ private:
             text = QStringLiteral("<p>%1</p>").arg(tr("● No rule of the plan has anything to say."));
         if (wire.unable.empty())
             return text;
-        QStringList lacking;
+        // one line to each value: several rules may want the same
+        std::map<std::pair<std::string, std::string>, QStringList> lacking;
         for (const Finding& f : wire.unable)
-            lacking += QStringLiteral("%1 %2 %3").arg(said(f.rule), said(f.subject), said(f.detail)).toHtmlEscaped();
-        return text
-               + QStringLiteral("<p>○ %1<br>%2</p>")
-                     .arg(tr("Not decided, for want of a value:"), lacking.join(QStringLiteral("<br>")));
+            lacking[{f.subject, f.detail}] += said(f.rule);
+        QStringList lines;
+        for (const auto& [what, rules] : lacking) {
+            const WireDevice* device = wire.plan().device(what.first);
+            lines += QStringLiteral("%1: %2 <i>%3</i>")
+                         .arg(said(device ? nameOf(*device) : what.first).toHtmlEscaped(),
+                              said(propertyWords(what.second)).toHtmlEscaped(), rules.join(QStringLiteral(", ")));
+        }
+        return text + QStringLiteral("<p>○ %1<br>%2</p>")
+                          .arg(tr("Not decided, for want of:"), lines.join(QStringLiteral("<br>")));
     }
 
     /// A conductor as a person would say it.

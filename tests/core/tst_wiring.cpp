@@ -177,6 +177,16 @@ private Q_SLOTS:
         QVERIFY(!lacks("W-MNS-10"));
     }
 
+    /// Every property that a rule may lack has words for a person.
+    void everyPropertyHasWords()
+    {
+        for (const WireRule& rule : wireRules())
+            for (const WireRule::Need& need : rule.needs)
+                QVERIFY2(propertyWords(need.property) != need.property || need.property.find('_') == std::string::npos,
+                         need.property.c_str());
+        QCOMPARE(propertyWords("fuse_max_a"), std::string_view("largest fuse"));
+    }
+
     /// A drive for two axes: a motor or an encoder on the terminals of the other letter is refused.
     void theOtherLetterIsRefused()
     {

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <stdexcept>
 
 namespace ridge {
@@ -35,6 +36,14 @@ std::span<const WireRule> wireRules()
         return out;
     }();
     return rules;
+}
+
+std::string_view propertyWords(std::string_view key)
+{
+    static const std::map<std::string, std::string, std::less<>> words =
+        nlohmann::json::parse(data::file("wiring_rules.json")).at("properties").get<std::map<std::string, std::string, std::less<>>>();
+    const auto it = words.find(key);
+    return it == words.end() ? key : std::string_view(it->second);
 }
 
 const WireRule* wireRule(std::string_view id)

@@ -27,6 +27,9 @@ struct WireRule {
 [[nodiscard]] std::span<const WireRule> wireRules();
 [[nodiscard]] const WireRule* wireRule(std::string_view id);
 
+/// What a property of a device is called, "largest fuse" for fuse_max_a; the key itself where it has no words.
+[[nodiscard]] std::string_view propertyWords(std::string_view key);
+
 struct Finding {
     std::string rule, subject, detail;
     bool operator==(const Finding&) const = default;
