@@ -11,6 +11,10 @@ int channel(const Nets& n, const WireDevice& d, char number, bool claimed, const
 {
     const std::string base = std::string("sto.") + number;
     const int p = n.one(d.id, base + "p"), q = n.one(d.id, base + "n");
+    if (p < 0 || q < 0) {
+        report("W-STO-01", d.id, base);
+        return p;
+    }
     const Kinds sources{"psu24", "safety_logic"};
     if (!n.hits(p, {"v24.n"}, {"psu24"}).empty() && !n.hits(q, {"v24.p"}, {"psu24"}).empty()) {
         report("W-STO-09", d.id, std::string("channel ") + number);
