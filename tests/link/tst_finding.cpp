@@ -336,7 +336,7 @@ private Q_SLOTS:
              {std::pair{6, DriveState::ReadyToSwitchOn}, std::pair{7, DriveState::SwitchedOn},
               std::pair{15, DriveState::OperationEnabled}}) {
             session.control(static_cast<std::uint16_t>(word)); // of two words that wait the later one goes out
-            QVERIFY(waitFor([&] { return session.snapshot().state == state; }));
+            QVERIFY(waitFor([&, wanted = state] { return session.snapshot().state == wanted; }));
         }
         runFor(1500); // it is heard: the torque stays
         QVERIFY(session.snapshot().state == DriveState::OperationEnabled);
