@@ -16,8 +16,11 @@
 namespace ridge::app {
 
 namespace {
-constexpr double wireHeight = 19, groupGap = 30, side = 132;
+constexpr double wireHeight = 19, groupGap = 30, widest = 132, narrow = 120;
 }
+
+/// Room for the names at either side: a third of the width, as far as they need it.
+double ConnectionView::side() const { return std::min(widest, width() * 0.36); }
 
 ConnectionView::ConnectionView(QWidget* parent)
     : QWidget(parent)
@@ -110,9 +113,9 @@ std::optional<QPointF> ConnectionView::terminal(const std::string& name) const
     for (const Wire& w : m_wires) {
         const Conductor& c = m_plan.conductors[w.conductor];
         if (meansTerminal(name, c.a))
-            return QPointF(side, w.y);
+            return QPointF(side(), w.y);
         if (meansTerminal(name, c.b))
-            return QPointF(width() - side, w.y);
+            return QPointF(width() - side(), w.y);
     }
     return {};
 }
@@ -164,7 +167,7 @@ void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double
     p.drawText(QRectF(12, g.top - 25, right - 24, 16), Qt::AlignLeft | Qt::AlignVCenter, g.cable);
     p.setFont(font());
     p.setPen(g.ticked == g.total ? theme().ok : theme().soft);
-    p.drawText(QRectF(right, g.top - 25, side - 12, 16), Qt::AlignRight | Qt::AlignVCenter,
+    p.drawText(QRectF(right, g.top - 25, side() - 12, 16), Qt::AlignRight | Qt::AlignVCenter,
                tr("%1 / %2").arg(g.ticked).arg(g.total));
     if (!g.shielded)
         return;
@@ -174,7 +177,7 @@ void ConnectionView::paintGroup(QPainter& p, const Group& g, double left, double
     p.setBrush(wash);
     p.drawRoundedRect(QRectF(left + 30, g.top - 9, right - left - 60, g.bottom - g.top + 18), 8, 8);
     p.setPen(theme().soft);
-    p.drawText(QRectF(left, g.bottom + 9, right - left, 15), Qt::AlignCenter, g.shield);
+    p.drawText(QRectF(8, g.bottom + 9, left + right - 16, 15), Qt::AlignCenter, g.shield);
 }
 
 void ConnectionView::paintWire(QPainter& p, int index, double left, double right) const
@@ -198,12 +201,12 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
     p.drawEllipse(QPointF(left, w.y), 3.5, 3.5);
     p.drawEllipse(QPointF(right, w.y), 3.5, 3.5);
     const auto endText = [&](const std::string& end) {
-        return p.fontMetrics().elidedText(said(endWords(m_plan, end)), Qt::ElideLeft, static_cast<int>(side) - 14);
+        return p.fontMetrics().elidedText(said(endWords(m_plan, end)), Qt::ElideLeft, static_cast<int>(side()) - 14);
     };
     const bool found = std::ranges::any_of(m_findings, [&](const Finding& f) { return concerns(f, c); });
     p.setPen(found ? theme().fail : theme().ink);
     p.drawText(QRectF(2, w.y - 9, left - 12, 18), Qt::AlignRight | Qt::AlignVCenter, endText(c.a));
-    p.drawText(QRectF(right + 10, w.y - 9, side - 12, 18), Qt::AlignLeft | Qt::AlignVCenter, endText(c.b));
+    p.drawText(QRectF(right + 10, w.y - 9, side() - 12, 18), Qt::AlignLeft | Qt::AlignVCenter, endText(c.b));
     const double mark = right - 18;
     paintVerdict(p, QPointF(mark, w.y), 9,
                  tick.doubted  ? Verdict::Watch
@@ -218,7 +221,7 @@ void ConnectionView::paintWire(QPainter& p, int index, double left, double right
     QString core = c.mm2 > 0 ? tr("%1 mm²").arg(c.mm2) : QString();
     if (!c.colour.empty() && !earth)
         core += (core.isEmpty() ? QString() : QStringLiteral(" ")) + said(c.colour);
-    if (!core.isEmpty())
+    if (!core.isEmpty() && right - left > narrow) // else the wire alone
         plate(left + 30, core);
     if (found)
         paintVerdict(p, QPointF(left + 18, w.y), 9, Verdict::Fail);
@@ -232,7 +235,7 @@ void ConnectionView::paintEvent(QPaintEvent*)
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), theme().raised);
-    const double left = side, right = width() - side;
+    const double left = side(), right = width() - side();
     if (m_wires.empty()) {
         p.setPen(theme().soft);
         p.drawText(rect(), Qt::AlignCenter, tr("The plan follows from motor and drive: choose them in Match."));

@@ -44,6 +44,7 @@ private:
         bool shielded = false;
     };
     void lay();
+    [[nodiscard]] double side() const;
     void choose(int wire);
     void paintGroup(QPainter& p, const Group& group, double left, double right) const;
     void paintWire(QPainter& p, int index, double left, double right) const;

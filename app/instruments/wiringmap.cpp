@@ -153,13 +153,13 @@ void WiringMap::place()
     std::array<int, columns> rows{}, at{};
     for (const Box& b : m_boxes)
         ++rows.at(static_cast<std::size_t>(b.column));
-    const double wide = (width() - 2 * border) / columns, box = wide - 26;
+    const double wide = (width() - 2 * border) / columns, box = wide - 16;
     for (Box& b : m_boxes) {
         const auto column = static_cast<std::size_t>(b.column);
         const double pitch = (height() - 2 * border) / rows.at(column),
                      y = border + pitch * at.at(column) + (pitch - boxHeight) / 2;
         ++at.at(column);
-        b.where = {border + wide * b.column + 13, y, box, boxHeight};
+        b.where = {border + wide * b.column + 8, y, box, boxHeight};
     }
     update();
 }
@@ -231,9 +231,9 @@ void WiringMap::paintBox(QPainter& p, const Box& b) const
     p.setBrush(theme().panel);
     p.drawRoundedRect(b.where, 4, 4);
     p.setPen(QPen(theme().ink, 1.3));
-    paintGlyph(p, b.device->kind, QRectF(b.where.left() + 7, b.where.center().y() - 7, 18, 14));
+    paintGlyph(p, b.device->kind, QRectF(b.where.left() + 6, b.where.center().y() - 7, 18, 14));
     p.setPen(theme().ink);
-    const QRectF text = b.where.adjusted(31, 0, -4, 0);
+    const QRectF text = b.where.adjusted(29, 0, -2, 0);
     p.drawText(text, Qt::AlignVCenter | Qt::AlignLeft,
                p.fontMetrics().elidedText(said(nameOf(*b.device)), Qt::ElideRight, static_cast<int>(text.width())));
     if (b.verdict == Verdict::Fail || b.verdict == Verdict::Watch)

@@ -283,8 +283,9 @@ private:
                          .arg(said(device ? nameOf(*device) : what.first).toHtmlEscaped(),
                               said(propertyWords(what.second)).toHtmlEscaped(), rules.join(QStringLiteral(", ")));
         }
-        return text + QStringLiteral("<p>○ %1<br>%2</p>")
-                          .arg(tr("Not decided, for want of:"), lines.join(QStringLiteral("<br>")));
+        return text
+               + QStringLiteral("<p>○ %1<br>%2</p>")
+                     .arg(tr("Not decided, for want of:"), lines.join(QStringLiteral("<br>")));
     }
 
     /// A conductor as a person would say it.

@@ -41,7 +41,9 @@ std::span<const WireRule> wireRules()
 std::string_view propertyWords(std::string_view key)
 {
     static const std::map<std::string, std::string, std::less<>> words =
-        nlohmann::json::parse(data::file("wiring_rules.json")).at("properties").get<std::map<std::string, std::string, std::less<>>>();
+        nlohmann::json::parse(data::file("wiring_rules.json"))
+            .at("properties")
+            .get<std::map<std::string, std::string, std::less<>>>();
     const auto it = words.find(key);
     return it == words.end() ? key : std::string_view(it->second);
 }
