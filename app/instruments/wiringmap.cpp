@@ -122,14 +122,14 @@ void WiringMap::setPlan(const WirePlan& plan, const std::map<std::string, Conduc
         box.device = &d;
         box.column = columnOf(d.kind);
         for (const Finding& f : m_findings)
-            if (const WireRule* rule = wireRule(f.rule); rule && deviceOf(f.subject) == d.id)
+            if (const WireRule* rule = wireRule(f.rule); rule && ownerOf(f.subject) == d.id)
                 box.verdict = rule->severity <= Severity::Error ? Verdict::Fail
                               : box.verdict == Verdict::Fail    ? Verdict::Fail
                                                                 : Verdict::Watch;
         m_boxes.push_back(box);
     }
     for (const Conductor& c : m_plan.conductors) {
-        const auto a = number.find(deviceOf(c.a)), b = number.find(deviceOf(c.b));
+        const auto a = number.find(ownerOf(c.a)), b = number.find(ownerOf(c.b));
         if (a == number.end() || b == number.end() || a->second == b->second)
             continue;
         const std::size_t from = std::min(a->second, b->second), to = std::max(a->second, b->second);

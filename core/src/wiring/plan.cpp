@@ -47,7 +47,7 @@ const Cable* WirePlan::cable(std::string_view wanted) const
     return it == cables.end() ? nullptr : &*it;
 }
 
-std::string deviceOf(std::string_view end) { return std::string(end.substr(0, end.find('.'))); }
+std::string ownerOf(std::string_view end) { return std::string(end.substr(0, end.find('.'))); }
 
 const std::string& nameOf(const WireDevice& device) { return device.name.empty() ? device.id : device.name; }
 

@@ -106,7 +106,7 @@ void channels(const Nets& n, const WireDevice& d, const Report& report)
         report("W-EST-04", d.id, "");
 }
 
-void distanceOf(const SafetyClaim& claim, const Report& report)
+void standsFarEnough(const SafetyClaim& claim, const Report& report)
 {
     if (!claim.distance)
         return;
@@ -135,7 +135,7 @@ void claims(const Nets& n, const Report& report)
             report("W-EST-03", f.id, "");
         if (emergency && f.stopCategory != 0 && f.stopCategory != 1)
             report("W-EST-06", f.id, "");
-        distanceOf(f, report);
+        standsFarEnough(f, report);
     }
 }
 

@@ -140,7 +140,7 @@ struct WirePlan {
     bool operator==(const WirePlan&) const = default;
 };
 
-[[nodiscard]] std::string deviceOf(std::string_view end);          ///< "D1" of "D1.U"; a name without a point whole
+[[nodiscard]] std::string ownerOf(std::string_view end);           ///< "D1" of "D1.U"; a name without a point whole
 [[nodiscard]] const std::string& nameOf(const WireDevice& device); ///< what it is called, else its id
 /// An end in words: "main switch 1" of "Q1.1"; as it stands where the plan has no such device.
 [[nodiscard]] std::string endWords(const WirePlan& plan, std::string_view end);
