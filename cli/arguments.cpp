@@ -18,7 +18,7 @@ constexpr const char* usageText =
     "NAME [--top N] [--gearboxes] [--parts PARTS.json] | "
     "sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5 | fastest FILE --axis NAME [--segment N] | gentlest FILE "
     "--axis NAME [--cycle 1.2s] | bus FILE | cycle FILE --axis NAME [--csv] | machine FILE | wire FILE [--axis NAME] "
-    "[--csv|--json] | wire check PLAN.json | "
+    "[--csv|--json|--list OUT.pdf|OUT.html [--blank]] | wire check PLAN.json | "
     "duty DUTY.json [--rotor J] | handbook [ID key=value ...] | fit MOTION.csv [--permitted 0.1mm] [--rotary] "
     "| "
     "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | "

@@ -70,6 +70,22 @@ Outcome judged(const std::string& path)
     const json out{{"plan", plan->id}, {"findings", found}, {"not_decided", unable}};
     return {stops ? 1 : 0, jsonText(out, 1) + "\n", {}};
 }
+/// The wiring of an axis to take along, as the record stands or blank.
+Outcome wireSheet(const Call& call)
+{
+    const std::string target = call.arguments.value("--list", {});
+    if (!target.ends_with(".pdf") && !target.ends_with(".html"))
+        return bad("The list is written as .pdf or .html; “" + target + "” is neither.");
+    const Axis& axis = call.axes.front();
+    const Evidence evidence = evidenceFor(call.machine, call.record, axis);
+    const std::string html = store::wireSheetHtml(call.machine, axis, evaluate(call.machine, axis, evidence), evidence,
+                                                  call.arguments.has("--blank"));
+    const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
+    if (!written)
+        return bad(written.error());
+    return {0, jsonText(json{{"axis", axis.id}, {"file", target}}) + "\n", {}};
+}
+
 /// With what only the evaluation knows, such as the power that comes back.
 WirePlan planOf(const Call& call) { return evaluate(call.machine, call.axes.front()).wire.plan(); }
 } // namespace
@@ -79,10 +95,12 @@ Outcome wireCommand(std::span<const std::string> words)
 {
     if (words.size() == 2 && words[0] == "check")
         return judged(words[1]);
-    const auto call = open(words, 1, {"--axis"}, {"--json", "--csv"});
+    const auto call = open(words, 1, {"--axis", "--list"}, {"--json", "--csv", "--blank"});
     if (!call)
         return call.error();
     const bool one = call->arguments.has("--axis");
+    if (call->arguments.has("--list"))
+        return one ? wireSheet(*call) : bad("Of which axis? A list is that of one axis: add --axis.");
     if (!call->arguments.has("--json"))
         return {
             0,

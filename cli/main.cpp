@@ -3,6 +3,7 @@
 #include <QByteArray>
 #include <QGuiApplication>
 
+#include <algorithm>
 #include <cstdio>
 #include <memory>
 #include <string>
@@ -12,7 +13,11 @@ int main(int argc, char** argv)
 {
     const std::vector<std::string> arguments(argv + 1, argv + argc);
     std::unique_ptr<QGuiApplication> gui; // only the PDF needs fonts; no window is opened
-    if (!arguments.empty() && arguments[0] == "report") {
+    const bool prints =
+        !arguments.empty()
+        && (arguments[0] == "report"
+            || (arguments[0] == "wire" && std::find(arguments.begin(), arguments.end(), "--list") != arguments.end()));
+    if (prints) {
         qputenv("QT_QPA_PLATFORM", "offscreen");
         qInstallMessageHandler(
             [](QtMsgType, const QMessageLogContext&, const QString&) {}); // the program's own words only

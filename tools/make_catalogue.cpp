@@ -106,6 +106,7 @@ void wind(ServoMotor& m, double stall, double rated, double topRated, double vol
     m.resistance = significant(r);
     m.inductance = significant(electricalTime * r);
     m.ratedVoltage = volts;
+    m.busLimit = volts > 300 ? 750 : volts > 100 ? 400 : 100;
     m.thermalResistance = significant(rth);
 }
 
@@ -248,6 +249,10 @@ void stepperDrives(store::Catalogue& c)
         d.safeInputs = r.steps > 128 ? 2 : 0;
         d.encoderPorts = r.steps > 128 ? 1 : 0;
         d.pulseRate = r.rate;
+        d.feedbackKinds = "incremental";
+        d.feedbackVoltage = 5;
+        d.feedbackCurrent = 0.2;
+        d.feedbackRate = 5e5;
         c.stepperDrives.push_back(d);
     }
 }
@@ -285,6 +290,11 @@ void drives(store::Catalogue& c)
         d.safeInputs = 2;
         d.encoderPorts = 2;
         d.pulseRate = series[0] == 'M' ? 0 : 4e6;
+        d.feedbackKinds = "serial; serial, clock; serial, battery; incremental; incremental, halls; halls; "
+                          "sine and cosine; resolver; linear scale; absolute scale";
+        d.feedbackVoltage = 5;
+        d.feedbackCurrent = 0.3;
+        d.feedbackRate = 1e6;
         c.drives.push_back(d);
     };
     for (const double i : {1.6, 2.5, 4.0, 6.3, 10.0, 16.0, 25.0, 40.0})
@@ -339,23 +349,39 @@ void brakes(store::Catalogue& c)
 
 void encoders(store::Catalogue& c)
 {
-    const auto add = [&](const char* name, double counts, double arcMinutes, double top, bool absolute,
-                         bool multiturn) {
+    const auto add = [&](const char* name, double counts, double arcMinutes, double top, bool absolute, bool multiturn,
+                         FeedbackKind kind, double milliamperes) {
         c.encoders.push_back({name, counts, significant(arcMinutes * pi / 10800), significant(top * rpm), absolute,
                               multiturn,
                               multiturn  ? 4096.0
                               : absolute ? 1.0
                                          : 0.0,
-                              multiturn ? TurnsKeeper::Gear : TurnsKeeper::NotStated});
+                              multiturn ? TurnsKeeper::Gear : TurnsKeeper::NotStated, kind});
+        Encoder& e = c.encoders.back();
+        if (milliamperes > 0) {
+            e.supplyLow = kind == FeedbackKind::Halls ? 4.5 : 4.75;
+            e.supplyHigh = kind == FeedbackKind::Halls ? 18 : 5.25;
+            e.supplyCurrent = milliamperes * 1e-3;
+        }
+        if (kind == FeedbackKind::Scale)
+            e.period = 20e-6;
     };
-    add("Lens 1000 lines", 4000, 6, 12000, false, false);
-    add("Lens 2500 lines", 10000, 3, 10000, false, false);
-    add("Lens 5000 lines", 20000, 2, 8000, false, false);
-    add("Prism 17 bit", 131072, 1.5, 10000, true, false);
-    add("Prism 20 bit", 1048576, 0.5, 10000, true, false);
-    add("Prism 20 bit, turns", 1048576, 0.5, 10000, true, true);
-    add("Prism 23 bit, turns", 8388608, 0.3, 8000, true, true);
-    add("Hollow ring 18 bit", 262144, 1.0, 3000, true, false);
+    using enum FeedbackKind;
+    add("Lens 1000 lines", 4000, 6, 12000, false, false, Incremental, 120);
+    add("Lens 2500 lines", 10000, 3, 10000, false, false, Incremental, 120);
+    add("Lens 5000 lines", 20000, 2, 8000, false, false, Incremental, 120);
+    add("Lens 2500 lines with halls", 10000, 3, 10000, false, false, IncrementalHalls, 150);
+    add("Prism 17 bit", 131072, 1.5, 10000, true, false, SerialClocked, 150);
+    add("Prism 20 bit", 1048576, 0.5, 10000, true, false, SerialClocked, 150);
+    add("Prism 20 bit, turns", 1048576, 0.5, 10000, true, true, SerialClocked, 150);
+    add("Prism 23 bit, turns", 8388608, 0.3, 8000, true, true, SerialClocked, 150);
+    add("Hollow ring 18 bit", 262144, 1.0, 3000, true, false, SerialClocked, 180);
+    add("Glint 4096 periods", 16384, 0.5, 8000, false, false, SineCosine, 120);
+    add("Coil resolver, one pair", 65536, 10, 10000, true, false, Resolver, 0);
+    add("Trio halls", 24, 170, 12000, false, false, Halls, 30);
+    add("Whisper tacho", 4, 170, 4000, false, false, Tachogenerator, 0);
+    add("Ruler tape 20 µm", 4, 1, 8000, false, false, Scale, 150);
+    add("Ruler glass, absolute", 4, 1, 8000, true, false, ScaleAbsolute, 200);
 }
 
 void supplies(store::Catalogue& c)

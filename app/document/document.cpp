@@ -435,14 +435,19 @@ void Document::setConnected(const std::string& axis, const std::optional<DriveId
     Q_EMIT changed();
 }
 
+void Document::timePassed()
+{
+    m_current.reset();
+    m_evidence.reset();
+    Q_EMIT changed();
+}
+
 void Document::setRunning(int step)
 {
     if (step == m_running)
         return;
     m_running = step;
-    m_current.reset();
-    m_evidence.reset();
-    Q_EMIT changed();
+    timePassed();
 }
 
 FactSource Document::typedSource() const

@@ -91,6 +91,7 @@ public:
     [[nodiscard]] const Person& person() const { return m_person; }
     /// The drive that answers for an axis, or none any more.
     void setConnected(const std::string& axis, const std::optional<DriveIdentity>& identity);
+    void timePassed();         ///< what hangs on the age of a reading is looked at anew
     void setRunning(int step); ///< number of the step whose run is under way; 0: none
 
     [[nodiscard]] const Facts& facts() const { return m_facts; }

@@ -236,11 +236,6 @@ void ConnectionView::paintEvent(QPaintEvent*)
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(rect(), theme().raised);
     const double left = side(), right = width() - side();
-    if (m_wires.empty()) {
-        p.setPen(theme().soft);
-        p.drawText(rect(), Qt::AlignCenter, tr("The plan follows from motor and drive: choose them in Match."));
-        return;
-    }
     for (const Group& g : m_groups)
         paintGroup(p, g, left, right);
     for (int k = 0; k < static_cast<int>(m_wires.size()); ++k)

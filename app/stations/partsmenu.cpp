@@ -86,6 +86,7 @@ void PartsMenu::ofServo(QMenu& menu, const store::Catalogue& parts)
     const Actuator& c = m_document.axis().actuator;
     resistors(menu, parts);
     offer(menu, tr("Feedback"), parts.encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
+    offer(menu, tr("Feedback on the load"), parts.encoders, [](Axis& a, const Encoder& e) { chooseLoadEncoder(a, e); });
     offer(menu, tr("Holding brake"), parts.brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });
     add(menu, c.withBrake() ? tr("Without the brake") : tr("With the brake of the motor"),
         tr("Fit or leave out the brake"), [](Axis& a) { a.actuator.servo()->withBrake = !a.actuator.withBrake(); });
@@ -104,6 +105,7 @@ void PartsMenu::ofStepper(QMenu& menu, const store::Catalogue& parts)
 {
     offer(menu, tr("D.c. supply"), parts.supplies,
           [](Axis& a, const PowerSupply& s) { a.actuator.stepper()->stepping.bus = s.voltage; });
+    offer(menu, tr("Feedback"), parts.encoders, [](Axis& a, const Encoder& e) { chooseEncoder(a, e); });
     offer(menu, tr("Holding brake"), parts.brakes, [](Axis& a, const HoldingBrake& b) { chooseBrake(a, b); });
     const StepperActuator& s = *m_document.axis().actuator.stepper();
     if (s.brake)

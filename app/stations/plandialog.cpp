@@ -3,6 +3,7 @@
 #include "app/theme/sentence.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/labels.h"
+#include "core/wiring/plantext.h"
 #include "store/report.h"
 #include "store/wirelist.h"
 
@@ -12,50 +13,26 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QTabWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <set>
 
 namespace ridge::app {
 
 namespace {
 
-QString terminalsOf(const WireDevice& d)
-{
-    std::vector<std::pair<int, QString>> all;
-    for (const auto& [name, t] : d.terminals)
-        all.emplace_back(t.place, said(name + "=" + t.role)
-                                      + (t.alias.empty() ? QString() : QStringLiteral("/") + said(t.alias)));
-    std::ranges::stable_sort(all, {}, &std::pair<int, QString>::first);
-    QStringList words;
-    for (const auto& [place, word] : all)
-        words += word;
-    return words.join(QLatin1Char(' '));
-}
-
-QString shieldsOf(const Cable& c)
-{
-    QStringList words;
-    for (const Shield& s : c.shields) {
-        QStringList bonds;
-        for (const std::string& bond : s.bonds)
-            bonds += said(bond);
-        words += said(s.layer) + (s.pair.empty() ? QString() : QStringLiteral("/") + said(s.pair)) + QLatin1Char('=')
-                 + bonds.join(QLatin1Char('+'));
-    }
-    return words.join(QLatin1Char(' '));
-}
-
-std::optional<double> numberIn(const QString& text)
+std::optional<double> numberIn(const QString& text, double most = 10000)
 {
     if (text.trimmed().isEmpty())
         return 0.0;
     bool good = false;
     const double v = text.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
-    return good && v >= 0 && v <= 10000 ? std::optional(v) : std::nullopt;
+    return good && v >= 0 && v <= most ? std::optional(v) : std::nullopt;
 }
 
 } // namespace
@@ -74,10 +51,16 @@ PlanDialog::PlanDialog(const WirePlan& plan, bool own, QWidget* parent)
     layout->addWidget(m_pages, 1);
     m_tables[Conductors] = table("plan.conductors", tr("Conductors"),
                                  {tr("From"), tr("To"), tr("Cable"), tr("mm²"), tr("Colour"), tr("Pair")});
-    m_tables[Devices] =
-        table("plan.devices", tr("Devices"), {tr("Id"), tr("Name"), tr("Kind"), tr("Terminals: name=role")});
+    m_tables[Devices] = table("plan.devices", tr("Devices"),
+                              {tr("Id"), tr("Name"), tr("Kind"), tr("Terminals: name=role"), tr("Properties"),
+                               tr("Jumpers and trimmers: before > after")});
     m_tables[Cables] = table("plan.cables", tr("Cables"),
                              {tr("Id"), tr("Use"), tr("Length, m"), tr("Shields: layer=bonds"), tr("Tail, mm")});
+    m_tables[Buses] = table("plan.buses", tr("Buses"),
+                            {tr("Name"), tr("Kind"), tr("Bits a second"), tr("Length, m"), tr("Longest stub, m"),
+                             tr("Nodes: device=address")});
+    m_tables[Runs] = table("plan.runs", tr("Runs"),
+                           {tr("Cable"), tr("Beside or across"), tr("Apart, mm"), tr("Divider"), tr("Crossing, deg")});
     auto* row = new QHBoxLayout;
     const auto add = [&](const char* name, const QString& text, auto act) {
         auto* b = new QPushButton(text);
@@ -88,6 +71,13 @@ PlanDialog::PlanDialog(const WirePlan& plan, bool own, QWidget* parent)
         return b;
     };
     add("plan.add", tr("Add a row"), &PlanDialog::addRow);
+    auto* devices = new QMenu(this);
+    devices->setObjectName(QStringLiteral("plan.templates"));
+    for (const DeviceTemplate& t : deviceTemplates())
+        connect(devices->addAction(said(t.title)), &QAction::triggered, this, [this, &t] { addDevice(t); });
+    add("plan.device", tr("Add a device …"), [this, devices] {
+        devices->popup(findChild<QPushButton*>(QStringLiteral("plan.device"))->mapToGlobal(QPoint(0, 0)));
+    });
     add("plan.remove", tr("Remove the row"), &PlanDialog::removeRow);
     row->addStretch();
     add("plan.open", tr("From a file …"), [this] {
@@ -134,6 +124,7 @@ QTableWidget* PlanDialog::table(const char* name, const QString& title, const QS
     t->setAccessibleName(title);
     t->setHorizontalHeaderLabels(headings);
     t->verticalHeader()->hide();
+    t->verticalHeader()->setDefaultSectionSize(24);
     t->horizontalHeader()->setStretchLastSection(true);
     t->setSelectionBehavior(QAbstractItemView::SelectRows);
     const int page = m_pages->addTab(t, title);
@@ -156,16 +147,35 @@ void PlanDialog::fill(const WirePlan& plan)
         const Conductor& c = plan.conductors[static_cast<std::size_t>(k)];
         put(m_tables[Conductors], k,
             {said(c.a), said(c.b), said(c.cable), number(c.mm2), said(c.colour), said(c.pair)});
+        m_tables[Conductors]->item(k, 0)->setToolTip(said(endWords(plan, c.a)));
+        m_tables[Conductors]->item(k, 1)->setToolTip(said(endWords(plan, c.b)));
     }
     m_tables[Devices]->setRowCount(count(plan.devices.size()));
     for (int k = 0; k < count(plan.devices.size()); ++k) {
         const WireDevice& d = plan.devices[static_cast<std::size_t>(k)];
-        put(m_tables[Devices], k, {said(d.id), said(d.name), said(d.kind), terminalsOf(d)});
+        put(m_tables[Devices], k,
+            {said(d.id), said(d.name), said(d.kind), said(terminalsText(d)), said(propertiesText(d)),
+             said(settingsText(d.settings))});
     }
     m_tables[Cables]->setRowCount(count(plan.cables.size()));
     for (int k = 0; k < count(plan.cables.size()); ++k) {
         const Cable& c = plan.cables[static_cast<std::size_t>(k)];
-        put(m_tables[Cables], k, {said(c.id), said(c.use), number(c.length), shieldsOf(c), number(c.tail)});
+        put(m_tables[Cables], k, {said(c.id), said(c.use), number(c.length), said(shieldsText(c)), number(c.tail)});
+    }
+    m_tables[Buses]->setRowCount(count(plan.buses.size()));
+    for (int k = 0; k < count(plan.buses.size()); ++k) {
+        const PlanBus& b = plan.buses[static_cast<std::size_t>(k)];
+        put(m_tables[Buses], k,
+            {said(b.id), said(b.type), number(b.bitRate), number(b.length), number(b.longestStub.value_or(0)),
+             said(nodesText(b))});
+    }
+    m_tables[Runs]->setRowCount(count(plan.runs.size()));
+    for (int k = 0; k < count(plan.runs.size()); ++k) {
+        const CableRun& r = plan.runs[static_cast<std::size_t>(k)];
+        put(m_tables[Runs], k,
+            {said(r.a), said(r.b), QString::number(r.gap),
+             r.earthedDivider ? QStringLiteral("yes") : QStringLiteral("no"),
+             r.crossing ? QString::number(*r.crossing) : QString()});
     }
     for (QTableWidget* t : m_tables) {
         t->resizeColumnsToContents();
@@ -248,24 +258,15 @@ QString PlanDialog::takeDevice(int row, int column, const QString& text)
         d.kind = word;
         return {};
     }
-    std::map<std::string, Terminal> terminals;
-    int place = 0;
-    for (const QString& one : text.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
-        const auto equal = one.lastIndexOf(QLatin1Char('='));
-        if (equal <= 0)
-            return tr("“%1” is no terminal; write name=role, as U=mot.u.").arg(one);
-        const std::string name = one.left(equal).toStdString();
-        const QStringList role = one.mid(equal + 1).split(QLatin1Char('/'));
-        const auto it = d.terminals.find(name);
-        Terminal t = it == d.terminals.end() ? Terminal{} : it->second;
-        t.role = role.front().toStdString();
-        t.alias = role.size() > 1 ? role[1].toStdString() : std::string();
-        t.place = ++place;
-        if (!terminals.emplace(name, t).second)
-            return tr("The device has two terminals “%1”.").arg(one.left(equal));
-    }
-    d.terminals = std::move(terminals);
-    return {};
+    const auto into = [](auto& member, auto read) {
+        if (!read)
+            return sentence(read.error());
+        member = std::move(*read);
+        return QString();
+    };
+    if (column == 3)
+        return into(d.terminals, readTerminals(word, d));
+    return column == 4 ? into(static_cast<Properties&>(d), readProperties(word)) : into(d.settings, readSettings(word));
 }
 
 QString PlanDialog::takeCable(int row, int column, const QString& text)
@@ -290,20 +291,75 @@ QString PlanDialog::takeCable(int row, int column, const QString& text)
         (column == 2 ? c.length : c.tail) = *length;
         break;
     default: {
-        std::vector<Shield> shields;
-        for (const QString& one : text.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
-            const QStringList parts = one.split(QLatin1Char('='));
-            const QStringList head = parts.front().split(QLatin1Char('/'));
-            if (head.front() != QStringLiteral("outer") && head.front() != QStringLiteral("inner"))
-                return tr("“%1” is no shield; write outer=D1.SH1+M1.SH or inner/brake=D1.0V.").arg(one);
-            Shield s{head.front().toStdString(), head.size() > 1 ? head[1].toStdString() : std::string(), {}};
-            if (parts.size() > 1)
-                for (const QString& bond : parts[1].split(QLatin1Char('+'), Qt::SkipEmptyParts))
-                    s.bonds.push_back(bond.toStdString());
-            shields.push_back(std::move(s));
-        }
-        c.shields = std::move(shields);
+        auto shields = readShields(word);
+        if (!shields)
+            return sentence(shields.error());
+        c.shields = std::move(*shields);
     }
+    }
+    return {};
+}
+
+QString PlanDialog::takeBus(int row, int column, const QString& text)
+{
+    PlanBus& b = m_plan.buses[static_cast<std::size_t>(row)];
+    const std::string word = text.trimmed().toStdString();
+    const auto value = numberIn(text, 1e10);
+    switch (column) {
+    case 0:
+        if (word.empty())
+            return tr("A bus has a name.");
+        b.id = word;
+        break;
+    case 1:
+        if (word != "can" && word != "rs485" && word != "eth100")
+            return tr("“%1” is no kind of bus; can, rs485 and eth100 are.").arg(text);
+        b.type = word;
+        break;
+    case 5: {
+        auto nodes = readNodes(word);
+        if (!nodes)
+            return sentence(nodes.error());
+        b.nodes = std::move(*nodes);
+        break;
+    }
+    default:
+        if (!value)
+            return tr("“%1” is no number from 0 on.").arg(text);
+        if (column == 2)
+            b.bitRate = *value;
+        else if (column == 3)
+            b.length = *value;
+        else if (text.trimmed().isEmpty())
+            b.longestStub.reset();
+        else
+            b.longestStub = *value;
+    }
+    return {};
+}
+
+QString PlanDialog::takeRun(int row, int column, const QString& text)
+{
+    CableRun& r = m_plan.runs[static_cast<std::size_t>(row)];
+    const std::string word = text.trimmed().toStdString();
+    const auto value = numberIn(text);
+    if (column <= 1) {
+        if (!m_plan.cable(word))
+            return tr("There is no cable “%1” in this plan.").arg(text);
+        (column == 0 ? r.a : r.b) = word;
+    } else if (column == 3) {
+        if (word != "yes" && word != "no")
+            return tr("An earthed divider between them: yes or no.");
+        r.earthedDivider = word == "yes";
+    } else if (!value || (column == 4 && *value > 180)) {
+        return column == 2 ? tr("“%1” is no distance; millimetres from 0 to 10000 are.").arg(text)
+                           : tr("“%1” is no angle; 0 to 180 degrees are.").arg(text);
+    } else if (column == 2) {
+        r.gap = *value;
+    } else if (text.trimmed().isEmpty()) {
+        r.crossing.reset();
+    } else {
+        r.crossing = *value;
     }
     return {};
 }
@@ -315,7 +371,9 @@ void PlanDialog::cellChanged(int page, int row, int column)
     const QString text = m_tables.at(static_cast<std::size_t>(page))->item(row, column)->text();
     const QString wrong = page == Conductors ? takeConductor(row, column, text)
                           : page == Devices  ? takeDevice(row, column, text)
-                                             : takeCable(row, column, text);
+                          : page == Cables   ? takeCable(row, column, text)
+                          : page == Buses    ? takeBus(row, column, text)
+                                             : takeRun(row, column, text);
     say(wrong);
     if (!wrong.isEmpty() || page != Conductors) {
         fill(WirePlan(m_plan)); // what was not taken goes back, what follows is shown
@@ -345,6 +403,18 @@ void PlanDialog::addRow()
         d.id = free("X", [&](const std::string& id) { return m_plan.device(id) != nullptr; });
         d.kind = "term_block";
         m_plan.devices.push_back(d);
+    } else if (page == Buses) {
+        PlanBus b;
+        b.id = free("bus ", [&](const std::string& id) {
+            return std::ranges::find(m_plan.buses, id, &PlanBus::id) != m_plan.buses.end();
+        });
+        b.type = "can";
+        b.bitRate = 500e3;
+        m_plan.buses.push_back(b);
+    } else if (page == Runs) {
+        if (m_plan.cables.size() < 2)
+            return say(tr("Two cables are wanted for a run."));
+        m_plan.runs.push_back({m_plan.cables[0].id, m_plan.cables[1].id, 50, false, {}});
     } else {
         Cable c;
         c.id = free("cable ", [&](const std::string& id) { return m_plan.cable(id) != nullptr; });
@@ -357,6 +427,21 @@ void PlanDialog::addRow()
     t->setFocus();
 }
 
+void PlanDialog::addDevice(const DeviceTemplate& of)
+{
+    std::set<std::string> parts;
+    for (const DeviceTemplate::Spot& s : of.spots)
+        parts.insert(s.part);
+    int n = 1;
+    while (m_plan.device("X" + std::to_string(n)))
+        ++n;
+    m_plan.devices.push_back(layDevice(of, "X" + std::to_string(n), parts));
+    m_pages->setCurrentIndex(Devices);
+    fill(WirePlan(m_plan));
+    m_tables[Devices]->setCurrentCell(m_tables[Devices]->rowCount() - 1, 0);
+    m_tables[Devices]->setFocus();
+}
+
 void PlanDialog::removeRow()
 {
     const int page = m_pages->currentIndex(), row = m_tables.at(static_cast<std::size_t>(page))->currentRow();
@@ -367,6 +452,10 @@ void PlanDialog::removeRow()
         from(m_plan.conductors);
     else if (page == Devices)
         from(m_plan.devices);
+    else if (page == Buses)
+        from(m_plan.buses);
+    else if (page == Runs)
+        from(m_plan.runs);
     else
         from(m_plan.cables);
     fill(WirePlan(m_plan));

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/wiring/devices.h"
 #include "core/wiring/plan.h"
 #include "core/wiring/rules.h"
 
@@ -12,8 +13,8 @@ class QTabWidget;
 
 namespace ridge::app {
 
-/// The connection plan as tables: devices, conductors, cables. What is changed is judged at once; taken, it belongs to
-/// the axis and no longer follows from its parts.
+/// The connection plan as tables: conductors, devices, cables, buses, runs. What is changed is judged at once; taken,
+/// it belongs to the axis and no longer follows from its parts.
 class PlanDialog : public QDialog {
     Q_OBJECT
 
@@ -28,7 +29,7 @@ public:
     void exportTo(const QString& path);
 
 private:
-    enum Page { Conductors, Devices, Cables };
+    enum Page { Conductors, Devices, Cables, Buses, Runs };
     [[nodiscard]] QTableWidget* table(const char* name, const QString& title, const QStringList& headings);
     void fill(const WirePlan& plan);
     void addRow();
@@ -39,12 +40,15 @@ private:
     QString takeConductor(int row, int column, const QString& text);
     QString takeDevice(int row, int column, const QString& text);
     QString takeCable(int row, int column, const QString& text);
+    QString takeBus(int row, int column, const QString& text);
+    QString takeRun(int row, int column, const QString& text);
+    void addDevice(const DeviceTemplate& of);
     void say(const QString& words);
 
     WirePlan m_plan;
     std::string m_taken;
     QTabWidget* m_pages;
-    std::array<QTableWidget*, 3> m_tables{};
+    std::array<QTableWidget*, 5> m_tables{};
     QLabel *m_words, *m_judged;
     bool m_filling = false;
 };

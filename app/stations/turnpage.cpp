@@ -14,6 +14,7 @@
 #include "core/units/parse.h"
 
 #include "station.h"
+#include "turnsdialog.h"
 
 #include <QCheckBox>
 #include <QLineEdit>
@@ -21,6 +22,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ridge::app {
@@ -61,6 +63,9 @@ public:
             m_formHolder->addWidget(m_form);
         }
         m_form->refresh();
+        const auto& devices = m_document.evaluation().wire.plan().devices;
+        m_turns->setVisible(
+            std::ranges::any_of(devices, [](const WireDevice& d) { return d.kind == "encoder" && d.flag("battery"); }));
         live();
     }
 
@@ -109,7 +114,14 @@ private:
         m_strip = new AngleStrip;
         half->addWidget(m_strip, 1);
         half->addLayout(feelRow());
-        half->addWidget(heading(tr("First jog")));
+        auto* jog = new QHBoxLayout;
+        jog->addWidget(heading(tr("First jog")));
+        jog->addStretch();
+        m_turns = button("turn.turns", tr("Turns lost …"));
+        m_turns->setToolTip(tr("The battery of the encoder was empty: its turns are cleared step by step."));
+        connect(m_turns, &QPushButton::clicked, this, [this] { TurnsDialog(m_document, this).exec(); });
+        jog->addWidget(m_turns);
+        half->addLayout(jog);
         half->addWidget(jogPanel());
         half->addLayout(scaleRow());
         m_formHolder = new QVBoxLayout;
@@ -518,7 +530,7 @@ private:
     std::optional<std::size_t> m_asked;
     AngleStrip* m_strip;
     RunPanel* m_run;
-    QPushButton *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog;
+    QPushButton *m_turns, *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog;
     HoldButton *m_minus, *m_plus, *m_still = nullptr, *m_shift = nullptr;
     QPushButton *m_free = nullptr, *m_notFree = nullptr, *m_stiff = nullptr, *m_soft = nullptr, *m_took = nullptr;
     QLineEdit *m_way = nullptr, *m_mark = nullptr;

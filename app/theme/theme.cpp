@@ -119,6 +119,7 @@ void applyTheme(QApplication& app, bool dark)
             "5px;min-height:20px;color:%3}"
             "QLineEdit:focus,QComboBox:focus{border:1px solid %4}"
             "QLineEdit[wrong=\"true\"]{border:1px solid %5}"
+            "QDialogButtonBox{dialogbuttonbox-buttons-have-icons:0}"
             "QPushButton{background:%6;border:1px solid %2;border-radius:3px;padding:3px 12px;color:%3}"
             "QPushButton:hover{border-color:%4} QPushButton:focus{border:1px solid %4} "
             "QPushButton:pressed{background:%7}"

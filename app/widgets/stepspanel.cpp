@@ -1,8 +1,8 @@
 #include "stepspanel.h"
 
+#include "app/document/recording.h"
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
-#include "core/stations/gates.h"
 #include "core/stations/planfacts.h"
 
 #include <QPushButton>
@@ -189,6 +189,9 @@ void StepCard::build()
         m_method->setPlaceholderText(tr("how it was measured, if not the usual way"));
         column->addWidget(m_method);
     }
+    m_questions = new QuestionList(m_document, m_number);
+    m_questions->setObjectName(QStringLiteral("step.questions"));
+    column->addWidget(m_questions);
     auto* photos = new PhotoRow(m_document);
     photos->setOf(said(step.id));
     column->addWidget(photos);
@@ -237,6 +240,8 @@ void StepCard::refresh()
                       .arg(QString::fromStdString(s.fact->person.name), localTime(s.fact->time),
                            said(originWord(s.fact->origin)));
     m_state->setText(text);
+    m_questions->refresh();
+    m_questions->setVisible(m_questions->count() > 0);
     const auto open = openCautions(*s.step, m_document.evidence(), loadHangs(m_document.axis()));
     for (auto& [caution, box] : m_cautions) {
         const bool asked = std::ranges::find(open, caution) != open.end();
@@ -270,37 +275,25 @@ bool StepCard::acknowledge(const WorkStep& step)
 
 void StepCard::record(const StepDone& done)
 {
-    Fact fact;
-    FactSource source = m_document.typedSource();
-    if (m_instrument)
-        source.instrument = m_instrument->instrument();
-    fact.instrument = source.instrument;
-    fact.axis = source.axis;
-    fact.person = m_document.person();
-    fact.identity = source.identity;
-    fact.payload = done;
-    if (const Message no = refusalToRecord(fact, m_document.machine(), m_document.axis(), m_document.evaluation(),
-                                           m_document.evidence());
-        !no.empty()) {
+    const Message no = recordTyped(m_document, done, m_instrument ? m_instrument->instrument() : Instrument{});
+    if (!no.empty()) {
         say(sentence(no));
         return;
     }
-    if (m_document.append(source, done)) {
-        say({});
-        for (Row& row : m_rows) { // the next time is a new one
-            if (row.confirm)
-                row.confirm->setChecked(false);
-            if (row.number)
-                row.number->setValue({});
-            if (row.words)
-                row.words->clear();
-            row.value.reset();
-        }
-        for (auto& [caution, box] : m_cautions)
-            box->setChecked(false);
-        if (m_method)
-            m_method->clear();
+    say({});
+    for (Row& row : m_rows) { // the next time is a new one
+        if (row.confirm)
+            row.confirm->setChecked(false);
+        if (row.number)
+            row.number->setValue({});
+        if (row.words)
+            row.words->clear();
+        row.value.reset();
     }
+    for (auto& [caution, box] : m_cautions)
+        box->setChecked(false);
+    if (m_method)
+        m_method->clear();
     refresh();
 }
 

@@ -3,6 +3,7 @@
 #include "app/widgets/forms.h"
 #include "app/widgets/instruments.h"
 #include "app/widgets/photos.h"
+#include "app/widgets/questionlist.h"
 
 #include <QCheckBox>
 #include <QListWidget>
@@ -64,6 +65,7 @@ private:
     QLabel *m_state = nullptr, *m_words = nullptr;
     QLineEdit *m_reason = nullptr, *m_method = nullptr;
     InstrumentRow* m_instrument = nullptr;
+    QuestionList* m_questions = nullptr;
     QWidget* m_body = nullptr;
     std::vector<Row> m_rows;
     std::vector<std::pair<std::string, QCheckBox*>> m_cautions;

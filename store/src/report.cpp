@@ -109,24 +109,6 @@ void steps(Writer& w, const Evaluation& e)
     w.close();
 }
 
-void wiring(Writer& w, const Evaluation& e, const Evidence& evidence)
-{
-    w.heading("Wiring");
-    const auto seen = ticksOf(e.wire.plan(), evidence);
-    w.open({"Conductor", "Cable", "mm²", "Ticked", "Reading", "By"});
-    for (const Conductor& c : e.wire.plan().conductors) {
-        const auto it = seen.find(c.id);
-        const ConductorSeen tick = it == seen.end() ? ConductorSeen{} : *it->second->as<ConductorSeen>();
-        w.row({escaped(c.id), escaped(c.cable), printNumber(c.mm2),
-               std::string(tick.ticked ? "yes" : "no") + (tick.doubted ? ", in doubt" : ""), escaped(tick.reading),
-               it == seen.end() ? "" : escaped(it->second->person.name)});
-    }
-    w.close();
-    for (const Finding& f : e.wire.findings)
-        if (const WireRule* rule = wireRule(f.rule))
-            w.paragraph(fmt::format("{} {}: {} ({})", f.rule, f.subject, rule->message, rule->severityWord));
-}
-
 void defeated(Writer& w, const Evaluation& e)
 {
     w.heading("Defeated protections and bridges");
@@ -291,7 +273,7 @@ std::string reportHtml(const Machine& machine, const Axis& a, const Evaluation& 
     checks(w, e);
     parts(w, a);
     workings(w, e);
-    wiring(w, e, evidence);
+    wiringInto(w, e, evidence, false);
     shared(w, machine, a);
     defeated(w, e);
     parameters(w, e);

@@ -49,11 +49,14 @@ public:
     void heading(std::string_view text) { m_out += fmt::format("<h2>{}</h2>\n", escaped(text)); }
     void paragraph(std::string_view text) { m_out += fmt::format("<p>{}</p>\n", escaped(text)); }
     void raw(std::string_view html) { m_out += html; }
-    void open(std::initializer_list<const char*> columns)
+    /// @param widths  of the columns in percent; as wide as their text where there are none
+    void open(std::initializer_list<const char*> columns, std::initializer_list<int> widths = {})
     {
         m_out += "<table cellspacing=\"0\" cellpadding=\"3\" width=\"100%\">\n<tr>";
+        const int* width = widths.begin();
         for (const char* c : columns)
-            m_out += fmt::format("<th align=\"left\">{}</th>", c);
+            m_out += width != widths.end() ? fmt::format("<th align=\"left\" width=\"{}%\">{}</th>", *width++, c)
+                                           : fmt::format("<th align=\"left\">{}</th>", c);
         m_out += "</tr>\n";
     }
     void row(std::initializer_list<std::string> cells)
@@ -85,6 +88,9 @@ inline void whichDrive(Writer& w, const Evidence& evidence)
         w.paragraph("Drive: " + d.maker + " " + d.type + ", serial number " + d.serial + ", firmware " + d.firmware
                     + (d.safety.empty() ? "" : ", safety part " + d.safety));
 }
+
+/// Conductors, readings, answers and safety circuit.
+void wiringInto(Writer& writer, const Evaluation& evaluation, const Evidence& evidence, bool blank);
 
 /// The result sheet of a bench test: identity, readings, run, bus before and after, verdict.
 [[nodiscard]] std::string benchSheet(const Machine& machine, const Axis& axis, const Evaluation& evaluation,

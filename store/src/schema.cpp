@@ -136,6 +136,7 @@ json sharedSchema()
           {"gantries", rows({{"left", text},
                              {"right", text},
                              {"skewLimit", {{"type", {"number", "null"}}}},
+                             {"standWithin_s", {{"type", {"number", "null"}}}},
                              {"alarmsCrossed", {{"type", "boolean"}}}})},
           {"safety",
            rows({{"name", text}, {"kind", kind}, {"acts", {{"type", "object"}, {"additionalProperties", act}}}})}}}};
@@ -170,6 +171,8 @@ json axisSchema()
               {"stepperDrive", partSchema(stepperDriveFields())},
               {"stepping", groupSchema(steppingFields())},
               {"brake", partSchema(brakeFields())},
+              {"feedback", partSchema(encoderFields())},
+              {"loadFeedback", partSchema(encoderFields())},
               {"withBrake", {{"type", "boolean"}}}}}}},
           {"supply", groupSchema(supplyPlanFields())},
           {"signals", groupSchema(signalFields())},

@@ -138,6 +138,8 @@ private Q_SLOTS:
         m.site.mains = 230;
         m.site.mainsTolerance = 0;
         a.actuator.servo()->drive->busCapacitance = 1e-3;
+        a.wiring.bleeder.reset();
+        a.wiring.waitingTime.reset();
         const auto check = [&](const Evaluation& e, const char* id) {
             return std::ranges::find(e.checks, id, &Check::id)->verdict;
         };

@@ -311,7 +311,7 @@ private Q_SLOTS:
                                        PlanChanged{"p"},
                                        OldEntry{"drive", "o"},
                                        StepDone{"S06", "passed", "r", {{"uv", 1.5}}, {{"where", "w"}}},
-                                       ConductorSeen{"c", true, true, "0.3 ohm"},
+                                       ConductorSeen{"c", true, true, "0.3 ohm", "a|b", "core unclear"},
                                        DriveRead{{{{0x6040, 0}, 15}}},
                                        DriveWritten{{{{0x6041, 1}, -3}}, {{{0x6041, 1}, -3}}},
                                        DriveSaved{{{{0x6042, 2}, 1}}, 7},
@@ -339,7 +339,11 @@ private Q_SLOTS:
                                        Justified{"2018:1 bit 0", "r"},
                                        AxisMeasured{2e-4, 0.1, {}, -0.3, 0.4, true, false, "run out"},
                                        ShaftFelt{true, false},
-                                       ScaleSeen{0.01, -0.02}};
+                                       ScaleSeen{0.01, -0.02},
+                                       Metered{"earth W1", 0.08, 293.15, "a|b"},
+                                       Answered{"W-FBG-01 E1", "yes", "screws too"},
+                                       SupplySwitched{true},
+                                       TurnsReset{120, 3, true, "3 and 7"}};
         QCOMPARE(all.size(), std::variant_size_v<Payload>);
         for (const Payload& p : all) {
             f.payload = p;
@@ -399,7 +403,9 @@ private Q_SLOTS:
         const Axis& a = machine->axes[0];
         Axis shipped = demoMachine().axes[0]; // less what came later
         static_cast<DriveSignals&>(*shipped.actuator.servo()->drive) = {};
-        shipped.actuator.servo()->motor->encoderTurns = 0;
+        shipped.actuator.servo()->motor->encoderTurns = shipped.actuator.servo()->motor->busLimit = 0;
+        for (auto* later : {&shipped.wiring.bleeder, &shipped.wiring.waitingTime, &shipped.wiring.fuseLimit})
+            later->reset();
         shipped.actuator.servo()->motor->turnsKept = TurnsKeeper::NotStated;
         shipped.actuator.servo()->motor->cogging = shipped.actuator.servo()->motor->coggingPeriods = 0;
         QVERIFY(a.load == shipped.load && a.mechanism == shipped.mechanism && a.actuator == shipped.actuator

@@ -2,6 +2,8 @@
 #include "core/stations/wire.h"
 #include "store/catalogue.h"
 
+#include <QtGlobal>
+
 #include <algorithm>
 #include <functional>
 #include <string>
@@ -21,7 +23,9 @@ template <class T>
 T first(const std::vector<T>& parts, const std::function<bool(const T&)>& fits)
 {
     const auto it = std::ranges::find_if(parts, fits);
-    return it == parts.end() ? T{} : *it;
+    if (it == parts.end())
+        qFatal("the catalogue has no such part");
+    return *it;
 }
 
 /// What a person has looked up, so that no rule lacks it.
@@ -91,7 +95,7 @@ inline WirePlanInput stepperAxis(double leads, LeadConnection how, bool network)
     const store::Catalogue& c = store::shippedCatalogue();
     WirePlanInput in = site();
     auto& s = in.actuator.become<StepperActuator>();
-    s.motor = c.steppers.front();
+    s.motor = first<StepperMotor>(c.steppers, [](const StepperMotor& m) { return m.current >= 3; });
     s.motor->leads = leads;
     s.drive = first<StepperDrive>(c.stepperDrives, [&](const StepperDrive& d) {
         return d.busHighest > 40 && (d.currentSettings.empty() || d.currentSettings.front() <= s.motor->current);
@@ -160,9 +164,51 @@ inline const std::vector<WiredAxis>& wiredAxes()
         switched.wiring.resistorWiring = ResistorWiring::Internal;
         switched.actuator.servo()->drive->internalResistance = 80;
         add("contactor and internal resistor", switched);
+        WirePlanInput full = servoAxis(MotorKind::Servo);
+        full.wiring.earthFault = full.wiring.filter = full.wiring.contactor = full.wiring.guardSwitch = true;
+        full.wiring.fan = full.wiring.resistorContact = full.wiring.stopStatus = true;
+        full.wiring.gap = 0.05;
+        full.wiring.switchings = 10;
+        add("everything beside the drive", full);
+        WirePlanInput fullOne = servoAxis(MotorKind::Servo, DriveFeed::Mains, 1);
+        fullOne.wiring.earthFault = fullOne.wiring.filter = fullOne.wiring.stopStatus = true;
+        add("filter and earth-fault switch, one phase", fullOne);
+        WirePlanInput one = servoAxis(MotorKind::Servo);
+        one.wiring.oneCable = true;
+        add("one cable for power, brake and feedback", one);
+        WirePlanInput two = servoAxis(MotorKind::Servo);
+        two.secondEncoder = true;
+        add("a second encoder on the load", two);
+        WirePlanInput straight = servoAxis(MotorKind::Servo);
+        straight.secondEncoder = true;
+        straight.actuator.loadFeedback = first<Encoder>(store::shippedCatalogue().encoders, [](const Encoder& e) {
+            return e.interface == FeedbackKind::ScaleAbsolute;
+        });
+        add("an absolute scale on the load", straight);
+        WirePlanInput networked = servoAxis(MotorKind::Servo);
+        networked.wiring.torqueOff = TorqueOffWiring::Network;
+        networked.category = 0;
+        add("torque-off over a network", networked);
         return out;
     }();
     return all;
+}
+
+inline const ridge::WirePlan& planNamed(std::string_view name)
+{
+    return std::ranges::find(wiredAxes(), name, &WiredAxis::name)->plan;
+}
+/// The one with an id; null where there is none.
+template <class T>
+const T* found(const std::vector<T>& list, std::string_view id)
+{
+    const auto it = std::ranges::find(list, id, &T::id);
+    return it == list.end() ? nullptr : &*it;
+}
+/// A device of a plan, to be changed.
+inline ridge::WireDevice& in(ridge::WirePlan& plan, std::string_view id)
+{
+    return *std::ranges::find(plan.devices, id, &ridge::WireDevice::id);
 }
 
 inline std::string roleAt(const ridge::WirePlan& plan, const std::string& end)

@@ -1,5 +1,7 @@
 #include "core/model/actuator.h"
 
+#include <algorithm>
+
 namespace ridge {
 
 namespace {
@@ -39,6 +41,22 @@ std::optional<HoldingBrake> Actuator::brake() const
         return {};
     return HoldingBrake{m->name,         m->brakeTorque, m->brakeInertia, m->brakeCurrent,
                         m->brakeRelease, m->brakeEngage, m->brakeEnergy};
+}
+
+std::vector<FeedbackKind> feedbackKindsOf(std::string_view list)
+{
+    std::vector<FeedbackKind> out;
+    for (std::size_t from = 0; from < list.size();) {
+        const std::size_t to = std::min(list.find(';', from), list.size());
+        std::string_view word = list.substr(from, to - from);
+        from = to + 1;
+        word.remove_prefix(std::min(word.find_first_not_of(' '), word.size()));
+        while (word.ends_with(' '))
+            word.remove_suffix(1);
+        if (const auto kind = fromWord<FeedbackKind>(word))
+            out.push_back(*kind);
+    }
+    return out;
 }
 
 double Actuator::rotor() const

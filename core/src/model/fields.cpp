@@ -258,6 +258,23 @@ constexpr std::array wiringTable{
     choice<&WiringPlan::torqueOff>("torqueOff", "Torque-off fed from"),
     choice<&WiringPlan::outputs>("outputs", "Controller outputs"),
     flag<&WiringPlan::contactor>("contactor", "Contactor before the drive"),
+    number<&WiringPlan::switchings>("switchings", "Switched per hour", Number, {0, 3600, false, "out-of-range"},
+                                    "Of the contactor before the drive; its inrush wears the capacitors."),
+    flag<&WiringPlan::motorContactor>("motorContactor", "Contactor to the motor",
+                                      "Opens only when torque is off; closed while enabled it breaks the drive."),
+    flag<&WiringPlan::earthFault>("earthFault", "Earth-fault switch"),
+    flag<&WiringPlan::filter>("filter", "Mains filter"),
+    flag<&WiringPlan::guardSwitch>("guardSwitch", "Guard switch"),
+    flag<&WiringPlan::fan>("fan", "Motor fan"),
+    flag<&WiringPlan::resistorContact>("resistorContact", "Resistor contact wired"),
+    flag<&WiringPlan::stopStatus>("stopStatus", "Stop-status output wired"),
+    flag<&WiringPlan::oneCable>("oneCable", "One cable for all",
+                                "Power, brake and feedback in one cable, the feedback in a shield of its own."),
+    number<&WiringPlan::gap>("gap", "Power to feedback", Length, {0, 100, false, "length"},
+                             "Distance of the two cables along their run."),
+    number<&WiringPlan::crossing>("crossing", "They cross at", Angle, {0, 3.1416, false, "out-of-range"},
+                                  "Only where they cross."),
+    flag<&WiringPlan::divider>("divider", "Earthed divider"),
     choice<&WiringPlan::resistorWiring>("resistorWiring", "Brake resistor"),
     flag<&WiringPlan::innerBrakeShield>("innerBrakeShield", "Brake pair has its own shield"),
     flag<&WiringPlan::brakeSuppressed>("brakeSuppressed", "Suppressor at the brake"),
@@ -400,7 +417,7 @@ std::span<const Field> guardFields() { return guardTable; }
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups;
-    groups.reserve(15 + a.stages.size() + a.cycle.segments.size());
+    groups.reserve(17 + a.stages.size() + a.cycle.segments.size());
     groups.push_back({"load", "Load", &a.load, loadFieldsOf(a)});
     groups.push_back({"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
                       mechanismFields(a.mechanism)});
@@ -428,6 +445,8 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
         part("stepperDrive", "Stepper drive", stepper.drive, stepperDriveFields());
         part("brake", "Holding brake", stepper.brake, brakeFields());
     }
+    part("feedback", "Feedback", a.actuator.feedback, encoderFields());
+    part("loadFeedback", "Feedback on the load", a.actuator.loadFeedback, encoderFields());
     groups.push_back({"supply", "Supply of the drive", &a.supply, supplyPlanTable});
     groups.push_back({"signals", "Signals", &a.io, signalTable});
     groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});

@@ -42,6 +42,8 @@ constexpr std::array motorTable{
                                     "rms, not the peak of the sine."),
     plate<&ServoMotor::maxSpeed>("maxSpeed", "Mechanical top speed", AngularSpeed, ratingLimits),
     plate<&ServoMotor::ratedVoltage>("ratedVoltage", "Winding voltage", Voltage, {0, 1000, true, "out-of-range"}),
+    number<&ServoMotor::busLimit>("busLimit", "Highest bus voltage", Voltage, {0, 2000, false, "out-of-range"},
+                                  "Of its insulation on a switching drive; zero when it is not stated."),
     number<&ServoMotor::maxWinding>("maxWinding", "Winding limit", Temperature, {340, 500, false, "out-of-range"}),
     number<&ServoMotor::hotMagnet>("hotMagnet", "Magnet, hot", Temperature, {293, 500, false, "out-of-range"}),
     plate<&ServoMotor::thermalResistance>("thermalResistance", "Thermal resistance on its plate", ThermalResistance,
@@ -114,6 +116,11 @@ constexpr std::array driveTable{
     number<&ServoDrive::safeInputs>("safeInputs", "Torque-off inputs", Count, countLimits, placesHelp),
     number<&ServoDrive::encoderPorts>("encoderPorts", "Encoder ports", Count, countLimits, placesHelp),
     number<&ServoDrive::pulseRate>("pulseRate", "Pulse input", Rate, notNegative, "Zero: it has none."),
+    words<&ServoDrive::feedbackKinds>("feedbackKinds", "Feedback it takes"),
+    number<&ServoDrive::feedbackVoltage>("feedbackVoltage", "Feedback supply", Voltage, {0, 60, true, "out-of-range"}),
+    number<&ServoDrive::feedbackCurrent>("feedbackCurrent", "Feedback current", Current, {0, 10, true, "out-of-range"}),
+    number<&ServoDrive::feedbackRate>("feedbackRate", "Fastest lines", Frequency, {0, 1e9, true, "out-of-range"},
+                                      "Lines a second of an incremental input; four counts to a line."),
 };
 constexpr std::array resistorTable{
     words<&BrakeResistor::name>("name", "Name"),
@@ -167,6 +174,13 @@ constexpr std::array stepperDriveTable{
     number<&StepperDrive::safeInputs>("safeInputs", "Torque-off inputs", Count, countLimits, placesHelp),
     number<&StepperDrive::encoderPorts>("encoderPorts", "Encoder ports", Count, countLimits, placesHelp),
     number<&StepperDrive::pulseRate>("pulseRate", "Pulse input", Rate, notNegative, "Zero: it has none."),
+    words<&StepperDrive::feedbackKinds>("feedbackKinds", "Feedback it takes"),
+    number<&StepperDrive::feedbackVoltage>("feedbackVoltage", "Feedback supply", Voltage,
+                                           {0, 60, true, "out-of-range"}),
+    number<&StepperDrive::feedbackCurrent>("feedbackCurrent", "Feedback current", Current,
+                                           {0, 10, true, "out-of-range"}),
+    number<&StepperDrive::feedbackRate>("feedbackRate", "Fastest lines", Frequency, {0, 1e9, true, "out-of-range"},
+                                        "Lines a second of an incremental input; four counts to a line."),
 };
 constexpr std::array gearboxPartTable{
     words<&Gearbox::name>("name", "Name"),
@@ -206,6 +220,12 @@ constexpr std::array encoderTable{
     number<&Encoder::turns>("turns", "Turns it tells apart", Count, {0, 4294967296.0, false, "count"},
                             "Zero when it is not stated."),
     choice<&Encoder::turnsKept>("turnsKept", "Turns kept by"),
+    choice<&Encoder::interface>("interface", "Interface"),
+    number<&Encoder::supplyLow>("supplyLow", "Supply, least", Voltage, notNegative),
+    number<&Encoder::supplyHigh>("supplyHigh", "Supply, highest", Voltage, notNegative),
+    number<&Encoder::supplyCurrent>("supplyCurrent", "Supply current", Current, notNegative),
+    number<&Encoder::period>("period", "Period of a scale", Length, {0, 1, false, "out-of-range"},
+                             "Of a line; zero for one that turns."),
 };
 constexpr std::array supplyTable{
     words<&PowerSupply::name>("name", "Name"),

@@ -27,6 +27,10 @@ constexpr std::array unitTable{
     flag<&DriveUnit::torqueOffShared>("torqueOffShared", "Torque-off for all at once",
                                       "One pair of inputs for the housing; else one for each axis."),
 };
+constexpr std::array gantryTable{
+    number<&GantryPair::standWithin>("standWithin", "Both stand within", Time, {0, 60, true, "out-of-range"},
+                                     "After the alarm of one of them was tripped, at working speed."),
+};
 constexpr std::array networkTable{
     choice<&FieldNetwork::kind>("kind", "Network"),
     number<&FieldNetwork::bitRate>("bitRate", "Bits a second", Number, {1000, 1e10, false, "out-of-range"},
@@ -104,6 +108,7 @@ private:
 } // namespace
 
 std::span<const Field> unitFields() { return unitTable; }
+std::span<const Field> gantryFields() { return gantryTable; }
 std::span<const Field> networkFields() { return networkTable; }
 std::span<const std::string_view> safetyInputKinds() { return kinds; }
 std::span<const std::string_view> safetyActs() { return acts; }
@@ -125,6 +130,7 @@ std::vector<Error> sharedProblems(const Machine& machine)
         const std::string subject = place("gantries", k);
         if (!g.left.empty() && g.left == g.right)
             p.add("twice", subject + ".right", g.right);
+        p.entries(gantryTable, &g, subject);
         if (g.skewLimit && !(*g.skewLimit > 0))
             p.add("not-positive", subject + ".skewLimit", {});
         for (const std::string& side : {g.left, g.right}) {

@@ -128,6 +128,7 @@ std::vector<SharedRow> sharedRows(const Machine& machine)
 std::span<const Field> sharedFields(SharedKind kind)
 {
     return kind == SharedKind::Unit      ? unitFields()
+           : kind == SharedKind::Beam    ? gantryFields()
            : kind == SharedKind::Network ? networkFields().subspan(1) // its kind is that of the line
 
                                          : std::span<const Field>{};
@@ -136,6 +137,8 @@ void* sharedObject(SharedParts& parts, const SharedRow& row)
 {
     if (row.kind == SharedKind::Unit && row.index < parts.units.size())
         return &parts.units[row.index];
+    if (row.kind == SharedKind::Beam && row.index < parts.gantries.size())
+        return &parts.gantries[row.index];
     if (row.kind == SharedKind::Network && row.index < parts.networks.size())
         return &parts.networks[row.index];
     return nullptr;

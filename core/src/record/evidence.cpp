@@ -45,10 +45,15 @@ bool typable(const Payload& p)
            || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p)
            || std::holds_alternative<ProtectionsSeen>(p) || std::holds_alternative<Justified>(p)
            || std::holds_alternative<AxisMeasured>(p) || std::holds_alternative<ShaftFelt>(p)
-           || std::holds_alternative<ScaleSeen>(p);
+           || std::holds_alternative<ScaleSeen>(p) || std::holds_alternative<Metered>(p)
+           || std::holds_alternative<Answered>(p) || std::holds_alternative<SupplySwitched>(p)
+           || std::holds_alternative<TurnsReset>(p);
 }
 
-bool needsInstrument(const Payload& p) { return std::holds_alternative<StopTested>(p); }
+bool needsInstrument(const Payload& p)
+{
+    return std::holds_alternative<StopTested>(p) || std::holds_alternative<Metered>(p);
+}
 
 std::string_view missingIn(const Fact& f)
 {

@@ -1,6 +1,7 @@
 #include "core/record/fingerprint.h"
 
 #include "core/model/fields.h"
+#include "core/wiring/circuits.h"
 
 #include <algorithm>
 #include <bit>
@@ -97,7 +98,7 @@ std::uint64_t motor(const Axis& a)
     Hash h;
     if (a.actuator.motor())
         h.add(motorFields(), &*a.actuator.motor(),
-              {"cogging", "coggingPeriods", "innerShare", "encoderTurns", "turnsKept"});
+              {"busLimit", "cogging", "coggingPeriods", "innerShare", "encoderTurns", "turnsKept"});
     if (a.actuator.stepperMotor())
         h.add(stepperMotorFields(), &*a.actuator.stepperMotor())
             .add(steppingFields(), &a.actuator.stepper()->stepping,
@@ -116,10 +117,21 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     const auto set = [&](PlanPart part, const Hash& h) { f.parts.at(static_cast<std::size_t>(part)) = h.value(); };
     const WiringPlan& w = a.wiring;
     // what came later than the first records is taken in only where it says something, so that old prints stay
-    const auto drawn = [&](Hash h) {
-        if (!w.own.empty())
-            h.add(std::string_view(w.own));
+    std::array<std::string, circuitCount> own;
+    if (!w.own.empty()) {
+        if (const auto plan = parseWirePlan(w.own))
+            own = drawnCircuits(*plan);
+        else
+            own.fill(w.own);
+    }
+    const auto drawn = [&](Hash h, Circuit circuit) {
+        if (const std::string& text = own.at(static_cast<std::size_t>(circuit)); !text.empty())
+            h.add(std::string_view(text));
         return h;
+    };
+    const auto ifSet = [](Hash& h, std::string_view name, bool is) {
+        if (is)
+            h.add(name);
     };
     Hash mains;
     mains.add(machine.site.mains)
@@ -131,24 +143,31 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
         .add(w.leakage);
     if (w.contactor)
         mains.add(w.contactor);
-    set(PlanPart::WiringMains, drawn(mains));
-    set(PlanPart::WiringMotor,
-        drawn(
-            Hash().add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed)));
+    ifSet(mains, "earth fault", w.earthFault);
+    ifSet(mains, "filter", w.filter);
+    set(PlanPart::WiringMains, drawn(mains, Circuit::Mains));
+    Hash ofMotor;
+    ofMotor.add(w.motorCable).add(w.motorWire).add(w.brakeWire).add(w.innerBrakeShield).add(w.brakeSuppressed);
+    ifSet(ofMotor, "contactor", w.motorContactor);
+    ifSet(ofMotor, "one cable", w.oneCable);
+    set(PlanPart::WiringMotor, drawn(ofMotor, Circuit::Motor));
     Hash feedback;
     feedback.add(w.feedbackCable);
     if (w.feedback != FeedbackKind::AsMotor)
         feedback.add(wordOf(w.feedback));
-    set(PlanPart::WiringFeedback, drawn(feedback));
-    set(PlanPart::WiringResistor,
-        drawn(Hash()
-                  .add(wordOf(w.resistorWiring))
-                  .add(a.actuator.resistor() ? std::string_view(a.actuator.resistor()->name) : std::string_view{})));
+    ifSet(feedback, "one cable", w.oneCable);
+    set(PlanPart::WiringFeedback, drawn(feedback, Circuit::Feedback));
+    Hash resistor;
+    resistor.add(wordOf(w.resistorWiring))
+        .add(a.actuator.resistor() ? std::string_view(a.actuator.resistor()->name) : std::string_view{});
+    ifSet(resistor, "contact", w.resistorContact);
+    set(PlanPart::WiringResistor, drawn(resistor, Circuit::Resistor));
     Hash torqueOff;
     torqueOff.add(w.monitorWired).add(w.twoChannels);
     if (w.torqueOff != TorqueOffWiring::SafetyUnit)
         torqueOff.add(wordOf(w.torqueOff));
-    torqueOff = drawn(torqueOff);
+    ifSet(torqueOff, "guard switch", w.guardSwitch);
+    torqueOff = drawn(torqueOff, Circuit::Safety);
     if (const GantryPair* g = gantryOf(machine, a.id))
         torqueOff.add(std::string_view(g->left)).add(std::string_view(g->right)).add(g->alarmsCrossed);
     set(PlanPart::WiringSafety, torqueOff);

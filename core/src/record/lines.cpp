@@ -36,6 +36,8 @@ struct Line {
         Message m = p.doubted  ? say("Conductor {} is in doubt", p.conductor)
                     : p.ticked ? say("Conductor {} ticked", p.conductor)
                                : say("Conductor {}: tick taken off", p.conductor);
+        if (!p.reason.empty())
+            m = say("{}: {}", m, p.reason);
         return p.reading.empty() ? m : say("{}, reading {}", m, p.reading);
     }
     Message operator()(const DriveRead& p) const { return say("Read {} values from the drive", p.values.size()); }
@@ -136,6 +138,21 @@ struct Line {
         return m;
     }
     Message operator()(const Justified& p) const { return say("Stays defeated: {}. {}", p.what, p.reason); }
+    Message operator()(const Metered& p) const { return say("Read at {}: {}", p.point, decimal(p.value, 4)); }
+    Message operator()(const Answered& p) const
+    {
+        return p.words.empty() ? say("{}: {}", p.question, Message(p.answer))
+                               : say("{}: {}, {}", p.question, Message(p.answer), p.words);
+    }
+    Message operator()(const SupplySwitched& p) const
+    {
+        return p.on ? "The supply was switched on" : "The supply was switched off";
+    }
+    Message operator()(const TurnsReset& p) const
+    {
+        return say("Turns of the encoder: charged {}, pins {} joined {}, {}", amount(p.charged, Quantity::Time), p.pins,
+                   amount(p.shorted, Quantity::Time), p.cleared ? Message("cleared") : Message("not cleared"));
+    }
     Message operator()(const LinkEvent& p) const { return say("{}", p.text); }
 };
 

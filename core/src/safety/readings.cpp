@@ -31,6 +31,24 @@ double insulationAt40(double resistance, double celsius) noexcept
     return resistance * std::pow(0.5, (40 - celsius) / 10);
 }
 
+std::optional<SensorRange> sensorRange(std::string_view type, double celsius) noexcept
+{
+    // a winding's temperature is known to about 5 K
+    const auto platinum = [&](double r0) {
+        const auto at = [&](double t) { return r0 * (1 + 3.9083e-3 * t - 5.775e-7 * t * t); };
+        return SensorRange{at(celsius - 5), at(celsius + 5)};
+    };
+    if (type == "pt100")
+        return platinum(100);
+    if (type == "pt1000")
+        return platinum(1000);
+    if (type == "ptc")
+        return SensorRange{20, 750};
+    if (type == "contact")
+        return SensorRange{0, 1};
+    return {};
+}
+
 std::string_view handTurn(double countsPerTurn, double counted) noexcept
 {
     if (std::abs(counted) < 1)

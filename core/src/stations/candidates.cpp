@@ -168,8 +168,21 @@ void chooseBrake(Axis& a, const HoldingBrake& b)
     parts->withBrake = true;
 }
 
+void chooseLoadEncoder(Axis& a, const Encoder& e)
+{
+    a.actuator.loadFeedback = e;
+    a.io.secondEncoder = true;
+}
+
 void chooseEncoder(Axis& a, const Encoder& e)
 {
+    a.actuator.feedback = e;
+    if (StepperActuator* stepper = a.actuator.stepper()) {
+        stepper->stepping.encoderCounts = e.counts;
+        if (stepper->stepping.encoder == StepperEncoder::None)
+            stepper->stepping.encoder = StepperEncoder::StallDetection;
+        return;
+    }
     ServoParts* parts = a.actuator.servo();
     if (!parts || !parts->motor)
         return;

@@ -135,8 +135,9 @@ void evaluateAccuracy(Context& c); ///< the budget of the position error
 /// appears.
 void evaluateRemarks(Context& c);
 void evaluateWire(Context& c);
-void evaluateTune(Context& c); ///< plans gains and the test move; before evaluateSet
-void evaluateSet(Context& c);  ///< what is known to stand in the drive; after evaluateTune
+void evaluateAsked(Context& c); ///< readings and answers; a wrong answer is a finding; with evaluateWire
+void evaluateTune(Context& c);  ///< plans gains and the test move; before evaluateSet
+void evaluateSet(Context& c);   ///< what is known to stand in the drive; after evaluateTune
 void evaluateTurn(Context& c);
 void evaluateGuard(Context& c);
 void evaluateSign(Context& c); ///< the steps and what is defeated; last

@@ -1,6 +1,7 @@
 #include "core/stations/gates.h"
 
 #include "core/stations/planfacts.h"
+#include "core/wiring/turnreset.h"
 
 #include <algorithm>
 
@@ -156,6 +157,82 @@ Message notDone(const StepDone& done, const Machine& machine, const Axis& axis, 
     return {};
 }
 
+/// A doubt has a reason, and goes by a reading, not by a click.
+Message notSeen(const ConductorSeen& seen, const Evidence& evidence)
+{
+    if (seen.doubted && seen.reason.empty())
+        return "A doubt needs its reason: what is it that is not sure?";
+    const auto before = conductorsSeen(evidence);
+    const auto it = before.find(seen.conductor);
+    if (!seen.doubted && seen.reading.empty() && it != before.end() && it->second->as<ConductorSeen>()->doubted)
+        return "A doubt stays open until the conductor was measured: enter the reading.";
+    return {};
+}
+
+Message notRead(const Metered& read, const Evaluation& e, const Evidence& evidence)
+{
+    const auto it = std::ranges::find(e.wire.meter, read.point, [](const MeterState& s) { return s.point->id; });
+    if (it == e.wire.meter.end())
+        return say("The plan has no place {} for a meter.", read.point);
+    // resistance is measured at terminals that were measured dead
+    if (it->point->quantity == Quantity::Resistance && !evidence.view().practice() && !terminalsAreDead(e.steps))
+        return cautionText("C-01");
+    return {};
+}
+
+Message notAnswered(const Answered& a, const Evaluation& e)
+{
+    const auto it =
+        std::ranges::find(e.wire.questions, a.question, [](const QuestionState& s) { return s.question->id; });
+    if (it == e.wire.questions.end())
+        return say("The plan does not ask {}.", a.question);
+    const Question& q = *it->question;
+    if (q.byStep > 0)
+        return say("The readings of {} answer it.", workSteps()[static_cast<std::size_t>(q.byStep - 1)].id);
+    if (a.answer != notApplying && std::ranges::find(q.answers, a.answer) == q.answers.end())
+        return say("“{}” is none of the answers.", a.answer);
+    if (a.words.empty() && (a.answer == notApplying || (q.wantsWords && a.answer == q.good)))
+        return a.answer == notApplying ? Message("Say why it does not apply.") : Message("Say it in words as well.");
+    return {};
+}
+
+/// Joining two pins of an encoder: only where nothing can move, everything is kept, and the pins are known; and the
+/// short is a bridge of the register while it lasts.
+Message beforeShort(const Evaluation& e, const Evidence& evidence)
+{
+    if (!evidence.newest<PositionLost>())
+        return "Record first that the encoder lost its position.";
+    bool asked = false;
+    for (const QuestionState& s : e.wire.questions) {
+        if (!s.question->whenLost)
+            continue;
+        asked = true;
+        if (s.good != true)
+            return say("Refused: {} {}", s.question->text, s.question->effect);
+    }
+    if (!asked)
+        return "The plan has no encoder whose turns a battery keeps.";
+    return e.set.memory.backup ? Message{} : Message(cautionText("C-07"));
+}
+
+Message notCleared(const TurnsReset& reset, const Evaluation& e, const Evidence& evidence)
+{
+    if (Message no = beforeShort(e, evidence); !no.empty())
+        return no;
+    if (reset.pins.empty())
+        return cautionText("C-22");
+    const Fact* lost = evidence.newest<PositionLost>();
+    const Fact* in = evidence.newest<BridgeIn>([](const BridgeIn& b) { return b.bridge == turnsBridge; });
+    if (!in || in->number < lost->number)
+        return say("Enter the short as a bridge first ({}).", turnsBridge);
+    if (std::ranges::any_of(openBridges(evidence),
+                            [](const Fact* b) { return b->as<BridgeIn>()->bridge == turnsBridge; }))
+        return "The short is still in: take it out before the result is read.";
+    if (!(reset.shorted > 0) || reset.shorted > longestShort)
+        return say("The pins are joined for up to {}; the sheet says how long.", amount(longestShort, Quantity::Time));
+    return {};
+}
+
 } // namespace
 
 Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const LinkState& link)
@@ -182,6 +259,13 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
                    e.set.raised.size() - 1);
     }
     return toMove(act, e, evidence, link);
+}
+
+Message refusalOfShort(const Evaluation& e, const Evidence& evidence, const Person& person)
+{
+    return person.named()
+               ? beforeShort(e, evidence)
+               : Message("Say who works first: nothing is written and nothing moves without a name in the record.");
 }
 
 Message refusalOfCycle(const Evidence& evidence, const LinkState& link, const std::string& words)
@@ -233,6 +317,9 @@ Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis,
         return "This needs the identity of the drive: type and serial number as read on it.";
     if (const auto* waived = f.as<Waived>())
         return notWaived(*waived, f.person);
+    if (const auto* in = f.as<BridgeIn>(); in && in->bridge == turnsBridge)
+        if (Message no = beforeShort(e, evidence); !no.empty())
+            return no;
     if (const auto* in = f.as<BridgeIn>(); in && (in->bridge.empty() || in->from.empty() || in->why.empty()))
         return "A bridge needs its name, its terminals and the reason.";
     if (const auto* out = f.as<BridgeOut>())
@@ -248,6 +335,14 @@ Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis,
         return notJustified(*justified, e.defeats);
     if (const auto* seen = f.as<ProtectionsSeen>(); seen && (seen->off.contains("") || someEmpty(seen->off)))
         return "Say which protection is off and what is found.";
+    if (const auto* seen = f.as<ConductorSeen>())
+        return notSeen(*seen, evidence);
+    if (const auto* read = f.as<Metered>())
+        return notRead(*read, e, evidence);
+    if (const auto* answer = f.as<Answered>())
+        return notAnswered(*answer, e);
+    if (const auto* reset = f.as<TurnsReset>())
+        return notCleared(*reset, e, evidence);
     if (const auto* done = f.as<StepDone>())
         return notDone(*done, machine, axis, e, evidence);
     return {};

@@ -4,6 +4,7 @@
 #include "core/safety/readings.h"
 #include "core/stations/planfacts.h"
 #include "core/stations/steps.h"
+#include "core/stations/wire.h"
 #include "core/wiring/rules.h"
 
 #include <cmath>
@@ -74,8 +75,12 @@ StepJudgement earth(const Typed& t)
                                    amount(limit, Resistance)));
 }
 
+StepJudgement coilPairs(const Typed& t);
+
 StepJudgement winding(const Typed& t)
 {
+    if (t.axis.actuator.stepper())
+        return coilPairs(t);
     const auto b = phaseBalance(t.value("uv"), t.value("vw"), t.value("wu"), t.value("leads"));
     if (!b)
         return fail("A phase reads nothing once the leads are taken off: a short, or the leads are too large.");
@@ -96,6 +101,90 @@ StepJudgement winding(const Typed& t)
                                decimal(b->unbalance * 100, 1))
                          : say("Mean {}, spread {} %; there are no data to compare with.", amount(mean, Resistance),
                                decimal(b->unbalance * 100, 1)));
+}
+
+/// The motor of a plan of one axis.
+const WireDevice* motorOf(const WirePlan& plan)
+{
+    const auto it = std::ranges::find(plan.devices, "motor", &WireDevice::kind);
+    return it == plan.devices.end() ? nullptr : &*it;
+}
+
+/// Groups of leads as typed, "A A/, B B/": by comma or semicolon, inside a group by space, dash or plus.
+std::vector<std::vector<std::string>> groupsOf(const std::string& text)
+{
+    std::vector<std::vector<std::string>> out(1);
+    std::string word;
+    const auto end = [&] {
+        if (!word.empty())
+            out.back().push_back(std::exchange(word, {}));
+    };
+    for (const char c : text) {
+        if (c == ',' || c == ';') {
+            end();
+            if (!out.back().empty())
+                out.emplace_back();
+        } else if (c == ' ' || c == '-' || c == '+') {
+            end();
+        } else {
+            word += c;
+        }
+    }
+    end();
+    if (out.back().empty())
+        out.pop_back();
+    return out;
+}
+
+/// The pairs found against those of the plan. Colours that are no terminals of the plan are noted and not judged.
+Message pairsDiffer(const std::vector<std::vector<std::string>>& groups, const WirePlan& plan)
+{
+    const WireDevice* m = motorOf(plan);
+    for (const auto& group : groups) {
+        if (group.size() < 2)
+            return "A pair has two leads or more; write A A/, B B/.";
+        int coil = 0;
+        for (const std::string& lead : group) {
+            const auto it = m ? m->terminals.find(lead) : std::map<std::string, Terminal>::const_iterator{};
+            if (!m || it == m->terminals.end() || it->second.coil == 0)
+                continue;
+            if (coil != 0 && it->second.coil != coil)
+                return say("{} is found with a lead of the other coil: the plan has them apart.", lead);
+            coil = it->second.coil;
+        }
+    }
+    return {};
+}
+
+StepJudgement coilPairs(const Typed& t)
+{
+    const StepperMotor* m = t.axis.actuator.stepperMotor();
+    if (m && m->leads == 5)
+        return fail("Five leads share one tap: this motor does not run on two outputs.");
+    const auto groups = groupsOf(t.done.words.at("pairs"));
+    if (groups.size() != 2 && groups.size() != 4)
+        return fail("Two pairs are wanted, of eight leads four; write A A/, B B/.");
+    if (Message no = pairsDiffer(groups, wirePlanOf(t.machine, t.axis)); !no.empty())
+        return fail(no);
+    double a = t.value("a") - t.value("leads"), b = t.value("b") - t.value("leads");
+    if (!(a > 0 && b > 0))
+        return fail("A pair reads nothing once the leads are taken off: a short, or the leads are too large.");
+    if (const auto kelvins = t.number("temperature")) {
+        a = copperAt20(a, celsius(*kelvins)).value_or(a);
+        b = copperAt20(b, celsius(*kelvins)).value_or(b);
+    }
+    const double mean = (a + b) / 2, spread = std::abs(a - b) / mean;
+    if (spread > 0.05)
+        return fail(say("The two pairs differ by {} % of their mean; 5 % are usual. Swap the leads to tell cable from "
+                        "motor.",
+                        decimal(spread * 100, 1)));
+    // of six leads each pair is read over both its halves
+    const double data = m ? m->resistance * (m->leads == 6 ? 2 : 1) : 0;
+    if (data > 0 && !within(mean, data, 0.10))
+        return fail(say("The mean of {} is more than 10 % from the data ({}): another connection of the coils?",
+                        amount(mean, Resistance), amount(data, Resistance)));
+    return pass(say("Pairs {}; mean {}, spread {} %.", t.done.words.at("pairs"), amount(mean, Resistance),
+                    decimal(spread * 100, 1)));
 }
 
 StepJudgement insulation(const Typed& t)
@@ -134,26 +223,65 @@ StepJudgement assembly(const Typed& t)
     return winding;
 }
 
+/// The brake coil as the plan has it.
+BrakeCoil coilOf(const Typed& t, const WirePlan& plan)
+{
+    const WireDevice* m = motorOf(plan);
+    BrakeCoil coil = m && m->brake ? *m->brake : BrakeCoil{};
+    if (!(coil.current > 0) && brakeFitted(t.axis))
+        coil.current = t.axis.actuator.brake()->current;
+    return coil;
+}
+
+StepJudgement sensor(const Typed& t, const WirePlan& plan)
+{
+    const WireDevice* m = motorOf(plan);
+    const std::string type = m ? m->word("temp_type") : std::string();
+    const double at = t.number("temperature") ? celsius(t.value("temperature")) : 20;
+    const auto range = sensorRange(type, at);
+    if (!range)
+        return t.confirmed("sensorFits") ? pass() : fail("The temperature sensor's value does not fit its type.");
+    const double got = t.value("sensor");
+    const Message wanted = say("{}; {} to {} fits a sensor of the type {} at {}", amount(got, Resistance),
+                               amount(range->low, Resistance, 3), amount(range->high, Resistance, 3), type,
+                               amount(kelvin(at), Temperature, 3));
+    return got >= range->low && got <= range->high
+               ? pass(wanted)
+               : fail(say("The temperature sensor reads {}: another type, a short or an open end.", wanted));
+}
+
 StepJudgement coil(const Typed& t)
 {
+    const WirePlan plan = wirePlanOf(t.machine, t.axis);
+    Message said;
     if (brakeFitted(t.axis)) {
-        const double wanted = 24 / t.axis.actuator.brake()->current; // V²/P
+        const BrakeCoil c = coilOf(t, plan);
+        const double power = c.voltage * c.current, wanted = c.voltage * c.voltage / power;
         if (!t.number("coil"))
             return fail("The brake coil is not measured.");
-        if (!within(t.value("coil"), wanted, 0.10))
-            return fail(say("The coil reads {}; {} within 10 % is wanted.", amount(t.value("coil"), Resistance),
+        double got = t.value("coil");
+        if (t.number("temperature"))
+            got = copperAt20(got, celsius(t.value("temperature"))).value_or(got);
+        if (!within(got, wanted, 0.10))
+            return fail(say("The coil reads {}; {} within 10 % is wanted.", amount(got, Resistance),
                             amount(wanted, Resistance)));
+        said = say("Coil {} of {} (V²/P of {} and {}).", amount(got, Resistance), amount(wanted, Resistance),
+                   amount(c.voltage, Voltage), amount(power, Power, 3));
     }
-    if (t.number("sensor") && !t.confirmed("sensorFits"))
-        return fail("The temperature sensor's value does not fit its type.");
-    return pass();
+    if (!t.number("sensor"))
+        return pass(said);
+    StepJudgement s = sensor(t, plan);
+    return s.passed ? pass(said.empty() ? s.reason : said.then(s.reason)) : s;
 }
 
 StepJudgement release(const Typed& t)
 {
-    return within(t.value("voltage"), 24, 0.10)
-               ? pass(say("Free with {}.", amount(t.value("voltage"), Voltage)))
-               : fail(say("{} at the coil; 24 V within 10 % is wanted.", amount(t.value("voltage"), Voltage)));
+    const BrakeCoil c = coilOf(t, wirePlanOf(t.machine, t.axis));
+    const double low = c.voltage * (1 + c.lowPercent / 100), high = c.voltage * (1 + c.highPercent / 100),
+                 got = t.value("voltage");
+    return got >= low && got <= high ? pass(say("Free with {}.", amount(got, Voltage)))
+                                     : fail(say("{} at the coil; {} to {} is wanted.", amount(got, Voltage),
+                                                amount(low, Voltage, 3), amount(high, Voltage, 3)));
 }
 
 StepJudgement control(const Typed& t)

@@ -4,6 +4,18 @@ namespace ridge::detail {
 
 namespace {
 
+/// A device with two contacts, each on a test output of its own, in front of two inputs of the safety unit.
+void twoContacts(Laying& draft, const std::string& id, const char* kind, const char* cable,
+                 const std::pair<const char*, const char*>& inputs)
+{
+    draft.device(id, kind);
+    draft.cable(cable, "control", 10);
+    draft.wire("SL1.T1", id + ".11", cable, signalWire);
+    draft.wire(id + ".12", std::string("SL1.") + inputs.first, cable, signalWire);
+    draft.wire("SL1.T2", id + ".21", cable, signalWire);
+    draft.wire(id + ".22", std::string("SL1.") + inputs.second, cable, signalWire);
+}
+
 void torqueOff(Laying& draft, const WirePlanInput& in)
 {
     const WiringPlan& w = in.wiring;
@@ -19,6 +31,8 @@ void torqueOff(Laying& draft, const WirePlanInput& in)
     std::set<std::string> parts;
     if (w.monitorWired)
         parts.insert("monitor");
+    if (w.guardSwitch)
+        parts.insert("guard");
     draft.device("SL1", "safety-unit", parts);
     draft.cable("safety cable", "control", 6, {{"outer", "", {"D1.SH2"}}});
     draft.wire("SL1.O1", "D1.S1+", "safety cable", signalWire);
@@ -29,17 +43,19 @@ void torqueOff(Laying& draft, const WirePlanInput& in)
         draft.wire("D1.S1+", "D1.S2+", "safety cable", signalWire);
     draft.wire("SL1.OM", "D1.S2-", "safety cable", signalWire);
     if (w.monitorWired && !draft.at("D1", "edm.p").empty()) {
-        draft.wire("U1.P", "D1.M+", "control", signalWire);
+        if (draft.has("K4")) {
+            draft.wire("U1.P", "K4.31", "control", signalWire);
+            draft.wire("K4.32", "D1.M+", "control", signalWire);
+        } else {
+            draft.wire("U1.P", "D1.M+", "control", signalWire);
+        }
         draft.wire("D1.M-", "SL1.FBK", "safety cable", signalWire);
     }
     draft.wire("U1.P", "SL1.24P", "control", controlWire);
     draft.wire("U1.M", "SL1.24N", "control", controlWire);
-    draft.device("ES1", "emergency-stop");
-    draft.cable("emergency stop cable", "control", 10);
-    draft.wire("SL1.T1", "ES1.11", "emergency stop cable", signalWire);
-    draft.wire("ES1.12", "SL1.I1", "emergency stop cable", signalWire);
-    draft.wire("SL1.T2", "ES1.21", "emergency stop cable", signalWire);
-    draft.wire("ES1.22", "SL1.I2", "emergency stop cable", signalWire);
+    twoContacts(draft, "ES1", "emergency-stop", "emergency stop cable", {"I1", "I2"});
+    if (w.guardSwitch)
+        twoContacts(draft, "GS1", "guard-switch", "guard cable", {"I3", "I4"});
 }
 
 /// Pulse, direction and enable, each with its way back; the enable alone where no pulses are taken.
@@ -71,10 +87,21 @@ void controllerSide(Laying& draft, const WirePlanInput& in)
         parts.insert({"enable", "outputs"});
     if (analog)
         parts.insert("analog");
+    const bool status = !draft.at("D1", "dcom").empty(), thermal = !draft.at("RB1", "x").empty();
+    if (status)
+        parts.insert("status");
+    if (thermal)
+        parts.insert("thermal");
     draft.device("K1", in.wiring.outputs == OutputKind::Sinking ? "controller-sinking" : "controller", parts);
     draft.wire("U1.P", "K1.24P", "control", controlWire);
     draft.wire("U1.M", "K1.24N", "control", controlWire);
     draft.wire(draft.at("D1", "alm.out"), "K1.ALM", "control", signalWire);
+    if (status) {
+        draft.wire("D1.STAT", "K1.I1", "control", signalWire);
+        draft.wire("U1.M", "D1.SCOM", "control", signalWire);
+    }
+    if (thermal)
+        draft.wire("RB1.T2", "K1.I2", "thermal cable", signalWire);
     if (enable)
         outputs(draft, in);
     if (analog) {

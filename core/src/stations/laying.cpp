@@ -62,6 +62,29 @@ void Laying::sameRoles(const std::string& from, const std::string& to, const std
     }
 }
 
+void Laying::samePort(const std::string& from, const std::string& port, const std::string& to, const std::string& cable,
+                      double size)
+{
+    const WireDevice* d = m_plan.device(from);
+    if (!d)
+        return;
+    std::vector<std::pair<int, std::string>> ends;
+    for (const auto& [name, t] : d->terminals)
+        if (t.port == port)
+            ends.emplace_back(t.place, name);
+    std::ranges::sort(ends);
+    for (const auto& [place, name] : ends) {
+        const std::string& role = d->terminals.at(name).role;
+        if (const std::string other = at(to, role); !other.empty()) {
+            const bool supply = role == "fb.v" || role == "fb.0v";
+            std::string pair = role.substr(role.find('.') + 1);
+            if (pair.ends_with('+') || pair.ends_with('-'))
+                pair.pop_back();
+            wire(from + "." + name, other, cable, supply ? 0.5 : size, {}, supply ? std::string() : pair);
+        }
+    }
+}
+
 namespace {
 
 bool speaks(const std::string& text, std::string_view word) { return text.find(word) != std::string::npos; }
@@ -87,10 +110,18 @@ FeedbackKind ofTheMotor(const ServoMotor& m)
 std::string feedbackTemplate(const WirePlanInput& in)
 {
     FeedbackKind kind = in.wiring.feedback;
-    if (const StepperActuator* s = in.actuator.stepper(); s && kind == FeedbackKind::AsMotor)
+    if (kind == FeedbackKind::AsMotor && in.actuator.feedback)
+        kind = in.actuator.feedback->interface;
+    if (const StepperActuator* s = in.actuator.stepper();
+        s && (kind == FeedbackKind::AsMotor || s->stepping.encoder == StepperEncoder::None))
         return s->stepping.encoder == StepperEncoder::None ? "" : "incremental";
     if (kind == FeedbackKind::AsMotor && in.actuator.motor())
         kind = ofTheMotor(*in.actuator.motor());
+    return templateOf(kind);
+}
+
+std::string templateOf(FeedbackKind kind)
+{
     switch (kind) {
     case FeedbackKind::AsMotor:
     case FeedbackKind::SerialClocked: return "serial-clocked";

@@ -40,10 +40,21 @@ std::string mainsPath(Laying& draft, const WirePlanInput& in, bool threePhase)
     draft.device("F1", threePhase ? "fuse-three" : "fuse-one").numbers["rating_a"] = w.fuse;
     through(draft, lines, "Q1", threePhase ? poles : withNeutral, size);
     through(draft, lines, "F1", threePhase ? poles : single, size);
+    if (w.earthFault) {
+        draft.device("Q2", threePhase ? "rcd-three" : "rcd-one");
+        through(draft, lines, "Q2", threePhase ? poles : withNeutral, size);
+    }
     const std::string fused = lines.front().at, neutral = threePhase ? std::string("G1.N") : lines.back().at;
     if (w.contactor) {
-        draft.device("K2", threePhase ? "contactor-three" : "contactor-one");
+        auto& k = draft.device("K2", threePhase ? "contactor-three" : "contactor-one");
+        if (w.switchings)
+            k.numbers["cycles_per_h"] = *w.switchings;
         through(draft, lines, "K2", threePhase ? poles : single, size);
+    }
+    if (w.filter) {
+        draft.device("Z1", threePhase ? "filter-three" : "filter-one");
+        through(draft, lines, "Z1", threePhase ? poles : withNeutral, size);
+        draft.wire("G1.PE", "Z1.PE", "supply", mm2(w.earthWire), "gnye");
     }
     for (const Path& line : lines)
         if (const std::string to = draft.at("D1", line.role); !to.empty())
@@ -119,6 +130,12 @@ void servoProperties(WireDevice& d, const WirePlanInput& in)
     if (in.meanRegenerated)
         d.numbers["regen_avg_w"] = *in.meanRegenerated;
     put("leakage_ma", w.leakage * 1e3);
+    if (drive.feedbackVoltage)
+        d.numbers["fb_supply_v"] = *drive.feedbackVoltage;
+    if (drive.feedbackCurrent)
+        d.numbers["fb_supply_ma"] = *drive.feedbackCurrent * 1e3;
+    if (drive.feedbackRate)
+        d.numbers["fb_fmax_hz"] = *drive.feedbackRate;
     if (w.fuseLimit)
         d.numbers["fuse_max_a"] = *w.fuseLimit;
     if (w.bleeder)
@@ -168,9 +185,14 @@ void stepperProperties(WireDevice& d, const WirePlanInput& in)
 
 void layDrive(Laying& draft, const WirePlanInput& in)
 {
-    std::set<std::string> parts{"power", "motor", "control", "torque-off", "alarm"};
-    if (in.wiring.monitorWired || in.actuator.drive())
+    std::set<std::string> parts{"power", "motor", "control", "alarm"};
+    // over a network the drive has no terminals for it
+    if (in.wiring.torqueOff != TorqueOffWiring::Network)
+        parts.insert("torque-off");
+    if ((in.wiring.monitorWired || in.actuator.drive()) && in.wiring.torqueOff != TorqueOffWiring::Network)
         parts.insert("monitor");
+    if (in.wiring.stopStatus)
+        parts.insert("status");
     const auto brake = in.actuator.brake();
     if (brake)
         parts.insert("brake");
@@ -178,6 +200,8 @@ void layDrive(Laying& draft, const WirePlanInput& in)
         parts.insert("limits");
     if (in.homeSwitch)
         parts.insert("home");
+    if (in.secondEncoder)
+        parts.insert("second");
     const std::string feedback = feedbackTemplate(in);
     if (!feedback.empty())
         for (const DeviceTemplate::Spot& s : deviceTemplate(feedback)->spots)
@@ -207,13 +231,21 @@ void layResistor(Laying& draft, const WirePlanInput& in)
     if (p.empty() || r.empty())
         return;
     if ((how == ResistorWiring::External || how == ResistorWiring::Both) && in.actuator.resistor()) {
-        auto& d = draft.device("RB1", "resistor");
+        std::set<std::string> parts;
+        if (in.wiring.resistorContact)
+            parts.insert("thermal");
+        auto& d = draft.device("RB1", "resistor", parts);
         d.numbers = {{"ohm", in.actuator.resistor()->resistance}, {"cont_w", in.actuator.resistor()->continuousPower}};
         d.flags["thermal"] = in.actuator.resistor()->thermalSwitch;
         draft.cable("resistor cable", "dbr", 1.5, {{"outer", "", {"D1.SH1"}}});
         draft.wire(p, "RB1.1", "resistor cable", 1.5);
         draft.wire(r, "RB1.2", "resistor cable", 1.5);
         draft.wire("D1.PE", "RB1.PE", "resistor cable", 1.5, "gnye");
+        if (in.wiring.resistorContact) {
+            d.flags["thermal"] = true;
+            draft.cable("thermal cable", "control", 1.5);
+            draft.wire("U1.P", "RB1.T1", "thermal cable", signalWire);
+        }
     }
     if ((how == ResistorWiring::Internal || how == ResistorWiring::Both) && !inner.empty())
         draft.wire(inner, r, "", 1.5);

@@ -86,6 +86,14 @@ void buses(const Machine& machine, std::vector<Check>& out)
     }
 }
 
+/// The 24 V supplies of the whole machine: all drives and controllers, and all brakes lifting together.
+void controlSupplies(const Machine& machine, std::vector<Check>& out)
+{
+    for (const PlanFigure& f : planFigures(machineWirePlan(machine)))
+        if (f.id.starts_with("control.") || f.id.starts_with("lifting."))
+            out.push_back(figureCheck(f, "machine." + f.id, true));
+}
+
 BusOfMachine busOf(const Machine& machine, const std::string& name, const std::vector<std::string>& axes)
 {
     Machine part = machine;
@@ -145,6 +153,7 @@ std::vector<Check> machineChecks(const Machine& machine)
     beams(machine, out);
     buses(machine, out);
     detail::machineSums(machine, out);
+    controlSupplies(machine, out);
     std::ranges::stable_sort(out, tighter);
     return out;
 }

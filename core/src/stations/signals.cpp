@@ -1,4 +1,5 @@
 #include "core/units/print.h"
+#include "core/wiring/io.h"
 
 #include "context.h"
 
@@ -104,6 +105,56 @@ void brakeCoil(Context& c)
     if (k.verdict != Verdict::Ok)
         k.help = "A relay of its own with suppression (W-BRK-03).";
 }
+/// A feedback device that was chosen as a part, against what the drive takes and gives.
+void feedback(Context& c, const DriveSignals& d, const Encoder& e, const char* which, double speed)
+{
+    const std::string id = std::string("match.feedback_") + which;
+    if (e.interface != FeedbackKind::AsMotor) {
+        const auto takes = feedbackKindsOf(d.feedbackKinds);
+        const bool there = std::ranges::find(takes, e.interface) != takes.end();
+        c.fact((id + "_kind").c_str(), "Interface of the feedback", Station::Match,
+               takes.empty() ? std::nullopt : std::optional(there),
+               takes.empty() ? Message("What feedback this drive takes was not read from its sheet.")
+               : there       ? say("{}: the drive takes it.", Message(wordOf(e.interface)))
+                             : say("{}; the drive takes {}.", Message(wordOf(e.interface)), d.feedbackKinds),
+               takes.empty() ? "Enter it under Parts, Data of the drive."
+                             : "Another encoder, or another variant of the drive.");
+    }
+    if (e.supplyLow > 0 && e.supplyHigh > 0)
+        c.fact((id + "_supply").c_str(), "Supply of the feedback", Station::Match,
+               d.feedbackVoltage
+                   ? std::optional(*d.feedbackVoltage >= e.supplyLow && *d.feedbackVoltage <= e.supplyHigh)
+                   : std::nullopt,
+               d.feedbackVoltage ? say("{} from the drive; {} to {} is wanted.", amount(*d.feedbackVoltage, Voltage),
+                                       amount(e.supplyLow, Voltage), amount(e.supplyHigh, Voltage))
+                                 : Message("What the drive supplies its feedback with was not read."),
+               d.feedbackVoltage ? "A supply of its own, or another encoder (W-FBG-02)."
+                                 : "Enter it under Parts, Data of the drive.");
+    if (e.supplyCurrent > 0) {
+        auto& k = c.check((id + "_current").c_str(), "Current of the feedback", Station::Match, Current,
+                          e.supplyCurrent, d.feedbackCurrent, 0.0);
+        k.reason = d.feedbackCurrent
+                       ? say("{} of {}.", amount(e.supplyCurrent, Current), amount(*d.feedbackCurrent, Current))
+                       : Message("What the drive's feedback supply gives was not read.");
+    }
+    const bool lines = e.interface == FeedbackKind::Incremental || e.interface == FeedbackKind::IncrementalHalls
+                       || e.interface == FeedbackKind::SineCosine || e.interface == FeedbackKind::Scale;
+    if (!lines || !(e.counts > 0) || !(speed > 0))
+        return;
+    const double rate = lineFrequency(e.counts / 4, speed);
+    if (Recorder* rec = c.steps())
+        rec->add({{"f", "lines a second", "1/s", rate},
+                  "{z}/4*{w}/(2*pi)",
+                  {{"z", "counts a turn", "1", e.counts}, {"w", "fastest of the motor", "rad/s", speed}},
+                  "four counts to a line"});
+    auto& k = c.check((id + "_rate").c_str(), "Lines a second into the drive", Station::Match, Frequency, rate,
+                      d.feedbackRate, 0.0);
+    k.reason = d.feedbackRate ? say("{} at {}; the input takes {}.", amount(rate, Frequency),
+                                    amount(speed, AngularSpeed, 3), amount(*d.feedbackRate, Frequency))
+                              : Message("How fast its feedback input is was not read.");
+    if (k.verdict == Verdict::Fail)
+        k.help = "Fewer lines, or a serial encoder (W-FBG-09).";
+}
 } // namespace
 
 void evaluateSignals(Context& c)
@@ -117,6 +168,14 @@ void evaluateSignals(Context& c)
     const DriveSignals none;
     brakeCoil(c);
     rates(c, *d);
+    const double fastest = c.out.match.servo     ? c.out.match.servo->speedMax
+                           : c.out.match.stepper ? c.out.match.stepper->speedMax
+                           : a.motor()           ? a.motor()->maxSpeed
+                                                 : 0;
+    if (a.feedback)
+        feedback(c, *d, *a.feedback, "motor", fastest);
+    if (a.loadFeedback)
+        feedback(c, *d, *a.loadFeedback, "load", 0);
     if (*d == none) {
         c.fact("match.signals", "Places for the signals", Station::Match, std::nullopt,
                "Inputs, outputs and encoder ports of this drive were not read from its sheet.",

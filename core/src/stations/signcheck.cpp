@@ -35,7 +35,7 @@ void benchVerdict(Context& c)
 
 void evaluateSign(Context& c)
 {
-    c.out.steps = stepStates(c.machine, c.axis, c.evidence, c.out.wire.findings, !c.out.wire.plan().devices.empty());
+    c.out.steps = stepStates(c.machine, c.axis, c.evidence, c.out.wire);
     c.out.defeats = defeatedProtections(c.axis, c.out.set.parameters, c.out.set.memory, c.evidence);
     if (c.axis.turn.bench)
         benchVerdict(c);

@@ -6,8 +6,6 @@ namespace ridge {
 
 namespace {
 
-constexpr double readingLives = 30 * 60; ///< of a dead bus [s]; our choice
-
 /// The first of the changed parts of the plan, with who changed it and when; empty when none is.
 Message planChanged(const PlanParts& changed, const Fact& f, const Evidence& evidence)
 {
@@ -71,6 +69,8 @@ Message felledByLater(int number, const Fact& f, const Fact& later, const Eviden
 
 bool energises(const Fact& f)
 {
+    if (const auto* s = f.as<SupplySwitched>())
+        return s->on;
     if (const auto* d = f.as<StepDone>())
         return (d->step == "S10" || d->step == "S16" || d->step == "S09") && d->outcome != "not-applicable";
     return f.origin == Origin::Measured && fromDrive(f.payload);
@@ -81,7 +81,7 @@ Message deadNoLonger(const Fact& f, const Evidence& evidence)
     const View& v = evidence.view();
     if (v.person.named() && v.person.name != f.person.name)
         return say("Measured by {}; who works now measures again.", f.person.name);
-    if (const auto age = secondsBetween(f.time, v.now); age && *age > readingLives)
+    if (const auto age = secondsBetween(f.time, v.now); age && *age > deadReadingLives)
         return say("The reading is {} old; measure again.", amount(*age, Quantity::Time, 2));
     for (const Fact* later : evidence.counting())
         if (later->number > f.number && energises(*later))

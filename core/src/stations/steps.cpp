@@ -23,12 +23,11 @@ struct Found {
 /// Everything the states are computed from.
 class Walk {
 public:
-    Walk(const Site& site, const Axis& axis, const Evidence& evidence, std::span<const Finding> findings, bool planned)
+    Walk(const Site& site, const Axis& axis, const Evidence& evidence, const WireFindings& wire)
         : m_site(site)
         , m_axis(axis)
         , m_evidence(evidence)
-        , m_findings(findings)
-        , m_planned(planned)
+        , m_wire(wire)
         , m_memory(memoryOf(evidence))
     {
         if (const auto chain = buildChain(axis))
@@ -142,7 +141,19 @@ private:
                                 : d.outcome == "not-applicable" ? StepState::NotApplicable
                                                                 : StepState::Failed;
         Message reason = d.outcome == "interrupted" ? Message("interrupted") : say("{}", d.reason);
+        if (step.number == 3 && d.outcome == "failed" && failedInARow(step.id) >= 3)
+            reason.then("Three tries: the bleeder of this drive may be broken. Leave it off and ask.");
         return {state, f, f->origin == Origin::Simulated, std::move(reason)};
+    }
+
+    /// Tries of a step that failed since it last passed.
+    [[nodiscard]] int failedInARow(std::string_view id) const
+    {
+        int n = 0;
+        for (const Fact* f : m_evidence.every<StepDone>())
+            if (const auto& d = *f->as<StepDone>(); d.step == id)
+                n = d.outcome == "failed" ? n + 1 : 0;
+        return n;
     }
 
     [[nodiscard]] static Found from(const Fact* f, bool good, Message reason = {})
@@ -155,6 +166,7 @@ private:
     {
         switch (number) {
         case 4: return planRules();
+        case 5: return conductorsRead();
         case 11:
             return m_memory.backup
                        ? from(m_memory.backup, true, say("{} values.", m_memory.backup->as<DriveRead>()->values.size()))
@@ -178,10 +190,10 @@ private:
 
     [[nodiscard]] Found planRules() const
     {
-        if (!m_planned)
+        if (m_wire.plan().devices.empty())
             return {};
         int waived = 0;
-        for (const Finding& finding : m_findings) {
+        for (const Finding& finding : m_wire.findings) {
             const WireRule* rule = wireRule(finding.rule);
             if (!rule || rule->severity > Severity::Error)
                 continue;
@@ -198,6 +210,26 @@ private:
                            : Message("No refuse, no open error.")};
     }
 
+    /// Every protective conductor of the plan by its own reading; the oldest decides whether they are stale.
+    [[nodiscard]] Found conductorsRead() const
+    {
+        const Fact* oldest = nullptr;
+        std::int64_t read = 0, all = 0;
+        for (const MeterState& s : m_wire.meter) {
+            if (s.point->step != 5 || s.point->conductor.empty())
+                continue;
+            ++all;
+            read += s.fact != nullptr;
+            if (s.verdict.good == false)
+                return from(s.fact, false, say("{}: {}", s.point->place, s.verdict.reason));
+            if (s.fact && (!oldest || s.fact->number < oldest->number))
+                oldest = s.fact;
+        }
+        if (all == 0 || read < all)
+            return {};
+        return from(oldest, true,
+                    counted(all, "{} protective conductor is read.", "{} protective conductors are read."));
+    }
     [[nodiscard]] Found handTurned() const
     {
         const Fact* f = m_evidence.newest<HandTurned>();
@@ -367,8 +399,7 @@ private:
     const Site& m_site;
     const Axis& m_axis;
     const Evidence& m_evidence;
-    std::span<const Finding> m_findings;
-    bool m_planned;
+    const WireFindings& m_wire;
     DriveMemory m_memory;
     double m_perRadian = 0; ///< travel of the load per radian of the motor
 };
@@ -382,10 +413,9 @@ std::string_view stepStateWord(StepState state)
     return words.at(static_cast<std::size_t>(state));
 }
 
-StepStates stepStates(const Machine& machine, const Axis& axis, const Evidence& evidence,
-                      std::span<const Finding> findings, bool planned)
+StepStates stepStates(const Machine& machine, const Axis& axis, const Evidence& evidence, const WireFindings& wire)
 {
-    return Walk(machine.site, axis, evidence, findings, planned).run();
+    return Walk(machine.site, axis, evidence, wire).run();
 }
 
 const StepStatus* nextStep(const StepStates& states, const View& view)

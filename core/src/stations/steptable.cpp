@@ -37,6 +37,7 @@ constexpr Entry insulation[]{{"unplugged", "The motor is unplugged at both ends"
                              {"temperature", "Temperature of the winding", EntryKind::Number, Unit::Temperature, true}};
 constexpr Entry coil[]{{"coil", "Brake coil", EntryKind::Number, Unit::Resistance, true},
                        {"sensor", "Temperature sensor", EntryKind::Number, Unit::Resistance, true},
+                       {"temperature", "Temperature of the motor", EntryKind::Number, Unit::Temperature, true},
                        {"sensorFits", "The sensor's value fits its type", EntryKind::Confirm, Unit::Number, true}};
 constexpr Entry release[]{{"propped", "The load is propped"},
                           {"voltage", "Voltage at the coil", EntryKind::Number, Unit::Voltage},
@@ -404,6 +405,27 @@ constexpr WorkStep stepperScale{18,
                                 c1021,
                                 scaled,
                                 true};
+constexpr Entry coils[]{
+    {"pairs", "Leads that the beeper finds together, by name or colour: A A/, B B/", EntryKind::Words},
+    {"free", "Taps that stay free, each covered by itself", EntryKind::Words, Unit::Number, true},
+    {"apart", "No way from one pair to the other, nor to the case"},
+    {"a", "First pair, end to end", EntryKind::Number, Unit::Resistance},
+    {"b", "Second pair, end to end", EntryKind::Number, Unit::Resistance},
+    {"leads", "Of the leads, together", EntryKind::Number, Unit::Resistance, true},
+    {"temperature", "Temperature of the winding", EntryKind::Number, Unit::Temperature, true}};
+constexpr WorkStep stepperCoils{6,
+                                "S06",
+                                "Coil pairs",
+                                Where::Wire,
+                                n3,
+                                "Find the leads that belong together with the beeper, before trusting any colour; "
+                                "measure both pairs, leads subtracted.",
+                                "The pairs of the plan; spread within 5 % of the mean, mean within 10 % of the data.",
+                                "Swap leads to tell cable from motor; five leads share a tap and do not run on two "
+                                "outputs.",
+                                {},
+                                coils,
+                                true};
 constexpr std::string_view c618[]{"C-06", "C-18"};
 constexpr Entry assembled[]{
     {"shaft", "Shaft, measured at 20 °C", EntryKind::Number, Unit::Length},
@@ -449,6 +471,8 @@ constexpr WorkStep benchUnhook{22,
 
 const WorkStep& stepOf(int number, const Axis& axis)
 {
+    if (axis.actuator.stepper() && number == 6)
+        return stepperCoils;
     if (axis.actuator.stepper() && number == 17)
         return stepperStiff;
     if (axis.actuator.stepper() && number == 18)

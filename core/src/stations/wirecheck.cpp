@@ -4,7 +4,30 @@
 
 #include <algorithm>
 
-namespace ridge::detail {
+namespace ridge {
+
+Check figureCheck(const PlanFigure& f, std::string id, bool working)
+{
+    Check c;
+    if (f.demand) {
+        c = judge(id, Station::Wire, f.quantity, f.demand, f.capacity, 0.0);
+        c.reason =
+            say("{} against {}.", amount(*f.demand, f.quantity, 3), amount(f.capacity.value_or(0), f.quantity, 3));
+    } else {
+        c.id = std::move(id);
+        c.station = Station::Wire;
+        c.verdict = !f.good ? Verdict::Unknown : *f.good ? Verdict::Ok : Verdict::Fail;
+        c.reason = f.reason;
+    }
+    c.title = f.title;
+    if (c.verdict != Verdict::Ok)
+        c.help = f.help;
+    if (working)
+        c.working = f.working;
+    return c;
+}
+
+namespace detail {
 
 namespace {
 
@@ -51,6 +74,8 @@ void layPlan(Context& c)
     auto [findings, unable] = judgeWires(plan);
     c.out.wire.findings = std::move(findings);
     c.out.wire.unable = std::move(unable);
+    c.out.wire.asks =
+        std::make_shared<const PlanAsks>(PlanAsks{meterPlaces(plan), planQuestions(plan), planFigures(plan)});
     c.out.wire.laid = std::make_shared<const WirePlan>(std::move(plan));
     if (c.memo)
         c.memo->plan = {std::move(input), c.out.wire};
@@ -96,6 +121,15 @@ void charge(Context& c)
            "A label with the waiting time. A broken bleeder shows no sign: measure, whatever the clock says.");
 }
 
+/// What the plan lets be computed, each with its working.
+void figures(Context& c)
+{
+    if (!c.out.wire.asks)
+        return;
+    for (const PlanFigure& f : c.out.wire.asks->figures)
+        c.out.checks.push_back(figureCheck(f, "wire." + f.id, c.working));
+}
+
 } // namespace
 
 void evaluateWire(Context& c)
@@ -117,6 +151,8 @@ void evaluateWire(Context& c)
                    Message(messageFor(*c.out.wire.unreadable))),
                "Import it again, or let it go.");
     charge(c);
+    figures(c);
+    evaluateAsked(c);
     int refused = 0, errors = 0, warnings = 0;
     const Finding* worst = nullptr;
     const WireRule* worstRule = nullptr;
@@ -159,4 +195,6 @@ void evaluateWire(Context& c)
            "Measure every doubtful one.");
 }
 
-} // namespace ridge::detail
+} // namespace detail
+
+} // namespace ridge

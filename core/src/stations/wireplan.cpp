@@ -13,6 +13,41 @@ const WirePlan& WireFindings::plan() const
     return laid ? *laid : none;
 }
 
+namespace {
+
+/// A network as a bus of the plan: addresses in the order of its axes, terminators at both ends, until a person draws
+/// it otherwise.
+PlanBus busOf(const FieldNetwork& n, std::string_view here)
+{
+    PlanBus bus;
+    bus.id = n.name;
+    bus.type = n.kind == NetworkKind::Can ? "can" : n.kind == NetworkKind::Serial ? "rs485" : "eth100";
+    bus.bitRate = n.kind == NetworkKind::Ethernet ? 1e8 : n.bitRate;
+    if (n.kind == NetworkKind::Ethernet) {
+        if (n.length)
+            bus.segments = {*n.length};
+        return bus;
+    }
+    bus.length = n.length.value_or(0);
+    bus.commonReference = true;
+    const auto node = [&](std::string device, std::optional<double> address) {
+        BusNode& b = bus.nodes.emplace_back();
+        b.device = std::move(device);
+        b.address = address;
+        b.unitLoad = n.unitLoad;
+    };
+    node("K1", {});
+    double address = 0;
+    for (const std::string& axis : n.axes)
+        node(axis == here ? "D1" : axis, ++address);
+    for (int k = 1; k < static_cast<int>(std::min(n.others, 200.0)); ++k)
+        node("other " + std::to_string(k), {});
+    bus.nodes.front().terminated = bus.nodes.back().terminated = true;
+    return bus;
+}
+
+} // namespace
+
 WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
 {
     WirePlanInput in;
@@ -36,6 +71,9 @@ WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
     in.secondEncoder = axis.io.secondEncoder;
     in.wiring = axis.wiring;
     in.actuator = axis.actuator;
+    for (const FieldNetwork& n : machine.shared.networks)
+        if (std::ranges::find(n.axes, axis.id) != n.axes.end())
+            in.buses.push_back(busOf(n, axis.id));
     return in;
 }
 
@@ -58,8 +96,10 @@ WirePlan buildWirePlan(const WirePlanInput& in)
     detail::layMotor(draft, in);
     detail::layFeedback(draft, in);
     detail::layHalls(draft, in);
+    detail::laySecondFeedback(draft, in);
     detail::layResistor(draft, in);
     detail::layControl(draft, in);
+    plan.buses = in.buses;
     PlanAxis axis;
     axis.id = in.id;
     axis.drive = "D1";

@@ -25,15 +25,11 @@ void supplyOf(const Nets& n, const FeedbackLinks& f, const Report& report)
         if (!v && !foreign.empty())
             v = n.owner(foreign.front()).number("v");
         const auto least = e.number("v_min"), most = e.number("v_max"), current = e.number("i_ma");
-        const bool sensed = f.own("fb.sense+") >= 0 && n.wired(f.own("fb.sense+")) && f.own("fb.sense-") >= 0
-                            && n.wired(f.own("fb.sense-"));
-        if (v && ((least && *v < *least - 1e-9) || (most && *v > *most + 1e-9))) {
+        const auto there = arriving(n, e);
+        if (v && ((least && *v < *least - 1e-9) || (most && *v > *most + 1e-9)))
             report("W-FBG-02", e.id, fmt::format("{:.1f} V", *v));
-        } else if (v && own && least && current && !sensed) {
-            const double drop = *current * 1e-3 * (n.legResistance(plus) + (zero >= 0 ? n.legResistance(zero) : 0));
-            if (*v - drop < *least - 1e-9)
-                report("W-FBG-03", e.id, fmt::format("{:.3f} V", *v - drop));
-        }
+        else if (there && least && there->result.value < *least - 1e-9)
+            report("W-FBG-03", e.id, fmt::format("{:.3f} V", there->result.value));
         if (own && current && *current > f.side.number("fb_supply_ma", 1e9))
             report("W-FBG-10", e.id, "");
         if (n.hits(plus, {"fb.v", "v5.p", "v24.p"}).empty())

@@ -26,8 +26,22 @@ void doubled(const Nets& n, const Report& report)
 }
 } // namespace
 
+namespace {
+/// A wire past a device that is there to switch or to protect.
+void bypassed(const Nets& n, const Report& report)
+{
+    for (const WireDevice* d : n.kinds({"contactor", "filter", "rcd", "relay"}))
+        for (const auto& [a, b] : d->through) {
+            const int one = n.index(d->id + "." + a), other = n.index(d->id + "." + b);
+            if (one >= 0 && other >= 0 && n.wired(one) && n.wireNet(one) == n.wireNet(other))
+                report("W-NET-08", d->id, a + " " + b);
+        }
+}
+} // namespace
+
 void netRules(const Nets& n, const Report& report)
 {
+    bypassed(n, report);
     for (const auto& net : n.wireNets()) {
         std::set<VoltClass> classes;
         bool zero = false, plus = false;

@@ -220,4 +220,31 @@ bool Nets::throughTouches(const WireDevice& d, const std::function<bool(int)>& o
     return std::ranges::any_of(m_contacts, [&](const Contact& c) { return c.device == &d && (on(c.a) || on(c.b)); });
 }
 
+std::optional<Step> arriving(const Nets& n, const WireDevice& encoder)
+{
+    const int at = n.one(encoder.id, "fb.v"), zero = n.one(encoder.id, "fb.0v");
+    const auto drives = n.hits(at, {"fb.v"}, {"drive"});
+    const auto sensed = [&](const char* role) {
+        return n.one(encoder.id, role) >= 0 && n.wired(n.one(encoder.id, role));
+    };
+    const auto current = encoder.number("i_ma");
+    if (drives.empty() || !current || (sensed("fb.sense+") && sensed("fb.sense-")))
+        return {};
+    Properties port = n.owner(drives.front());
+    const std::string& name = n.terminals[static_cast<std::size_t>(drives.front())]->port;
+    if (const auto own = n.owner(drives.front()).ports.find(name); own != n.owner(drives.front()).ports.end())
+        port.overlay(own->second);
+    const auto supply = port.number("fb_supply_v");
+    if (!supply)
+        return {};
+    const double out = n.legResistance(at), back = zero >= 0 ? n.legResistance(zero) : 0, amps = *current * 1e-3;
+    return Step{{"V_E", "at the device", "V", *supply - amps * (out + back)},
+                "{V_S}-{I}*({R_o}+{R_b})",
+                {{"V_S", "of the drive", "V", *supply},
+                 {"I", "of the device", "A", amps},
+                 {"R_o", "way out, warm", "ohm", out},
+                 {"R_b", "way back, warm", "ohm", back}},
+                "resistance of out and back; pairs side by side count"};
+}
+
 } // namespace ridge::detail

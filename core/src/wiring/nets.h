@@ -1,9 +1,11 @@
 #pragma once
 #include "core/wiring/plan.h"
+#include "core/working/working.h"
 
 #include <array>
 #include <functional>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <unordered_map>
@@ -113,6 +115,10 @@ private:
     std::vector<std::vector<int>> m_wireMembers, m_reachMembers; ///< by the number of the net
     std::array<std::vector<int>, roleCount + 1> m_byRole;        ///< terminals of each role
 };
+
+/// What arrives at an encoder that a drive supplies: the voltage of that port less what out and back take, pairs side
+/// by side counted. Nothing where the plan does not know enough, or where sense wires take the drop out.
+[[nodiscard]] std::optional<Step> arriving(const Nets& nets, const WireDevice& encoder);
 
 enum class VoltClass { None, Mains, Motor, Bus, Earth, ExtraLow };
 [[nodiscard]] VoltClass voltClass(const std::string& role);

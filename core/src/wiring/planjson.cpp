@@ -91,6 +91,10 @@ WireDevice readDevice(const json& j)
                     readProperty(d.ports[port], name, property);
         else if (key == "brake" && !value.is_null())
             d.brake = readBrake(value);
+        else if (key == "settings")
+            for (const json& setting : value.get_ref<const json::array_t&>())
+                d.settings.push_back({setting.at("name").get<std::string>(), setting.at("before").get<std::string>(),
+                                      setting.at("after").get<std::string>()});
         else
             readProperty(d, key, value);
     }
@@ -255,6 +259,8 @@ json written(const WireDevice& d)
                           {"tol_pct", {d.brake->lowPercent, d.brake->highPercent}},
                           {"polarised", d.brake->polarised},
                           {"suppressed", d.brake->suppressed}};
+    for (const BoardSetting& b : d.settings)
+        props["settings"].push_back({{"name", b.name}, {"before", b.before}, {"after", b.after}});
     for (const auto& [name, t] : d.terminals)
         terminals[name] = written(t);
     json out{{"id", d.id}, {"kind", d.kind}, {"props", props}, {"terminals", terminals}};

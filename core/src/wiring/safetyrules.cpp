@@ -169,8 +169,46 @@ void safetyRules(const Nets& n, const Report& report)
     bridges(n, report);
 }
 
+namespace {
+
+const Kinds acting{"di", "alm.in", "si"};
+
+/// A signal that a device gives has to arrive where something acts on it.
+void signalContacts(const Nets& n, const WireDevice& d, const Report& report)
+{
+    for (const auto& [name, t] : d.terminals)
+        if (t.function == "stop-status" || t.function == "brake-state")
+            if (const int at = n.index(d.id + "." + name); t.role.starts_with("do.") && n.hits(at, acting).empty())
+                report("W-ALM-03", d.id, name);
+    // an input that is named for one signal takes no other
+    for (const auto& [name, t] : d.terminals) {
+        const std::string wanted = t.role == "di" ? t.function : std::string();
+        if (wanted != "stop-status" && wanted != "brake-state" && wanted != "thermal")
+            continue;
+        const auto met = n.hits(n.index(d.id + "." + name), {"do.pnp", "do.npn", "alm.out"}, {}, false);
+        if (std::ranges::any_of(met,
+                                [&](int m) { return n.terminals[static_cast<std::size_t>(m)]->function != wanted; }))
+            report("W-ALM-03", d.id, name);
+    }
+    if (d.kind != "brake_resistor" && d.kind != "temp_sensor" && d.kind != "motor")
+        return;
+    for (const auto& [a, b] : d.through) {
+        const int one = end(n, d, a), other = end(n, d, b);
+        if (one < 0 || other < 0)
+            continue;
+        const bool fed = !n.hits(one, {"v24.p", "v24.n"}).empty();
+        if (!n.wired(one) || !n.wired(other) || n.wireNet(one) == n.wireNet(other) || !fed
+            || n.hits(one, acting).empty())
+            report("W-ALM-03", d.id, a);
+    }
+}
+
+} // namespace
+
 void alarmRules(const Nets& n, const Report& report)
 {
+    for (const WireDevice& d : n.plan.devices)
+        signalContacts(n, d, report);
     if (!n.kinds({"controller"}).empty())
         for (const int t : n.find("alm.out"))
             if (n.owner(t).kind == "drive" && n.hits(t, {"alm.in", "di", "ena.p", "kc.1", "kc.2", "si"}).empty())

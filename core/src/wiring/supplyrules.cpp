@@ -1,3 +1,5 @@
+#include "core/wiring/rules.h"
+
 #include "groups.h"
 
 #include <fmt/core.h>
@@ -7,6 +9,21 @@
 namespace ridge::detail {
 
 namespace {
+
+/// The fuse in front of a supply against the wire that it has to protect.
+void fusedFor(const Nets& n, const WireDevice& supply, const Report& report)
+{
+    const int line = n.one(supply.id, "ac.l1");
+    if (line < 0)
+        return;
+    double fuse = 0;
+    for (const WireDevice* f : n.kinds({"fuse"}))
+        if (n.throughTouches(*f, [&](int t) { return n.reachNet(t) == n.reachNet(line); }))
+            fuse = fuse > 0 ? std::min(fuse, f->number("rating_a", 0)) : f->number("rating_a", 0);
+    for (const Conductor* c : n.at(line))
+        if (const double may = ampacityB2(c->mm2, n.plan.ambient); fuse > 0 && may > 0 && fuse > may)
+            report("W-DCB-06", supply.id, fmt::format("{:g} A > {:.1f} A of {:g} mm²", fuse, may, c->mm2));
+}
 
 /// A drive that is fed with direct current: both lines, their order, their voltage and what protects them.
 void directCurrent(const Nets& n, const WireDevice& d, const Report& report)
@@ -37,6 +54,7 @@ void directCurrent(const Nets& n, const WireDevice& d, const Report& report)
         report("W-DCB-04", d.id, fmt::format("{:g} V < {:g} V", *v, *least));
     if (!s.flag("current_limited") && n.reachWithout(plusOnPlus, plus, {"fuse"}))
         report("W-DCB-05", d.id, "");
+    fusedFor(n, s, report);
 }
 
 /// A supply beyond what a consumer takes.

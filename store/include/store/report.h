@@ -20,6 +20,11 @@ struct ReportPhoto {
                                      const Evidence& evidence, const Facts& facts,
                                      std::span<const ReportPhoto> photos = {});
 
+/// The wiring of one axis to take along: conductors by cable, readings, questions, safety circuit. @param blank  with
+/// nothing ticked and room to write; else as the record stands
+[[nodiscard]] std::string wireSheetHtml(const Machine& machine, const Axis& axis, const Evaluation& evaluation,
+                                        const Evidence& evidence, bool blank);
+
 /// Writes text by way of a temporary file: a full disk leaves the old one whole. @error file-write
 [[nodiscard]] Result<void> writeText(const std::string& path, const std::string& text);
 

@@ -3,6 +3,7 @@
 
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace ridge {
@@ -12,6 +13,26 @@ enum class LeadConnection { Bipolar, Unipolar, HalfCoil, Series, Parallel };
 template <>
 inline constexpr std::array<std::string_view, 5> wordsOf<LeadConnection>{"bipolar", "unipolar", "half coil", "series",
                                                                          "parallel"};
+
+/// The device that commutates the motor or tells its place.
+enum class FeedbackKind {
+    AsMotor,
+    Serial,
+    SerialClocked,
+    SerialBattery,
+    Incremental,
+    IncrementalHalls,
+    Halls,
+    SineCosine,
+    Resolver,
+    Tachogenerator,
+    Scale,
+    ScaleAbsolute
+};
+template <>
+inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{
+    "as the motor", "serial",          "serial, clock", "serial, battery", "incremental",  "incremental, halls",
+    "halls",        "sine and cosine", "resolver",      "tachogenerator",  "linear scale", "absolute scale"};
 
 /// A linear motor has N for N·m, m/s for rad/s, kg for kg·m².
 enum class MotorKind { Servo, Frameless, Linear };
@@ -62,6 +83,7 @@ struct ServoMotor {
     double thermalResistance = 0;            ///< winding to ambient on its plate [K/W]
     double innerShare = 0;                   ///< of it from winding to housing; 0: not stated
     double windingHeat = 0, housingHeat = 0; ///< [J/K]
+    double busLimit = 0; ///< that its insulation stands at the terminals of a drive; 0: not stated [V]
     double mass = 0;
     double cogging = 0, coggingPeriods = 0; ///< peak to peak as a share of rated torque, periods a turn; 0: not stated
     double countsPerTurn = 0;               ///< of the built-in encoder
@@ -79,6 +101,9 @@ struct ServoMotor {
 struct DriveSignals {
     std::optional<double> digitalInputs, digitalOutputs, analogInputs, safeInputs, encoderPorts;
     std::optional<double> pulseRate; ///< of its pulse input [1/s]; 0: it has none
+    // what its feedback port takes and gives
+    std::string feedbackKinds;                                            ///< see feedbackKindsOf; empty: not read
+    std::optional<double> feedbackVoltage, feedbackCurrent, feedbackRate; ///< [V], [A], lines [1/s]
     bool operator==(const DriveSignals&) const = default;
 };
 
@@ -168,8 +193,14 @@ struct Encoder {
     bool absolute = true, multiturn = false;
     double turns = 0; ///< that it tells apart after power was off; 0: not stated
     TurnsKeeper turnsKept = TurnsKeeper::NotStated;
+    FeedbackKind interface = FeedbackKind::AsMotor;          ///< as the motor: not said
+    double supplyLow = 0, supplyHigh = 0, supplyCurrent = 0; ///< [V], [V], [A]; 0: not said
+    double period = 0;                                       ///< of the lines of a scale [m]
     bool operator==(const Encoder&) const = default;
 };
+
+/// The interfaces named in a list as "incremental; sine and cosine"; what is no interface is left out.
+[[nodiscard]] std::vector<FeedbackKind> feedbackKindsOf(std::string_view list);
 
 /// A d.c. supply for stepper drives.
 struct PowerSupply {

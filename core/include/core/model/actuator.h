@@ -84,6 +84,7 @@ struct StepperActuator {
 /// What moves the axis: one of these, with the parts of its kind and no others.
 struct Actuator {
     std::variant<ServoActuator, LinearActuator, StepperActuator> kind;
+    std::optional<Encoder> feedback, loadFeedback; ///< chosen as parts: of the motor, on the load
 
     template <class T>
     [[nodiscard]] bool is() const

@@ -40,6 +40,7 @@ namespace ridge {
 [[nodiscard]] std::span<const Field> supplyPlanFields();
 [[nodiscard]] std::span<const Field> signalFields();
 [[nodiscard]] std::span<const Field> unitFields();
+[[nodiscard]] std::span<const Field> gantryFields();
 [[nodiscard]] std::span<const Field> networkFields();
 [[nodiscard]] std::span<const Field> mountingFields();
 [[nodiscard]] std::span<const Field> wiringFields();

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/drives/parts.h"
 #include "core/working/words.h"
 
 #include <optional>
@@ -15,34 +16,14 @@ template <>
 inline constexpr std::array<std::string_view, 2> wordsOf<EmergencyReset>{"by hand", "automatic"};
 
 /// What feeds the torque-off inputs.
-enum class TorqueOffWiring { SafetyUnit, Bypass };
+enum class TorqueOffWiring { SafetyUnit, Bypass, Network };
 template <>
-inline constexpr std::array<std::string_view, 2> wordsOf<TorqueOffWiring>{"safety unit", "bypass plug"};
+inline constexpr std::array<std::string_view, 3> wordsOf<TorqueOffWiring>{"safety unit", "bypass plug", "network"};
 
 /// Outputs of the controller: they give plus, or draw to 0 V.
 enum class OutputKind { Sourcing, Sinking };
 template <>
 inline constexpr std::array<std::string_view, 2> wordsOf<OutputKind>{"PNP", "NPN"};
-
-/// The device that commutates the motor or tells its place.
-enum class FeedbackKind {
-    AsMotor,
-    Serial,
-    SerialClocked,
-    SerialBattery,
-    Incremental,
-    IncrementalHalls,
-    Halls,
-    SineCosine,
-    Resolver,
-    Tachogenerator,
-    Scale,
-    ScaleAbsolute
-};
-template <>
-inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{
-    "as the motor", "serial",          "serial, clock", "serial, battery", "incremental",  "incremental, halls",
-    "halls",        "sine and cosine", "resolver",      "tachogenerator",  "linear scale", "absolute scale"};
 
 /// How the axis is wired, where the plan leaves a choice.
 struct WiringPlan {
@@ -56,6 +37,12 @@ struct WiringPlan {
     TorqueOffWiring torqueOff = TorqueOffWiring::SafetyUnit;
     OutputKind outputs = OutputKind::Sourcing;
     bool innerBrakeShield = true, brakeSuppressed = true, monitorWired = true, twoChannels = true, contactor = false;
+    bool earthFault = false, filter = false, motorContactor = false; ///< devices in the power path
+    bool guardSwitch = false, fan = false, resistorContact = false, stopStatus = false;
+    bool oneCable = false;               ///< power, brake and feedback in one cable
+    std::optional<double> gap, crossing; ///< of power and feedback: apart [m], angle where they cross [rad]
+    bool divider = false;                ///< earthed, between them
+    std::optional<double> switchings;    ///< of the contactor before the drive, an hour
     ResistorWiring resistorWiring = ResistorWiring::External;
     std::string own; ///< the plan as a person drew it, JSON of docs/formats.md; empty: it follows from the parts
     bool operator==(const WiringPlan&) const = default;

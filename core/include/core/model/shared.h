@@ -24,9 +24,10 @@ struct DriveUnit {
 };
 /// Two drives on one beam.
 struct GantryPair {
-    std::string left, right;         ///< ids
-    std::optional<double> skewLimit; ///< [m] or [rad]
-    bool alarmsCrossed = false;      ///< the alarm of each drive reaches an input of the other that stops it
+    std::string left, right;             ///< ids
+    std::optional<double> skewLimit;     ///< [m] or [rad]
+    bool alarmsCrossed = false;          ///< the alarm of each drive reaches an input of the other that stops it
+    std::optional<double> standWithin{}; ///< after the alarm of one of them was tripped both stand [s]
     bool operator==(const GantryPair&) const = default;
 };
 /// Drives on one d.c. bus.

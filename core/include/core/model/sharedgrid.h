@@ -18,7 +18,7 @@ struct SharedRow {
 /// Drives, beams, buses, inputs, each in the order they were entered.
 [[nodiscard]] std::vector<SharedRow> sharedRows(const Machine& machine);
 
-/// Further entries of a drive of several axes or a network; of the others none.
+/// Further entries of a drive of several axes, a beam or a network; of the others none.
 [[nodiscard]] std::span<const Field> sharedFields(SharedKind kind);
 /// What those are entries of; null when the line is gone.
 [[nodiscard]] void* sharedObject(SharedParts& parts, const SharedRow& row);

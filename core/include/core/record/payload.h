@@ -40,7 +40,8 @@ struct ConductorSeen {
     std::string conductor;
     bool ticked = false, doubted = false;
     std::string reading;
-    std::string drawn = {}; ///< how the plan drew it then, see asDrawn; empty in old records
+    std::string drawn = {};  ///< how the plan drew it then, see asDrawn; empty in old records
+    std::string reason = {}; ///< of a doubt
     bool operator==(const ConductorSeen&) const = default;
 };
 /// All values of a drive, read.
@@ -174,6 +175,28 @@ struct AxisMeasured {
     bool turning = false;            ///< of an axis that turns: low and high are angles
     std::string how;                 ///< method and place
 };
+/// A meter read at a place of the plan. What it has to be follows from the plan, see meterPlaces.
+struct Metered {
+    std::string point;                 ///< id of the place
+    double value = 0;                  ///< SI, of the place's quantity
+    std::optional<double> temperature; ///< of what was measured [K]
+    std::string drawn{};               ///< how the plan drew it then; drawn otherwise, it is read again
+};
+/// A question that no plan decides, answered by a person.
+struct Answered {
+    std::string question, answer; ///< id and one of its words
+    std::string words{};          ///< what goes with it: who has the key, why it does not apply
+};
+/// The supply of the axis was switched, as a person says who did it.
+struct SupplySwitched {
+    bool on = false;
+};
+/// A try at clearing the turns of a multi-turn encoder that lost its battery.
+struct TurnsReset {
+    double charged = 0, shorted = 0; ///< control power on before it, two pins joined [s]
+    bool cleared = false;
+    std::string pins{}; ///< by the encoder's own sheet
+};
 /// Something the link met: lost, found again, watchdog proved.
 struct LinkEvent {
     std::string text;
@@ -182,11 +205,12 @@ struct LinkEvent {
     double travel = 0;  ///< of the load in that time [m or rad]
 };
 
-using Payload = std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten,
-                             DriveSaved, PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested,
-                             BridgeIn, BridgeOut, Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound,
-                             PositionLost, StruckOut, PhotoKept, InstrumentKept, LinkEvent, AxisRenumbered,
-                             ProtectionsSeen, Justified, AxisMeasured, ShaftFelt, ScaleSeen>;
+using Payload =
+    std::variant<NoteMade, PlanChanged, OldEntry, StepDone, ConductorSeen, DriveRead, DriveWritten, DriveSaved,
+                 PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested, BridgeIn, BridgeOut,
+                 Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound, PositionLost, StruckOut, PhotoKept,
+                 InstrumentKept, LinkEvent, AxisRenumbered, ProtectionsSeen, Justified, AxisMeasured, ShaftFelt,
+                 ScaleSeen, Metered, Answered, SupplySwitched, TurnsReset>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
@@ -194,7 +218,8 @@ inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payl
     "drive-saved", "power-cycled",  "hand-turn",    "direction", "jog",        "capture",    "stop-test",
     "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
     "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered",
-    "protections", "justified",     "measured",     "felt",      "scale"};
+    "protections", "justified",     "measured",     "felt",      "scale",      "metered",    "answer",
+    "supply",      "turns-reset"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
 /// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
@@ -223,7 +248,7 @@ template <class V>
 void fields(V&& v, ConductorSeen& p)
 {
     v("conductor", p.conductor), v("ticked", p.ticked), v("doubted", p.doubted), v("reading", p.reading),
-        v("drawn", p.drawn);
+        v("drawn", p.drawn), v("reason", p.reason);
 }
 template <class V>
 void fields(V&& v, DriveRead& p)
@@ -386,6 +411,27 @@ template <class V>
 void fields(V&& v, Justified& p)
 {
     v("what", p.what), v("reason", p.reason);
+}
+
+template <class V>
+void fields(V&& v, Metered& p)
+{
+    v("point", p.point), v("value", p.value), v("temperature", p.temperature), v("drawn", p.drawn);
+}
+template <class V>
+void fields(V&& v, Answered& p)
+{
+    v("question", p.question), v("answer", p.answer), v("words", p.words);
+}
+template <class V>
+void fields(V&& v, SupplySwitched& p)
+{
+    v("on", p.on);
+}
+template <class V>
+void fields(V&& v, TurnsReset& p)
+{
+    v("charged", p.charged), v("shorted", p.shorted), v("cleared", p.cleared), v("pins", p.pins);
 }
 
 } // namespace ridge

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/working/result.h"
 
+#include <optional>
 #include <span>
 #include <string_view>
 
@@ -23,6 +24,14 @@ struct PhaseBalance {
 /// 60204-1, 18.3, from memory).
 [[nodiscard]] double insulationAt40(double resistance, double celsius) noexcept;
 inline constexpr double leastInsulation = 1e6; ///< [ohm]
+
+/// What a temperature sensor reads at a temperature [ohm]: "pt100", "pt1000" (IEC 60751), "ptc" well under its response
+/// (one to three in series, DIN 44081 and 44082), "contact" closed when cold; all from memory. Nothing for another
+/// type.
+struct SensorRange {
+    double low = 0, high = 0;
+};
+[[nodiscard]] std::optional<SensorRange> sensorRange(std::string_view type, double celsius) noexcept;
 
 /// Counts of one hand turn: "ok", "no-count", "wrong-count"; 1 % is a hand's accuracy.
 [[nodiscard]] std::string_view handTurn(double countsPerTurn, double counted) noexcept;

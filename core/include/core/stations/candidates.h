@@ -49,6 +49,7 @@ void chooseGearbox(Axis& axis, const Gearbox& gearbox);
 /// Puts a part of the catalogue to the chosen servo motor; nothing happens without one.
 void chooseBrake(Axis& axis, const HoldingBrake& brake);
 void chooseEncoder(Axis& axis, const Encoder& encoder);
+void chooseLoadEncoder(Axis& axis, const Encoder& encoder); ///< a second one, on the load
 
 /// "Why not the next smaller one?": the motor of the same kind next below the chosen one in stall torque, and what
 /// stops it; that it would do; or that there is none. Empty without a chosen servo.

@@ -32,6 +32,9 @@ inline constexpr double stateGoesOld = 2;
 /// it was last said.
 [[nodiscard]] Message refusalOfDirection(const Evidence& evidence, const LinkState& link);
 
+/// Why two pins of an encoder are not joined to clear its turns; empty: they may be.
+[[nodiscard]] Message refusalOfShort(const Evaluation& evaluation, const Evidence& evidence, const Person& person);
+
 /// Why the control supply of a real drive is not taken for having been off since its values were saved; empty: it is.
 /// By identity and restart counter; where the drive keeps none by the words of who saw it off.
 [[nodiscard]] Message refusalOfCycle(const Evidence& evidence, const LinkState& link, const std::string& words);

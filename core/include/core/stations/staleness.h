@@ -3,6 +3,8 @@
 
 namespace ridge {
 
+inline constexpr double deadReadingLives = 30 * 60; ///< reading of a dead bus [s]; our choice
+
 /// The parts of a plan on whose change a step's result no longer holds.
 /// @param step  1 to 32
 [[nodiscard]] PlanParts dependsOn(int step);

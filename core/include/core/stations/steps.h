@@ -1,6 +1,6 @@
 #pragma once
 #include "core/record/evidence.h"
-#include "core/wiring/rules.h"
+#include "core/stations/wire.h"
 #include "core/working/check.h"
 
 #include <array>
@@ -60,10 +60,9 @@ struct StepStatus {
 };
 using StepStates = std::vector<StepStatus>; ///< by number, all 32
 
-/// The state of every step: a pure function of plan, facts and what the plan's rules found.
-/// @param findings  of the connection plan; `planned` says whether there is a plan to judge at all
+/// The state of every step: a pure function of plan, facts, and what the plan's rules found and asked.
 [[nodiscard]] StepStates stepStates(const Machine& machine, const Axis& axis, const Evidence& evidence,
-                                    std::span<const Finding> findings, bool planned);
+                                    const WireFindings& wire);
 
 /// The next thing to do; nothing when all is done. In the practice view the steps by hand are passed over.
 [[nodiscard]] const StepStatus* nextStep(const StepStates& states, const View& view);

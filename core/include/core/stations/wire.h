@@ -1,7 +1,11 @@
 #pragma once
 #include "core/model/machine.h"
 #include "core/record/evidence.h"
+#include "core/wiring/figures.h"
+#include "core/wiring/meter.h"
+#include "core/wiring/questions.h"
 #include "core/wiring/rules.h"
+#include "core/working/check.h"
 
 #include <map>
 #include <memory>
@@ -11,11 +15,48 @@
 
 namespace ridge {
 
+/// A place for the meter with the newest reading at it.
+struct MeterState {
+    const MeterPlace* point = nullptr;
+    const Fact* fact = nullptr; ///< the newest; null: not read, or drawn otherwise since
+    MeterVerdict verdict;
+};
+/// A question with its newest answer.
+struct QuestionState {
+    const Question* question = nullptr;
+    const Fact* fact = nullptr; ///< the answer, or the step that answers it; null: nobody has said it
+    std::optional<bool> good;
+    Message said; ///< the answer in words; why it is asked again
+};
+/// What a plan asks of a person with a meter in hand.
+struct PlanAsks {
+    std::vector<MeterPlace> points;
+    std::vector<Question> questions;
+    std::vector<PlanFigure> figures;
+};
+[[nodiscard]] std::vector<MeterState> meterStates(const PlanAsks& asks, const Evidence& evidence);
+[[nodiscard]] std::vector<QuestionState> questionStates(const PlanAsks& asks, const Evidence& evidence);
+/// A figure of a plan as a check of Wire. @param working  with its steps
+[[nodiscard]] Check figureCheck(const PlanFigure& figure, std::string id, bool working);
+
+/// How long ago the supply of an axis was switched off, and what is left until its bus is down; [s], at a time of the
+/// clock. What was never said is empty; what has passed is 0.
+struct SupplyClock {
+    std::optional<double> off, to60, to1, label;
+    std::optional<double> readingLives; ///< of the reading of a dead bus
+};
+struct Evaluation;
+[[nodiscard]] SupplyClock supplyClock(const Evaluation& evaluation, const Axis& axis, const Evidence& evidence,
+                                      std::string_view now);
+
 /// The connection plan and what its rules find.
 struct WireFindings {
     std::shared_ptr<const WirePlan> laid;  ///< never changed once laid; null without motor and drive
     std::vector<Finding> findings, unable; ///< see WireJudgement
     std::optional<Error> unreadable;       ///< why a person's own plan is not taken
+    std::shared_ptr<const PlanAsks> asks;  ///< of the plan; null without one
+    std::vector<MeterState> meter;
+    std::vector<QuestionState> questions;
     /// The connection plan; empty without motor and drive.
     [[nodiscard]] const WirePlan& plan() const;
 };
@@ -34,6 +75,7 @@ struct WirePlanInput {
     std::optional<double> meanRegenerated; ///< of the cycle, into the resistor [W]
     std::optional<double> inferred;        ///< bound of the supply of a drive without a plate [V]
     std::optional<double> dcVoltage;
+    std::vector<PlanBus> buses; ///< networks that the axis hangs on
     EmergencyReset emergencyReset = EmergencyReset::ByHand;
     WiringPlan wiring;
     Actuator actuator;

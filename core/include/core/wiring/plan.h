@@ -39,6 +39,11 @@ struct Properties {
     void overlay(const Properties& over); ///< takes over what is there
     bool operator==(const Properties&) const = default;
 };
+/// A jumper, trimmer or switch of a board as it stands before and after.
+struct BoardSetting {
+    std::string name, before, after;
+    bool operator==(const BoardSetting&) const = default;
+};
 struct WireDevice : Properties {
     std::string id, kind;
     std::string name;                          ///< what it is called on the machine; empty: its id
@@ -47,6 +52,7 @@ struct WireDevice : Properties {
     std::vector<std::pair<std::string, std::string>> through;
     std::vector<double> dipOptions;
     std::optional<BrakeCoil> brake;
+    std::vector<BoardSetting> settings;
     bool operator==(const WireDevice&) const = default;
 };
 struct Jumper {

@@ -12,6 +12,7 @@ struct ResetTry {
 /// Sheets say about 3 s; around 30 s has been needed (common practice). Longer is refused.
 inline constexpr double usualShort = 3, longestShort = 30;
 inline constexpr int mostTries = 5;
+inline constexpr std::string_view turnsBridge = "encoder turns"; ///< name of the short in the register of bridges
 
 /// What to do next: "try", "verify" (cleared), "charge-longer", "short-longer", "try-again", "stop-ask-maker" after
 /// five tries, "refused" where a short was too long. @param chargeNeed  of the encoder's sheet [s]
