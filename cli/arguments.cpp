@@ -19,6 +19,8 @@ constexpr const char* usageText =
     "sweep FILE --axis NAME --over gearbox.ratio=1:20:0.5 | fastest FILE --axis NAME [--segment N] | gentlest FILE "
     "--axis NAME [--cycle 1.2s] | bus FILE | cycle FILE --axis NAME [--csv] | machine FILE | wire FILE [--axis NAME] "
     "[--csv|--json|--list OUT.pdf|OUT.html [--blank]] | wire check PLAN.json | "
+    "controller FILE --axis NAME [--csv|--json|--list OUT.pdf|OUT.html] | parameters FILE --axis NAME "
+    "[--csv|--dcf|--json] | "
     "duty DUTY.json [--rotor J] | handbook [ID key=value ...] | fit MOTION.csv [--permitted 0.1mm] [--rotary] "
     "| "
     "inertia SOLIDS.json | import IN.json OUT.vridge | export FILE | report FILE OUT.pdf|OUT.html [--axis NAME] | "

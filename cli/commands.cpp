@@ -61,18 +61,13 @@ Outcome reportCommand(std::span<const std::string> words)
     if (!call)
         return call.error();
     const std::string& target = call->arguments.plain[1];
-    if (!target.ends_with(".pdf") && !target.ends_with(".html"))
-        return bad("The report is written as .pdf or .html; “" + target + "” is neither.");
     if (call->axes.empty())
         return bad("There is no axis in this machine.");
     const Axis& axis = call->axes.front();
     const Evidence evidence = evidenceFor(call->machine, call->record, axis);
     const std::string html = store::reportHtml(
         call->machine, axis, evaluate(call->machine, axis, evidence, {.working = true}), evidence, call->record.facts);
-    const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
-    if (!written)
-        return bad(written.error());
-    return {0, jsonText(json{{"axis", axis.id}, {"file", target}}) + "\n", {}};
+    return printed(axis, "report", target, html);
 }
 
 Outcome convertCommand(std::span<const std::string> words)
@@ -152,7 +147,7 @@ Outcome run(std::span<const std::string> arguments)
         {"sweep", sweepCommand},       {"catalogue", catalogueCommand},
         {"fastest", fastestCommand},   {"gentlest", gentlestCommand},
         {"bus", busCommand},           {"fit", fitCommand},
-        {"machine", machineCommand},   {"wire", wireCommand},
+        {"machine", machineCommand},   {"wire", wireCommand},       {"controller", controllerCommand}, {"parameters", parametersCommand},
         {"inertia", inertiaCommand},   {"new", newCommand},
         {"axis", axisCommand},         {"facts", factsCommand},
         {"append", appendCommand},     {"steps", stepsCommand},

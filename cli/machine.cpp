@@ -74,16 +74,11 @@ Outcome judged(const std::string& path)
 Outcome wireSheet(const Call& call)
 {
     const std::string target = call.arguments.value("--list", {});
-    if (!target.ends_with(".pdf") && !target.ends_with(".html"))
-        return bad("The list is written as .pdf or .html; “" + target + "” is neither.");
     const Axis& axis = call.axes.front();
     const Evidence evidence = evidenceFor(call.machine, call.record, axis);
     const std::string html = store::wireSheetHtml(call.machine, axis, evaluate(call.machine, axis, evidence), evidence,
                                                   call.arguments.has("--blank"));
-    const auto written = target.ends_with(".pdf") ? store::writePdf(target, html) : store::writeText(target, html);
-    if (!written)
-        return bad(written.error());
-    return {0, jsonText(json{{"axis", axis.id}, {"file", target}}) + "\n", {}};
+    return printed(axis, "list", target, html);
 }
 
 /// With what only the evaluation knows, such as the power that comes back.

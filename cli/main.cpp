@@ -16,7 +16,7 @@ int main(int argc, char** argv)
     const bool prints =
         !arguments.empty()
         && (arguments[0] == "report"
-            || (arguments[0] == "wire" && std::find(arguments.begin(), arguments.end(), "--list") != arguments.end()));
+            || ((arguments[0] == "wire" || arguments[0] == "controller") && std::find(arguments.begin(), arguments.end(), "--list") != arguments.end()));
     if (prints) {
         qputenv("QT_QPA_PLATFORM", "offscreen");
         qInstallMessageHandler(

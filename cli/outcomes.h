@@ -20,6 +20,11 @@ using nlohmann::json;
 [[nodiscard]] Outcome gentlestCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome busCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome machineCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome controllerCommand(std::span<const std::string> words);
+[[nodiscard]] Outcome parametersCommand(std::span<const std::string> words);
+/// A document of an axis in a file, .pdf or .html.
+[[nodiscard]] Outcome printed(const Axis& axis, const std::string& what, const std::string& target,
+                              const std::string& html);
 [[nodiscard]] Outcome wireCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome fitCommand(std::span<const std::string> words);
 [[nodiscard]] Outcome cycleCommand(std::span<const std::string> words);

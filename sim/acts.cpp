@@ -102,6 +102,19 @@ bool Device::obeyRoutine(ObjectKey key, std::int64_t v)
     }
 }
 
+/// A password opens the drive for a while, the default one only so far that it can be changed. What is wrong shuts it.
+void Device::logOnWith(ObjectKey key, std::int64_t v)
+{
+    constexpr std::int64_t window = 600 * 16000; // ten minutes, our choice
+    if (key.sub == 2) {
+        m_level = v != m_password ? 0 : m_password == defaultPassword ? 1 : 2;
+        m_logOnEnds = m_ticks + window;
+    } else if (key.sub == 4 && m_level > 0 && v != defaultPassword && v > 0) {
+        m_password = v;
+        m_level = 2;
+    }
+}
+
 bool Device::obey(ObjectKey key, std::int64_t v)
 {
     const bool meant = v == commandKey;
@@ -110,6 +123,8 @@ bool Device::obey(ObjectKey key, std::int64_t v)
     } else if (key.index == 0x2300) {
         if (meant)
             keep(key.sub);
+    } else if (key.index == 0x2032) {
+        logOnWith(key, v);
     } else if (key == ObjectKey{0x2F00, 7}) { // the control supply goes off and on
         if (meant)
             cycleSupply();

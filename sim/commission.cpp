@@ -25,7 +25,7 @@ void Commission::begin(Routine routine, std::int64_t now, double poleAngle)
     m_progress[static_cast<std::size_t>(routine)] = 0;
     m_heldAt = m_beganAt = m_now = now;
     m_from = m_machine.measured();
-    m_turned = 0;
+    m_turned = m_turnedAngle = 0;
     m_field = m_values.number(0x2020, 2) * 0.01 * radian;
     m_oldAngle = poleAngle;
     m_pulse = 0;
@@ -33,7 +33,7 @@ void Commission::begin(Routine routine, std::int64_t now, double poleAngle)
     m_pulseFrom = m_from;
     m_angles.clear();
     m_answers.clear();
-    m_verifying = false;
+    m_verifying = m_turning = false;
     m_firstVoltage = m_sum = m_voltSeconds = m_ampereSeconds = m_rise = 0;
     m_summed = 0;
 }
@@ -67,7 +67,7 @@ void Commission::tick(std::int64_t now, Stage& stage)
         else
             pulses(stage);
         break;
-    case Routine::SelfTune: measureWinding(time, stage); break;
+    case Routine::SelfTune: m_turning ? turnRound(stage) : measureWinding(time, stage); break;
     case Routine::None: break;
     }
     if (m_routine == Routine::None)
@@ -77,7 +77,7 @@ void Commission::tick(std::int64_t now, Stage& stage)
 bool Commission::opensBrake(std::int64_t now) const
 {
     if (!running() || m_routine == Routine::SelfTune)
-        return false;
+        return running() && m_turning;
     const bool pulses = m_routine == Routine::PoleSearch && m_values.at(0x2024, 1) != 2;
     return pulses || static_cast<double>(now - m_beganAt) * AxisMachine::tickTime > rampTime;
 }
@@ -97,7 +97,8 @@ void Commission::vector(double time, Stage& stage)
         stage.fieldSpeed = way * 2 * pi * rate;
         m_turned += way * rate * AxisMachine::tickTime;
     }
-    stage.field = m_field + 2 * pi * m_turned;
+    m_turnedAngle = 2 * pi * m_turned;
+    stage.field = field();
     m_progress[1] = turns != 0 ? static_cast<int>(std::min(1000.0, 1000 * std::abs(m_turned / turns))) : 0;
     if (turns != 0 && std::abs(m_turned) >= std::abs(turns))
         m_results[1] = RoutineResult::Done; // it holds there as long as it is held
@@ -236,7 +237,38 @@ void Commission::measureWinding(double time, Stage& stage)
     }
     m_resistance = (m_sum / static_cast<double>(m_summed) - m_firstVoltage) / (0.6 * level);
     m_inductance = m_rise > 0 ? (m_voltSeconds - m_resistance * m_ampereSeconds) / m_rise : 0;
-    finish(RoutineResult::Done);
+    if (m_values.at(0x2025, 11) == 0) {
+        finish(RoutineResult::Done);
+        return;
+    }
+    m_turning = true;
+    m_pulseAt = m_now;
+    m_from = m_pulseFrom = m_machine.measured();
+    m_field = stage.field;
+}
+
+/// The shaft follows a vector once around its poles and back; it has to come along, forwards, within its travel.
+void Commission::turnRound(Stage& stage)
+{
+    constexpr double turn = 1.5, rest = 0.3; // s
+    const double level = std::clamp(m_values.number(0x2025, 1), 100.0, 800.0) * 1e-3 * rated(), p = m_values.number(0x2120, 1),
+                 time = static_cast<double>(m_now - m_pulseAt) * AxisMachine::tickTime,
+                 limit = m_values.number(0x2025, 12) * 2 * pi / m_machine.truth().encoder.counts;
+    stage.d = level;
+    const double way = time < turn ? time / turn : time < turn + rest ? 1 : std::max(0.0, 1 - (time - turn - rest) / turn);
+    stage.field = m_field + 2 * pi * way;
+    m_progress[3] = static_cast<int>(std::min(999.0, 500 + 500 * time / (2 * turn + rest)));
+    if (limit > 0 && std::abs(moved()) > limit) {
+        finish(RoutineResult::TravelLimit);
+    } else if (time >= turn + rest / 2 && time < turn + rest) {
+        const double followed = p * moved();
+        if (followed < -0.5)
+            finish(RoutineResult::Direction);
+        else if (followed < pi)
+            finish(RoutineResult::NoMotion);
+    } else if (time >= 2 * turn + 2 * rest) {
+        finish(RoutineResult::Done);
+    }
 }
 
 } // namespace ridge::sim

@@ -50,6 +50,7 @@ public:
 
     [[nodiscard]] RoutineResult result(Routine routine) const { return m_results[static_cast<std::size_t>(routine)]; }
     [[nodiscard]] int progress(Routine routine) const { return m_progress[static_cast<std::size_t>(routine)]; } ///< [‰]
+    [[nodiscard]] double field() const { return m_field + m_turnedAngle; } ///< of the vector, electrical [rad]
     [[nodiscard]] double oldAngle() const { return m_oldAngle; }     ///< electrical [rad]
     [[nodiscard]] double newAngle() const { return m_newAngle; }     ///< of the poles at count 0
     [[nodiscard]] double resistance() const { return m_resistance; } ///< of a phase [ohm]
@@ -61,6 +62,7 @@ private:
     void align(double time, Stage& stage);
     void verify(double amplitude, Stage& stage);
     void measureWinding(double time, Stage& stage);
+    void turnRound(Stage& stage); ///< one electrical turn there and back, after the winding
     void finish(RoutineResult why);
     [[nodiscard]] double rated() const; ///< current amplitude of the entered motor [A]
     [[nodiscard]] double moved() const { return m_machine.measured() - m_from; } ///< [rad]
@@ -71,7 +73,7 @@ private:
     std::array<RoutineResult, 4> m_results{};
     std::array<int, 4> m_progress{};
     std::int64_t m_heldAt = 0, m_beganAt = 0, m_now = 0;
-    double m_from = 0, m_field = 0, m_turned = 0, m_oldAngle = 0, m_newAngle = 0, m_resistance = 0, m_inductance = 0;
+    double m_from = 0, m_field = 0, m_turned = 0, m_turnedAngle = 0, m_oldAngle = 0, m_newAngle = 0, m_resistance = 0, m_inductance = 0;
     // pole search
     std::size_t m_pulse = 0;
     std::int64_t m_pulseAt = 0;
@@ -82,6 +84,7 @@ private:
     // winding
     double m_firstVoltage = 0, m_sum = 0, m_voltSeconds = 0, m_ampereSeconds = 0, m_rise = 0;
     std::int64_t m_summed = 0;
+    bool m_turning = false;
 };
 
 } // namespace ridge::sim

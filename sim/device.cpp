@@ -42,6 +42,7 @@ Device::Device(const Truth& truth, std::shared_ptr<Bus> bus)
     m_cascade.setMode(LoopMode::Off);
     m_mode = static_cast<int>(m_values.at(0x6060));
     m_restarts = m_truth.restarts;
+    m_plateName = m_truth.encoder.absolute && !m_truth.stepper ? "Motor " + std::to_string(m_truth.serial + 5000) : "";
     activate();
     m_field = m_truth.start;
     m_cascade.moved(m_machine.measured());
@@ -62,6 +63,8 @@ void Device::activate()
     const double period = m_values.at(0x2029, 7) > 0 ? m_values.number(0x2029, 7) : countsPerPeriod();
     m_polePairs = (period > 0 ? m_truth.encoder.counts / period : m_values.number(0x2120, 1)) * f.polePairs;
     m_second = m_values.at(0x2026, 2) != 0;
+    m_machine.invertSensor(m_values.at(0x2026, 5) != 0);
+    m_machine.setSwitching(std::max(1.0, m_values.number(0x2100, 3)) / usualSwitching);
     m_atLoad = m_second && m_values.at(0x2029, 8) != 0;
     m_behind = m_atLoad ? atLoad() - m_machine.measured() : 0;
     m_polesKnown = m_values.at(0x2026, 1) == 0;
@@ -124,6 +127,8 @@ double Device::electricalLimit(double speed) const
 
 void Device::everyMillisecond()
 {
+    if (m_level > 0 && m_ticks > m_logOnEnds)
+        m_level = 0;
     takeHands();
     m_inputs = functions();
     watchSafely();

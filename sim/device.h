@@ -11,6 +11,7 @@
 #include "excitation.h"
 #include "homing.h"
 #include "machine.h"
+#include "offered.h"
 #include "profile.h"
 #include "safepart.h"
 #include "terminals.h"
@@ -157,6 +158,7 @@ private:
     // acts.cpp
     void apply(ObjectKey key, std::int64_t value);
     bool obey(ObjectKey key, std::int64_t value); ///< what is a command rather than a value. @return whether it was one
+    void logOnWith(ObjectKey key, std::int64_t value);
     void keep(int sub);                           ///< store, restore, factory state and their kind
     bool obeyRoutine(ObjectKey key, std::int64_t value);
     void act(ObjectKey key, std::int64_t value);
@@ -181,6 +183,9 @@ private:
     [[nodiscard]] std::int64_t remembered(ObjectKey key) const; ///< of the fault history
     [[nodiscard]] std::int64_t moment(int sub) const;           ///< values of one tick, side by side
     [[nodiscard]] std::int64_t safety(int sub) const;
+    [[nodiscard]] std::int64_t logOn(int sub) const;
+    [[nodiscard]] std::int64_t sweepTold(ObjectKey key) const;
+    [[nodiscard]] std::int64_t plate(int sub) const;
 
     // hands.cpp
     [[nodiscard]] std::int64_t terminals() const; ///< levels of the input terminals, from bit 0
@@ -242,7 +247,8 @@ private:
         std::uint16_t code = 0;
     };
     std::vector<Entry> m_history; ///< newest first; kept over power-off
-    std::string m_name;           ///< written by a person
+    std::string m_name, m_plateName; ///< written by a person; of the motor, in its encoder
+    std::int64_t m_password = defaultPassword, m_level = 0, m_logOnEnds = 0;
 
     int m_mode = 0; ///< active
     int m_hallCode = -1;

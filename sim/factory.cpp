@@ -13,70 +13,6 @@ namespace ridge::sim {
 
 namespace {
 constexpr std::int64_t allOf32 = 0xFFFFFFFF;
-/// What an object takes; of an index and a subindex, or of all its subindices (255).
-struct Range {
-    ObjectKey key;
-    std::int64_t low = 0, high = 0;
-};
-constexpr std::uint8_t all = 255;
-constexpr std::array ranges{Range{{0x605A, all}, 0, 8},
-                            Range{{0x605C, all}, 0, 1},
-                            Range{{0x605D, all}, 1, 2},
-                            Range{{0x605E, all}, 0, 4},
-                            Range{{0x60C2, 1}, 1, 255},
-                            Range{{0x60C2, 2}, -6, 0},
-                            Range{{0x607F, all}, 1, allOf32},
-                            Range{{0x6081, all}, 1, allOf32},
-                            Range{{0x6083, all}, 1, allOf32},
-                            Range{{0x6084, all}, 1, allOf32},
-                            Range{{0x6085, all}, 1, allOf32},
-                            Range{{0x608F, 1}, 4, allOf32},
-                            Range{{0x608F, 2}, 1, allOf32},
-                            Range{{0x6091, all}, 1, allOf32},
-                            Range{{0x6092, 2}, 1, allOf32},
-                            Range{{0x2120, 1}, 0, 128},
-                            Range{{0x2120, 7}, -36000, 36000},
-                            Range{{0x2120, all}, 0, 1000000000},
-                            Range{{0x2104, 1}, 0, 35999},
-                            Range{{0x2105, 1}, 0, 35999},
-                            Range{{0x2106, 1}, 0, 35999},
-                            Range{{0x2107, 1}, 0, 35999},
-                            Range{{0x2104, 4}, 0, 1},
-                            Range{{0x2105, 4}, 0, 1},
-                            Range{{0x2106, 4}, 0, 1},
-                            Range{{0x2107, 4}, 0, 1},
-                            Range{{0x2104, all}, 0, 5000},
-                            Range{{0x2105, all}, 0, 5000},
-                            Range{{0x2106, all}, 0, 5000},
-                            Range{{0x2107, all}, 0, 5000},
-                            Range{{0x2019, all}, 0, 1},
-                            Range{{0x2020, 1}, 0, 1000},
-                            Range{{0x2023, 1}, 0, 2},
-                            Range{{0x2023, 2}, 0, 1000},
-                            Range{{0x2024, 1}, 1, 2},
-                            Range{{0x2024, 4}, 0, 1000},
-                            Range{{0x2026, 1}, 0, 2},
-                            Range{{0x2026, 2}, 0, 1},
-                            Range{{0x2026, 3}, 3000, 12000},
-                            Range{{0x2026, 4}, 100, 20000},
-                            Range{{0x2027, 9}, 0, 255},
-                            Range{{0x2027, all}, 0, lastInputFunction},
-                            Range{{0x2028, all}, 0, lastOutputFunction},
-                            Range{{0x2018, 1}, 0, 0x1FF},
-                            Range{{0x2018, 2}, 0, 0xF},
-                            Range{{0x2018, 3}, 0, 0xF},
-                            Range{{0x2030, 5}, 1, allOf32},
-                            Range{{0x2030, 6}, 1, allOf32},
-                            Range{{0x2130, 1}, 0, 1},
-                            Range{{0x2132, 1}, 0, 1},
-                            Range{{0x2140, all}, 1, allOf32},
-                            Range{{0x2200, 3}, 1, 1000},
-                            Range{{0x2200, 5}, 16, 16384},
-                            Range{{0x2200, 6}, 1, 8},
-                            Range{{0x2200, 9}, 0, 4},
-                            Range{{0x2200, 10}, 0, 90},
-                            Range{{0x2F00, 1}, 0, 30},
-                            Range{{0x2F00, 2}, 0, 1000}};
 } // namespace
 
 Values Device::factory(const Truth& t)
@@ -116,7 +52,8 @@ Values Device::factory(const Truth& t)
     v[{0x2101, 4}] = 300;
     v[{0x2102, 1}] = 10000;
     v[{0x2103, 1}] = 4000;
-    v[{0x2120, 7}] = rounded(t.encoder.poles * 180 / pi * 100);
+    v[{0x2120, 7}] = t.encoder.polesTold ? rounded(t.encoder.poles * 180 / pi * 100) : 0;
+    v[{0x2100, 3}] = rounded(usualSwitching);
     v[{0x2130, 1}] = t.brake.torque > 0 ? 1 : 0;
     v[{0x2130, 2}] = v[{0x2130, 3}] = 100;
     v[{0x2131, 3}] = 1000;
@@ -201,6 +138,9 @@ Device::Refusal Device::checkStepper(ObjectKey key, std::int64_t v) const
 Device::Refusal Device::check(ObjectKey key, std::int64_t v) const
 {
     const auto only = [](bool good) { return good ? Refusal::None : Refusal::Value; };
+    const ObjectEntry* entry = ObjectDictionary::shipped().find(key);
+    if (m_truth.locked && m_level < 2 && entry && entry->stored())
+        return Refusal::State; // nobody has logged on
     switch (key.index) {
     case 0x6040: // somebody else commands: only what stops is taken
         return m_owner > Owner::Network && driveCommand(static_cast<std::uint16_t>(v)) == DriveCommand::EnableOperation
@@ -217,10 +157,8 @@ Device::Refusal Device::check(ObjectKey key, std::int64_t v) const
     case 0x2030: return key.sub == 14 || m_values.at(0x2030, 14) == commandKey ? Refusal::None : Refusal::State;
     default: break;
     }
-    // the entry of the subindex comes before that of all
-    for (const Range& r : ranges)
-        if (r.key.index == key.index && (r.key.sub == key.sub || r.key.sub == all))
-            return only(v >= r.low && v <= r.high);
+    if (entry)
+        return only(v >= entry->least() && v <= entry->most());
     return Refusal::None;
 }
 

@@ -48,6 +48,7 @@ double Homing::step(const HomingView& view)
         const double way = m_method == 33 ? -1 : m_method == 34 ? 1 : -towards;
         if (view.index) {
             m_zero = view.indexAt;
+            m_edgeToIndex = m_method == 1 || m_method == 2 ? m_zero - m_from : 0;
             m_phase = Phase::Done;
             return 0;
         }

@@ -31,12 +31,14 @@ public:
     [[nodiscard]] bool done() const { return m_phase == Phase::Done; }
     [[nodiscard]] bool failed() const { return m_phase == Phase::Failed; }
     [[nodiscard]] double zero() const { return m_zero; } ///< [rad]
+    /// From the edge of the switch to the index, of the last homing that used both [rad]; 0: none.
+    [[nodiscard]] double edgeToIndex() const { return m_edgeToIndex; }
 
 private:
     enum class Phase : std::uint8_t { Idle, ToSwitch, Braking, OffSwitch, ToIndex, Done, Failed };
     std::int64_t m_method = 37;
     Phase m_phase = Phase::Idle;
-    double m_fast = 0, m_slow = 0, m_zero = 0, m_from = 0;
+    double m_fast = 0, m_slow = 0, m_zero = 0, m_from = 0, m_edgeToIndex = 0;
 };
 
 } // namespace ridge::sim

@@ -214,7 +214,8 @@ void AxisMachine::sense()
     if (!m_hands.feedbackCable)
         return; // it stays where it was
     double x = m_angle * m_perRadian;
-    if (m_faults.encoderInverted)
+    const bool turned = m_faults.encoderInverted != m_inverted;
+    if (turned)
         x = -x;
     if (m_truth.encoder.noise > 0 || m_faults.noise > 0) {
         x += m_truth.encoder.noise * m_noise.normal();
@@ -225,6 +226,21 @@ void AxisMachine::sense()
     }
     m_counts = static_cast<std::int64_t>(std::floor(x + 0.5)) - m_lostCounts;
     m_measured = static_cast<double>(m_counts) * m_countSize;
+    const double turns = std::floor(m_angle / (2 * pi));
+    if (turns == m_turnsBefore)
+        return;
+    const double mark = std::max(turns, m_turnsBefore) * 2 * pi; // that was passed last, in whichever direction
+    m_turnsBefore = turns;
+    if (!m_faults.index || !m_truth.encoder.index || m_truth.encoder.absolute)
+        return;
+    ++m_indexPasses;
+    m_countAtIndex = m_counts - std::llround((m_angle - mark) * m_perRadian) * (turned ? -1 : 1);
+}
+
+void AxisMachine::invertSensor(bool inverted)
+{
+    m_inverted = inverted;
+    sense();
 }
 
 bool AxisMachine::powerUp()
@@ -308,7 +324,7 @@ void AxisMachine::everyMillisecond()
     m_resistance = m_phase.resistance * (1 + copperCoefficient * (m_winding - 20));
     // a heat sink that a rated current warms by 35 K in some two minutes, common practice
     const double share = m_squares / (m_truth.motor.ratedCurrent * m_truth.motor.ratedCurrent);
-    m_heatsink += h / 120 * (t.ambient + 5 + 35 * share - m_heatsink);
+    m_heatsink += h / 120 * (t.ambient + 5 + 35 * share * m_switching - m_heatsink);
     if (m_faults.slip > 0 && std::abs(m_torque) > m_faults.slipAbove * m_truth.motor.ratedTorque)
         m_plant.slip(-std::copysign(m_faults.slip, m_torque));
 }

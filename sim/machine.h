@@ -82,6 +82,11 @@ public:
     [[nodiscard]] const Truth& truth() const { return m_truth; }
     [[nodiscard]] const FaultEffects& faults() const { return m_faults; }
     [[nodiscard]] double gravity() const { return m_plant.plant().gravityAt(m_angle); }
+    /// Passes of the index since power-up, and the count at the last one.
+    [[nodiscard]] std::int64_t indexPasses() const { return m_indexPasses; }
+    [[nodiscard]] std::int64_t countAtIndex() const { return m_countAtIndex; }
+    void invertSensor(bool inverted); ///< by a parameter of the drive
+    void setSwitching(double share) { m_switching = share; } ///< of its frequency to that of the rating
     [[nodiscard]] std::int64_t lostSteps(double field) const { return m_rotor.lostSteps(field); }
 
     /// By hand, without torque.
@@ -108,7 +113,9 @@ private:
     double m_angle = 0, m_speed = 0, m_torque = 0, m_beam = 0;
     double m_alpha = 0, m_beta = 0, m_iq = 0, m_id = 0, m_vd = 0, m_sumD = 0, m_sumQ = 0, m_squares = 0;
     std::array<double, 3> m_currents{};
-    std::int64_t m_counts = 0, m_lostCounts = 0;
+    std::int64_t m_counts = 0, m_lostCounts = 0, m_indexPasses = 0, m_countAtIndex = 0;
+    double m_turnsBefore = 0, m_switching = 1;
+    bool m_inverted = false;
     double m_measured = 0, m_countSize = 0, m_perRadian = 0;
     bool m_brakeOpen = false, m_brakeHolds = true;
     std::int64_t m_brakeAt = -1, m_ticks = 0;

@@ -1,10 +1,10 @@
 #pragma once
+#include "core/objects/valuewords.h"
+
 #include <array>
 #include <cstdint>
 
 namespace ridge::sim {
-
-inline constexpr int inputTerminals = 8, outputTerminals = 4;
 
 /// What an input does (2027:1 to 8).
 enum class InputFunction : std::uint8_t { None, LowLimit, HighLimit, Home, Enable, FaultReset, QuickStop };

@@ -207,6 +207,53 @@ std::int64_t Device::simulationTold(ObjectKey key) const
     return bits;
 }
 
+/// What a sweep is told by, of one tick; where homing found the index; the reference as it comes.
+std::int64_t Device::sweepTold(ObjectKey key) const
+{
+    switch (key.index << 8 | key.sub) {
+    case 0x203601: return rounded(m_commission.field() * 18000 / pi);
+    case 0x203602: return m_machine.counts();
+    case 0x203603: return m_machine.hall();
+    case 0x203604:
+    case 0x203605:
+    case 0x203606: return rounded(m_machine.currents()[key.sub - 4U] * 1e3);
+    case 0x203607: return static_cast<std::int64_t>(m_commission.result(Commission::Routine::Vector));
+    case 0x203701: return rounded(m_homing.edgeToIndex() * m_truth.encoder.counts / (2 * pi));
+    case 0x203801: return m_values.at(0x2F01, 9);
+    default: return 0;
+    }
+}
+
+/// Who may write, and since when: the window for it closes by itself.
+std::int64_t Device::logOn(int sub) const
+{
+    switch (sub) {
+    case 1: return m_truth.locked ? m_level : 2;
+    case 3: return m_level > 0 ? std::max<std::int64_t>(0, (m_logOnEnds - m_ticks) / 16000) : 0;
+    case 5: return m_truth.locked && m_password == defaultPassword ? 1 : 0;
+    default: return 0;
+    }
+}
+
+/// The plate of the motor, kept in the memory of a serial encoder.
+std::int64_t Device::plate(int sub) const
+{
+    const MotorTruth& m = m_truth.motor;
+    if (!m_truth.encoder.absolute || m_truth.stepper || !m_machine.hands().feedbackCable)
+        return 0;
+    switch (sub) {
+    case 1: return 1;
+    case 2: return rounded(m.ratedCurrent * 1e3);
+    case 3: return rounded(m.ratedTorque * 1e3);
+    case 4: return rounded(m.polePairs);
+    case 5: return rounded(m.resistance * 1e3);
+    case 6: return rounded(m.inductance * 1e6);
+    case 7: return rounded(m.torqueConstant * 1e6);
+    case 8: return rounded(m_truth.encoder.counts);
+    default: return m_truth.serial + 5000;
+    }
+}
+
 /// Sensors of angle and current, temperatures.
 std::int64_t Device::sensed(ObjectKey key) const
 {
@@ -217,6 +264,9 @@ std::int64_t Device::sensed(ObjectKey key) const
     case 0x200004: return rounded(10 * (m_truth.heat.ambient + 8));
     case 0x202101: return hundredthsOf(m_polePairs * m_machine.measured() + m_poleOffset);
     case 0x202102: return m_machine.hall();
+    case 0x202103: return m_machine.indexPasses() & 0xFFFF;
+    case 0x202104: return m_machine.countAtIndex();
+    case 0x202105: return m_machine.counts();
     case 0x202201:
     case 0x202202:
     case 0x202203: return rounded(m_machine.currents()[key.sub - 1U] * 1e3);
@@ -271,6 +321,11 @@ std::int64_t Device::inner(ObjectKey key) const
     case 0x202B:
     case 0x202C: return stepperTold(key);
     case 0x2030: return safety(key.sub);
+    case 0x2032: return logOn(key.sub);
+    case 0x2036:
+    case 0x2037:
+    case 0x2038: return sweepTold(key);
+    case 0x2035: return plate(key.sub);
     case 0x2131: return safeInputs(key.sub);
     case 0x2210: return internals(key.sub);
     case 0x2F00:
@@ -309,7 +364,7 @@ std::int64_t Device::moment(int sub) const
                                                 {0x60F4, 0},
                                                 {0x6061, 0}}};
     const auto k = static_cast<std::size_t>(sub - 2);
-    return k < source.size() ? live(source[k]) : 0; // it has no program of its own inside
+    return k < source.size() ? live(source[k]) : m_owner == Owner::InnerProgram ? 1 : 0;
 }
 
 std::int64_t Device::value(ObjectKey key) const { return live(key); }
@@ -319,6 +374,7 @@ const std::string* Device::textOf(ObjectKey key) const
     switch (key.index) {
     case 0x1008: return &m_truth.type;
     case 0x100A: return &m_truth.firmware;
+    case 0x2035: return &m_plateName;
     case 0x2010: return key.sub == 1 ? &m_truth.maker : key.sub == 2 ? &m_truth.safety : &m_name;
     default: return nullptr;
     }

@@ -52,8 +52,16 @@ Truth truthFrom(std::string_view text)
         if (const auto it = j.is_object() ? j.find(key) : j.end(); it != j.end() && it->is_string())
             into = it->get<std::string>();
     };
-    if (const auto it = j.is_object() ? j.find("practice") : j.end(); it != j.end() && it->is_boolean())
-        t.practice = it->get<bool>();
+    const auto truth = [&](const char* key, bool otherwise) {
+        const auto it = j.is_object() ? j.find(key) : j.end();
+        return it != j.end() && it->is_boolean() ? it->get<bool>() : otherwise;
+    };
+    t.locked = truth("locked", t.locked);
+    t.practice = truth("practice", t.practice);
+    t.encoder.absolute = truth("absolute", t.encoder.absolute);
+    t.encoder.halls = truth("halls", t.encoder.halls);
+    t.encoder.poles = number("poles_rad", t.encoder.poles);
+    t.encoder.polesTold = truth("polesTold", t.encoder.polesTold);
     words("maker", t.maker);
     words("type", t.type);
     words("firmware", t.firmware);

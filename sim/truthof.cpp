@@ -4,6 +4,7 @@
 #include "core/mechanics/stage.h"
 #include "core/stations/axisplant.h"
 #include "core/stations/match.h"
+#include "core/stations/planfacts.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,27 +15,12 @@ namespace {
 constexpr double quiet = 0.3;       ///< noise of an encoder [counts r.m.s.], common practice
 constexpr double switchAway = 1e-3; ///< a home switch is as wide as this share of the travel, our choice
 
-/// Turns a plant in N, m and kg into one of a motor whose turn is one magnetic period. @param r  m a radian
-AxisPlant unrolled(AxisPlant p, double r)
-{
-    for (double* j : {&p.inertia, &p.load, &p.viscous, &p.stiffness, &p.damping})
-        *j *= r * r;
-    for (double* t : {&p.coulomb, &p.breakaway, &p.gravity, &p.hold, &p.atMotor})
-        *t *= r;
-    p.gap /= r;
-    p.over.from /= r;
-    p.over.step /= r;
-    for (double& t : p.over.torques)
-        t *= r;
-    return p;
-}
-
 void servoInto(Truth& t, const Machine& machine, const Axis& axis, const Evaluation& e)
 {
     const ServoParts& parts = *axis.actuator.servo();
     const ServoMotor& m = *parts.motor;
     const bool linear = axis.actuator.is<LinearActuator>();
-    const double r = linear ? m.polePeriod / (2 * pi) : 1;
+    const double r = unrolledRadius(axis);
     t.motor.ratedTorque = (m.ratedTorque > 0 ? m.ratedTorque : m.stallTorque) * r;
     t.motor.ratedCurrent = m.ratedCurrent > 0 ? m.ratedCurrent : m.stallCurrent;
     t.motor.peakCurrent = parts.drive ? std::min(m.peakCurrent, parts.drive->peakCurrent) : m.peakCurrent;
@@ -44,13 +30,15 @@ void servoInto(Truth& t, const Machine& machine, const Axis& axis, const Evaluat
     t.motor.polePairs = linear ? 1 : m.polePairs;
     t.motor.cogging = m.cogging * t.motor.ratedTorque / 2;
     t.motor.coggingPeriods = linear ? 1 : m.coggingPeriods;
-    const bool own = m.encoder.find("absolute") != std::string::npos;
+    const FeedbackKind kind = fittedFeedback(axis.actuator, axis.wiring).value_or(FeedbackKind::Incremental);
     t.encoder.counts = linear && m.countsPerTurn <= 0 ? std::round(m.polePeriod / 0.5e-6)
                        : m.countsPerTurn > 0          ? m.countsPerTurn
                                                       : 65536;
     t.encoder.noise = quiet;
-    t.encoder.absolute = own && m.kind == MotorKind::Servo;
-    t.encoder.poles = t.encoder.absolute ? 0 : 2.1; // where the poles lie nobody knows before they are found
+    t.encoder.absolute = tellsAngle(kind);
+    t.encoder.halls = kind == FeedbackKind::IncrementalHalls || kind == FeedbackKind::Halls;
+    t.encoder.poles = t.encoder.absolute && !linear ? 0 : 2.1; // where the poles lie nobody knows before they are found
+    t.encoder.polesTold = m.kind == MotorKind::Servo; // of a motor that was built in nobody knows it
     t.encoder.battery = m.turnsKept != TurnsKeeper::Battery || t.encoder.absolute;
     t.encoder.second = axis.io.secondEncoder ? t.encoder.counts : 0;
     if (axis.actuator.withBrake())
@@ -159,7 +147,7 @@ std::optional<Truth> truthOf(const Machine& machine, const Axis& axis, const Eva
     else
         servoInto(t, machine, axis, e);
     if (axis.actuator.is<LinearActuator>())
-        perRadian *= axis.actuator.motor()->polePeriod / (2 * pi);
+        perRadian *= unrolledRadius(axis);
     endsInto(t, axis, perRadian);
     // it stands where the cycle begins
     t.start = axis.cycle.start / perRadian;

@@ -326,7 +326,12 @@ QString Bench::words()
 link::Scale Bench::scale() const
 {
     const Axis& a = m_document.axis();
-    return {a.actuator.motor() ? a.actuator.motor()->countsPerTurn : 1.0, unitsPerTravel(a)};
+    return {std::max(1.0, countsOfTurn(a)), unitsPerTravel(a)};
+}
+
+std::string Bench::whose()
+{
+    return m_document.axis().id + " " + session().identity().serial + " " + std::to_string(session().connections());
 }
 
 FactSource Bench::source()
@@ -353,6 +358,12 @@ LinkState Bench::linkState()
     s.stateAge =
         l.session.age() < 0 ? std::numeric_limits<double>::infinity() : static_cast<double>(l.session.age()) * 1e-3;
     s.error = l.session.snapshot().error;
+    s.owner = l.session.owner().value_or(0);
+    s.innerProgram = l.session.snapshot().innerProgram;
+    if (const auto& in = l.session.logOn()) {
+        s.level = in->level;
+        s.defaultPassword = in->defaultPassword;
+    }
     s.identity = l.session.identity();
     s.bound = boundDrive(m_document.facts(), l.axis);
     return s;

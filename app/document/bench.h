@@ -67,6 +67,9 @@ public:
     [[nodiscard]] QString words(); ///< of the connection of the axis in view
     [[nodiscard]] link::Scale scale() const;
 
+    /// The axis in view, its drive and the connection: what was begun on another belongs to that one.
+    [[nodiscard]] std::string whose();
+
     /// The source of what the drive of the axis in view gives from now on.
     [[nodiscard]] FactSource source();
     [[nodiscard]] LinkState linkState();

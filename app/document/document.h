@@ -2,6 +2,7 @@
 #include "core/stations/evaluate.h"
 #include "store/machinefile.h"
 
+#include "partnotes.h"
 #include "parts.h"
 
 #include <QObject>
@@ -75,6 +76,7 @@ public:
     /// True while lastGood() is older than the entries; the sentence says why.
     [[nodiscard]] bool stale(QString* why = nullptr);
     [[nodiscard]] Parts& parts() { return m_parts; }
+    [[nodiscard]] PartNotes& notes() { return m_notes; }
     [[nodiscard]] QUndoStack& undoStack() { return m_undo; }
     [[nodiscard]] QString path() const;
 
@@ -162,6 +164,7 @@ private:
     EvaluationMemo m_memo;                       ///< for the next evaluation of it
     Axis m_goodAxis;
     Parts m_parts;
+    PartNotes m_notes;
 };
 
 /// Time for records, UTC, "2026-11-24T14:05:33Z".

@@ -23,7 +23,10 @@ namespace {
 /// The station whose form holds the fields of a group.
 int stationOfGroup(const std::string& key)
 {
-    constexpr std::array<std::pair<std::string_view, Station>, 6> known{{{"travel", Station::Move},
+    constexpr std::array<std::pair<std::string_view, Station>, 9> known{{{"travel", Station::Move},
+                                                                         {"homing", Station::Move},
+                                                                         {"command", Station::Set},
+                                                                         {"parameters", Station::Set},
                                                                          {"mounting", Station::Match},
                                                                          {"wiring", Station::Wire},
                                                                          {"turn", Station::Turn},

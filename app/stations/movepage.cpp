@@ -73,6 +73,9 @@ public:
         m_process = new QScrollArea;
         m_process->setWidgetResizable(true);
         m_tabs->addTab(m_process, tr("Process"));
+        m_homing = new QScrollArea;
+        m_homing->setWidgetResizable(true);
+        m_tabs->addTab(m_homing, tr("Homing"));
         connect(m_tabs, &QTabWidget::currentChanged, this, &MovePage::refresh);
         layout->addWidget(m_tabs, 4);
         auto* below = new QWidget; // belongs to the segments
@@ -84,8 +87,8 @@ public:
         layout->addWidget(below);
         connect(m_tabs, &QTabWidget::currentChanged, below, [this, below, layout] {
             const bool ends = m_tabs->currentWidget() == m_travel;
-            below->setVisible(!ends && m_tabs->currentWidget() != m_process);
-            const bool process = m_tabs->currentWidget() == m_process; // a few entries: the picture takes the room
+            const bool process = m_tabs->currentWidget() == m_process || m_tabs->currentWidget() == m_homing;
+            below->setVisible(!ends && !process); // a few entries: the picture takes the room
             layout->setStretchFactor(m_plot, ends ? 3 : process ? 8 : 6);
             layout->setStretchFactor(m_tabs, ends ? 7 : process ? 3 : 4);
         });
@@ -124,6 +127,8 @@ public:
             m_phases->fill();
         if (m_tabs->currentWidget() == m_process)
             fillProcess();
+        if (m_tabs->currentWidget() == m_homing)
+            fillHoming();
         if (m_tabs->currentWidget() == m_travel)
             m_travel->fill();
     }
@@ -271,6 +276,26 @@ private:
             m_processOf = axisKey();
         }
         m_processForm->refresh();
+    }
+
+    void fillHoming()
+    {
+        if (!m_homingForm || m_homingOf != axisKey()) {
+            auto* inner = new QWidget;
+            auto* layout = new QVBoxLayout(inner);
+            m_homingForm = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.homing; }),
+                                         QStringLiteral("homing"), homingFields(), 3);
+            m_homingWords = quiet({});
+            m_homingWords->setObjectName(QStringLiteral("homing.words"));
+            layout->addWidget(m_homingForm);
+            layout->addWidget(m_homingWords);
+            layout->addStretch();
+            m_homing->setWidget(inner); // the one before goes with it
+            m_homingOf = axisKey();
+        }
+        m_homingForm->refresh();
+        const Check* c = m_document.evaluation().check("move.homing");
+        setLabel(*m_homingWords, c ? verdictMark(c->verdict) + QLatin1Char(' ') + app::sentence(c->reason) + QLatin1Char(' ') + app::sentence(c->help) : QString());
     }
 
     // ------------------------------------------------------------ segments
@@ -497,7 +522,10 @@ private:
     QLabel *m_readout, *m_sentence;
     QComboBox* m_strip;
     TravelPanel* m_travel = nullptr;
-    QScrollArea* m_process;
+    QScrollArea *m_process, *m_homing;
+    FieldForm* m_homingForm = nullptr;
+    QLabel* m_homingWords = nullptr;
+    std::string m_homingOf;
     FieldForm* m_processForm = nullptr;
     std::string m_processOf;
     PhaseTable* m_phases;

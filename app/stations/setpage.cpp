@@ -1,13 +1,21 @@
+#include "app/set/driveacts.h"
+#include "app/set/handpanel.h"
+#include "app/set/iopanel.h"
+#include "app/set/setspanel.h"
+#include "app/set/sheetpanel.h"
+#include "app/set/valuetable.h"
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
+#include "app/widgets/forms.h"
 #include "app/widgets/labels.h"
+#include "app/widgets/noteson.h"
 
 #include "station.h"
 
-#include <QHeaderView>
 #include <QLineEdit>
 #include <QProgressBar>
-#include <QTableWidget>
+#include <QScrollArea>
+#include <QTabWidget>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -27,11 +35,32 @@ public:
         m_words = quiet({});
         m_words->setProperty("station", QStringLiteral("set"));
         layout->addWidget(m_words);
-        m_table = listTable(
-            "parameters", tr("Parameters: planned, in the drive, last saved"),
-            {tr("Object"), tr("Name"), tr("Planned"), tr("That is"), tr("In the drive"), tr("Last saved"), tr("Why")});
-        layout->addWidget(m_table, 1);
-        connect(&m_bench, &Bench::changed, this, &SetPage::enableButtons);
+        m_tabs = new QTabWidget;
+        m_tabs->setObjectName(QStringLiteral("set.tabs"));
+        m_tabs->setDocumentMode(true);
+        m_values = new ValueTable(m_document, m_bench);
+        m_sets = new SetsPanel(m_document, m_bench, [this](const DriveValues& values, std::function<void(const QString&)> done) {
+            writeValues(values, std::move(done));
+        });
+        m_io = new IoPanel(m_document, m_bench);
+        m_hand = new HandPanel(m_document, m_bench);
+        m_sheet = new SheetPanel(m_document);
+        m_plan = new QScrollArea;
+        m_plan->setWidgetResizable(true);
+        m_plan->setFrameShape(QFrame::NoFrame);
+        m_tabs->addTab(m_values, tr("Values"));
+        m_tabs->addTab(m_sets, tr("Sets"));
+        m_tabs->addTab(m_plan, tr("Command and plan"));
+        m_tabs->addTab(m_io, tr("Terminals"));
+        m_tabs->addTab(m_hand, tr("By hand"));
+        m_tabs->addTab(m_sheet, tr("For the controller"));
+        layout->addWidget(m_tabs, 1);
+        connect(m_tabs, &QTabWidget::currentChanged, this, &SetPage::refreshTab);
+        connect(&m_bench, &Bench::changed, this, [this] {
+            enableButtons();
+            if (m_document.hasAxis() && m_tabs->currentWidget() == m_io)
+                m_io->live();
+        });
     }
 
     [[nodiscard]] const char* mainFigure() const override { return "tune.velocity_gain"; }
@@ -39,15 +68,18 @@ public:
 
     void refresh() override
     {
-        const Evaluation& e = m_document.evaluation();
-        m_table->setRowCount(static_cast<int>(e.set.parameters.size()));
-        int row = 0;
-        for (const PlannedParameter& planned : e.set.parameters)
-            showRow(row++, planned, e.set.memory);
-        const int widths[] = {58, 176, 76, 120, 84, 84};
-        for (int c = 0; c < 6; ++c)
-            m_table->setColumnWidth(c, widths[c]);
+        refreshTab();
         enableButtons();
+        m_notes->refresh();
+    }
+
+    bool takeFile(const QString& path) override
+    {
+        if (!path.endsWith(QLatin1String(".dcf"), Qt::CaseInsensitive) && !path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive))
+            return false;
+        m_tabs->setCurrentWidget(m_sets);
+        m_sets->takeFile(path);
+        return true;
     }
 
 private:
@@ -67,6 +99,10 @@ private:
         row->addWidget(m_reason);
         row->addWidget(m_bind);
         row->addStretch();
+        m_notes = new NotesButton(m_document);
+        m_acts = new DriveActs(m_document, m_bench, [this](const QString& words) { say(words); });
+        row->addWidget(m_notes);
+        row->addWidget(m_acts);
         m_progress = new QProgressBar;
         m_progress->setTextVisible(false);
         m_progress->setFixedSize(140, 6);
@@ -117,32 +153,56 @@ private:
         return row;
     }
 
-    void showRow(int r, const PlannedParameter& row, const DriveMemory& m)
+    /// Only what is looked at is filled.
+    void refreshTab()
     {
-        const auto value = [&](const DriveValues& values) {
-            const auto it = values.find(row.key);
-            return it == values.end() ? QStringLiteral("–") : QString::number(it->second);
-        };
-        const auto differs = [&](const DriveValues& values) {
-            const auto it = values.find(row.key);
-            return it != values.end() && !sameWithinRounding(row.key, row.value, it->second);
-        };
-        const ObjectEntry* entry = ObjectDictionary::shipped().find(row.key);
-        const bool byHand = m_bench.session().identified() && !m_bench.session().has(row.key);
-        const QString name = entry ? QString::fromStdString(entry->name) : QString(), why = sentence(row.why),
-                      physical = sentence(row.physical);
-        setCell(*m_table, r, 0, QString::fromStdString(keyText(row.key)), theme().soft);
-        setCell(*m_table, r, 1, name, {}, name);
-        setCell(*m_table, r, 2, QString::number(row.value));
-        setCell(*m_table, r, 3, physical, {}, physical);
-        for (const auto& [column, values] :
-             {std::pair{4, &m.held}, std::pair{5, &m.saved}}) // only differences stand out
-            setCell(*m_table, r, column,
-                    byHand ? tr("by hand") : (differs(*values) ? QStringLiteral("■ ") : QString()) + value(*values),
-                    differs(*values) ? theme().fail : theme().soft);
-        setCell(*m_table, r, 6, why, theme().soft, why);
-        for (const int c : {2, 4, 5})
-            m_table->item(r, c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        if (!m_document.hasAxis())
+            return;
+        QWidget* shown = m_tabs->currentWidget();
+        if (shown == m_values)
+            m_values->refresh();
+        else if (shown == m_sets)
+            m_sets->refresh();
+        else if (shown == m_io)
+            m_io->refresh();
+        else if (shown == m_hand)
+            m_hand->refresh();
+        else if (shown == m_sheet)
+            m_sheet->refresh();
+        else
+            fillPlan();
+    }
+
+    void fillPlan()
+    {
+        if (m_built != axisKey()) {
+            m_built = axisKey();
+            auto* inner = new QWidget;
+            auto* layout = new QVBoxLayout(inner);
+            layout->setContentsMargins(8, 6, 8, 6);
+            m_loops = quiet({});
+            m_loops->setObjectName(QStringLiteral("set.loops"));
+            const auto form = [&](const QString& title, const char* prefix, std::span<const Field> fields,
+                                  std::function<void*(Axis&)> find) {
+                layout->addWidget(heading(title));
+                auto* f = new FieldForm(axisTarget(m_document, std::move(find)), QString::fromLatin1(prefix), fields, 3);
+                layout->addWidget(f);
+                return f;
+            };
+            m_command = form(tr("How the axis is commanded"), "command", commandFields(), [](Axis& a) -> void* { return &a.command; });
+            layout->addWidget(m_loops);
+            m_parameters = form(tr("What the drive is told beside it"), "parameters", parameterFields(),
+                                [](Axis& a) -> void* { return &a.parameters; });
+            layout->addStretch();
+            m_plan->setWidget(inner); // the one before goes with it
+        }
+        m_command->refresh();
+        m_parameters->refresh();
+        QStringList words;
+        for (const char* id : {"command.loops", "command.pulse_gear", "command.pulse_rate", "command.analog"})
+            if (const Check* c = m_document.evaluation().check(id))
+                words += QStringLiteral("%1 %2").arg(verdictMark(c->verdict), sentence(c->reason));
+        setLabel(*m_loops, words.join(QLatin1Char('\n')));
     }
 
     void enableButtons()
@@ -169,6 +229,7 @@ private:
         m_cycled->setEnabled(idle && m_document.person().named());
         m_saw->setVisible(real && !link.restarts);
         showIdentity(link);
+        m_acts->refresh();
         if (m_busy || m_said)
             return;
         setLabel(*m_words, link.identified && !refused.isEmpty()
@@ -192,6 +253,10 @@ private:
                        .arg(QString::fromStdString(link.bound.type), QString::fromStdString(link.bound.serial));
         else
             text = tr("No drive belongs to this axis yet.");
+        if (const auto& in = m_bench.session().logOn(); in && link.identified && in->level < 2)
+            text += in->defaultPassword ? tr(" · ▲ default password") : tr(" · not logged on");
+        else if (in && link.identified && in->window > 0)
+            text += tr(" · logged on for %1 s").arg(in->window);
         setLabel(*m_identity, text);
         const link::Session& session = m_bench.session();
         m_identity->setToolTip(
@@ -279,15 +344,31 @@ private:
             if (it == held.end() || !sameWithinRounding(row.key, row.value, it->second))
                 differing[row.key] = row.value;
         }
+        writeValues(differing, {});
+    }
+
+    /// Into the drive of the axis in view, verified, all or none, and into the record.
+    void writeValues(const DriveValues& values, std::function<void(const QString&)> done)
+    {
+        if (const QString no = m_bench.refusal(Act::Write); !no.isEmpty()) {
+            done ? done(no) : say(no);
+            return;
+        }
         busyNow(true);
         const FactSource source = m_bench.source();
         m_bench.session().writeVerified(
-            differing,
-            [this, source, differing](const Result<link::Values>& back) {
-                if (!back)
-                    return failed(back.error());
-                m_document.append(source, DriveWritten{differing, *back});
+            values,
+            [this, source, values, done = std::move(done)](const Result<link::Values>& back) {
+                if (!back) {
+                    failed(back.error());
+                    if (done)
+                        done(QString::fromStdString(messageFor(back.error())));
+                    return;
+                }
+                m_document.append(source, DriveWritten{values, *back});
                 busyNow(false);
+                if (done)
+                    done(tr("%n value(s) written and read back.", nullptr, static_cast<int>(values.size())));
             },
             progress());
     }
@@ -360,7 +441,18 @@ private:
     QLabel* m_identity;
     QProgressBar* m_progress;
     QLabel* m_words;
-    QTableWidget* m_table;
+    QTabWidget* m_tabs;
+    ValueTable* m_values;
+    SetsPanel* m_sets;
+    IoPanel* m_io;
+    HandPanel* m_hand;
+    SheetPanel* m_sheet;
+    QScrollArea* m_plan;
+    NotesButton* m_notes;
+    DriveActs* m_acts;
+    FieldForm *m_command = nullptr, *m_parameters = nullptr;
+    QLabel* m_loops = nullptr;
+    std::string m_built;
     bool m_busy = false, m_said = false;
 };
 

@@ -10,20 +10,12 @@ void StationPage::noteInterrupted(const FactSource& source, const char* step, co
 
 std::string StationPage::drive()
 {
-    const link::Session& session = m_bench.session();
-    return m_document.axis().id + " " + session.identity().serial + " " + std::to_string(session.connections());
+    return m_bench.whose();
 }
 
 void StationPage::runWhileHeld(HoldButton& button, std::function<void()> begin)
 {
-    connect(&button, &HoldButton::held, this, [this, begin = std::move(begin)] {
-        m_held = &m_bench.here();
-        begin();
-    });
-    connect(&button, &HoldButton::released, this, [this] {
-        if (m_held)
-            m_held->runs.release();
-    });
+    connectHeld(button, m_bench, std::move(begin));
 }
 
 QPushButton* StationPage::resetButton(const char* name, std::function<void(const QString&)> say)

@@ -42,7 +42,8 @@ protected:
     /// Changes when another axis is chosen or its motion becomes linear or rotary: forms are built anew.
     [[nodiscard]] std::string axisKey() const
     {
-        return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary" : " linear");
+        return m_document.axis().id + (m_document.axis().mechanism.rotary() ? " rotary " : " linear ")
+               + std::to_string(m_document.axis().actuator.kind.index());
     }
     /// The axis in view, its drive and the connection: what was begun on another belongs to that one.
     [[nodiscard]] std::string drive();
@@ -55,9 +56,6 @@ protected:
     [[nodiscard]] QPushButton* resetButton(const char* name, std::function<void(const QString&)> say);
     Document& m_document;
     Bench& m_bench;
-
-private:
-    QPointer<AxisLink> m_held;
 };
 
 [[nodiscard]] StationPage* makeLoad(Document& document, Bench& bench);

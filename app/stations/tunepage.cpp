@@ -94,7 +94,7 @@ public:
             m_built = axisKey();
             m_lastGains = e.tune ? e.tune->gains : LoopGains{};
             m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.tune; }),
-                                   QStringLiteral("tune"), tuneFields());
+                                   QStringLiteral("tune"), tuneFieldsOf(m_document.axis()));
             m_form->setContentsMargins(0, 2, 10, 2);
             m_scroll->setWidget(m_form);
         }

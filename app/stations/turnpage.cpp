@@ -1,34 +1,29 @@
-#include "app/instruments/anglestrip.h"
 #include "app/instruments/ladderview.h"
 #include "app/theme/sentence.h"
 #include "app/theme/theme.h"
-#include "app/widgets/figures.h"
-#include "app/widgets/flowrow.h"
-#include "app/widgets/forms.h"
+#include "app/turn/turntab.h"
+#include "app/widgets/basics.h"
 #include "app/widgets/labels.h"
-#include "app/widgets/runpanel.h"
 #include "core/objects/enable.h"
 #include "core/objects/faults.h"
-#include "core/stations/axisplant.h"
-#include "core/stations/planfacts.h"
-#include "core/units/parse.h"
 
 #include "station.h"
 #include "turnsdialog.h"
 
-#include <QCheckBox>
-#include <QLineEdit>
 #include <QScrollArea>
+#include <QTabWidget>
 #include <QTimer>
 #include <QVBoxLayout>
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ridge::app {
 
 namespace {
 
+/// What stands between the axis and its first turn at the left, what is done at the right, one activity a tab.
 class TurnPage final : public StationPage {
 public:
     TurnPage(Document& document, Bench& bench)
@@ -55,18 +50,12 @@ public:
 
     void refresh() override
     {
-        if (m_built != axisKey()) {
-            m_built = axisKey();
-            delete m_form;
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }),
-                                   QStringLiteral("turn"), turnFields(), 2);
-            m_formHolder->addWidget(m_form);
-        }
-        m_form->refresh();
+        for (std::size_t k = 0; k < m_tabs.size(); ++k)
+            m_book->setTabVisible(static_cast<int>(k), m_tabs[k]->applies());
         const auto& devices = m_document.evaluation().wire.plan().devices;
         m_turns->setVisible(
             std::ranges::any_of(devices, [](const WireDevice& d) { return d.kind == "encoder" && d.flag("battery"); }));
-        live();
+        refreshTab();
     }
 
 protected:
@@ -78,7 +67,7 @@ protected:
     }
 
 private:
-    static constexpr int besideEachOther = 1200; ///< pixels of width from which the two halves have room for it
+    static constexpr int besideEachOther = 1000; ///< pixels of width from which the two halves have room for it
 
     QVBoxLayout* chainHalf()
     {
@@ -97,154 +86,61 @@ private:
         m_fault = quiet({});
         m_fault->setObjectName(QStringLiteral("turn.fault"));
         half->addWidget(m_fault);
-        return half;
-    }
-
-    /// In a small window it is rolled.
-    QScrollArea* motionHalf()
-    {
-        auto* scroll = new QScrollArea;
-        scroll->setWidgetResizable(true);
-        scroll->setFrameShape(QFrame::NoFrame);
-        scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        auto* inner = new QWidget;
-        auto* half = new QVBoxLayout(inner);
-        half->setContentsMargins(0, 0, 0, 0);
-        half->addLayout(handRow());
-        m_strip = new AngleStrip;
-        half->addWidget(m_strip, 1);
-        half->addLayout(feelRow());
-        auto* jog = new QHBoxLayout;
-        jog->addWidget(heading(tr("First jog")));
-        jog->addStretch();
+        auto* row = new QHBoxLayout;
+        m_said = quiet({});
+        m_said->setObjectName(QStringLiteral("turn.said"));
+        row->addWidget(resetButton("turn.reset", [this](const QString& words) { setLabel(*m_said, words); }));
         m_turns = button("turn.turns", tr("Turns lost …"));
         m_turns->setToolTip(tr("The battery of the encoder was empty: its turns are cleared step by step."));
         connect(m_turns, &QPushButton::clicked, this, [this] { TurnsDialog(m_document, this).exec(); });
-        jog->addWidget(m_turns);
-        half->addLayout(jog);
-        half->addWidget(jogPanel());
-        half->addLayout(scaleRow());
-        m_formHolder = new QVBoxLayout;
-        half->addLayout(m_formHolder);
-        scroll->setWidget(inner);
-        return scroll;
+        row->addWidget(m_turns);
+        row->addWidget(m_said, 1);
+        half->addLayout(row);
+        return half;
     }
 
-    QHBoxLayout* handRow()
+    /// In a small window a tab is rolled.
+    QTabWidget* motionHalf()
     {
-        auto* row = new QHBoxLayout;
-        row->addWidget(heading(tr("One turn by hand, forward")));
-        row->addStretch();
-        m_begin = button("turn.begin", tr("Mark the start"));
-        m_hand = button("turn.hand", tr("Turn once (simulated hand)"));
-        m_end = button("turn.end", tr("Take the count"));
-        for (QPushButton* b : {m_begin, m_hand, m_end})
-            row->addWidget(b);
-        connect(m_begin, &QPushButton::clicked, this, [this] {
-            counts([this, whose = drive()](double value) {
-                m_start = Start{whose, value};
-                m_run->say(tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
-                live();
-            });
-        });
-        connect(m_hand, &QPushButton::clicked, this, [this] { m_bench.session().write({0x2F00, 9}, 1000); });
-        connect(m_end, &QPushButton::clicked, this, [this] {
-            const FactSource source = m_bench.source();
-            const double expected =
-                m_document.axis().actuator.motor() ? m_document.axis().actuator.motor()->countsPerTurn : 0;
-            counts([this, source, expected, from = m_start](double value) {
-                if (from)
-                    m_document.append(source, HandTurned{std::round(value - from->counts), expected});
-                m_start.reset();
-                live();
-            });
-        });
-        return row;
-    }
-
-    /// The first proof that enabling works: free without power, stiff under torque.
-    QLayout* feelRow()
-    {
-        auto* row = new FlowRow;
-        row->addWidget(heading(tr("Feel it by hand")));
-        m_free = button("turn.free", tr("● Free without power"));
-        m_notFree = button("turn.notFree", tr("■ Not free"));
-        m_still = new HoldButton(tr("Hold still under torque"));
-        m_still->setObjectName(QStringLiteral("turn.still"));
-        m_stiff = button("turn.stiff", tr("● Stiff"));
-        m_soft = button("turn.soft", tr("■ Gives way"));
-        for (QWidget* w : std::initializer_list<QWidget*>{m_free, m_notFree, m_still, m_stiff, m_soft})
-            row->addWidget(w);
-        const auto felt = [this](bool powered, bool good) {
-            m_document.append(m_bench.source(), ShaftFelt{powered, good});
-            m_stood = false;
-            live();
+        m_book = new QTabWidget;
+        m_book->setObjectName(QStringLiteral("turn.tabs"));
+        m_book->setDocumentMode(true);
+        const auto add = [this](TurnTab* tab, const QString& title) {
+            auto* scroll = new QScrollArea;
+            scroll->setWidgetResizable(true);
+            scroll->setFrameShape(QFrame::NoFrame);
+            scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+            scroll->setWidget(tab);
+            m_book->addTab(scroll, title);
+            m_tabs.push_back(tab);
+            connect(tab, &TurnTab::leadWanted, this, &StationPage::nextWanted);
         };
-        connect(m_free, &QPushButton::clicked, this, [felt] { felt(false, true); });
-        connect(m_notFree, &QPushButton::clicked, this, [felt] { felt(false, false); });
-        connect(m_stiff, &QPushButton::clicked, this, [felt] { felt(true, true); });
-        connect(m_soft, &QPushButton::clicked, this, [felt] { felt(true, false); });
-        runWhileHeld(*m_still, [this] { standStill(); });
-        return row;
+        add(makeHandTab(m_document, m_bench), tr("By hand"));
+        add(makePhasingTab(m_document, m_bench), tr("Phasing"));
+        add(makeSearchTab(m_document, m_bench), tr("Pole search"));
+        add(makeElectricalTab(m_document, m_bench), tr("Winding"));
+        add(makeJogTab(m_document, m_bench), tr("Jog"));
+        add(makePointsTab(m_document, m_bench), tr("Points"));
+        add(makeTravelTab(m_document, m_bench), tr("Travel"));
+        add(makeSignalsTab(m_document, m_bench), tr("Signals"));
+        connect(m_book, &QTabWidget::currentChanged, this, &TurnPage::refreshTab);
+        return m_book;
     }
 
-    /// A commanded way against a mark: 4000 counts a second on 4000 counts a turn is one turn a second.
-    QLayout* scaleRow()
+    void refreshTab()
     {
-        auto* row = new FlowRow;
-        row->addWidget(heading(tr("Commanded way against a mark")));
-        m_way = shortEntry("turn.way", tr("Way to command, at the load"), tr("way"));
-        m_shift = new HoldButton(tr("Hold to move that way"));
-        m_shift->setObjectName(QStringLiteral("turn.shift"));
-        m_mark = shortEntry("turn.mark", tr("Way of the mark, signed"), tr("the mark made"));
-        m_took = button("turn.took", tr("Take what the mark made"));
-        for (QWidget* w : std::initializer_list<QWidget*>{m_way, m_shift, m_mark, m_took})
-            row->addWidget(w);
-        runWhileHeld(*m_shift, [this] { shift(); });
-        connect(m_took, &QPushButton::clicked, this, &TurnPage::takeMark);
-        connect(m_mark, &QLineEdit::returnPressed, this, [this] {
-            if (m_took->isEnabled())
-                takeMark();
-        });
-        return row;
-    }
-
-    RunPanel* jogPanel()
-    {
-        m_run = new RunPanel;
-        m_minus = m_run->addHold("turn.minus", tr("◀ Hold to jog −"));
-        m_plus = m_run->addHold("turn.plus", tr("Hold to jog + ▶"));
-        m_agree = button("turn.agree", tr("It moved as planned"));
-        m_wrong = button("turn.wrong", tr("It moved the wrong way"));
-        m_watchdog = button("turn.watchdog", tr("Prove the drive's own stop"));
-        QPushButton* reset = resetButton("turn.reset", [this](const QString& words) { m_run->say(words); });
-        m_device = new QCheckBox(tr("Enabling device in hand"));
-        m_device->setObjectName(QStringLiteral("turn.device"));
-        for (QWidget* w :
-             {static_cast<QWidget*>(m_agree), static_cast<QWidget*>(m_wrong), static_cast<QWidget*>(m_watchdog),
-              static_cast<QWidget*>(reset), static_cast<QWidget*>(m_device)})
-            m_run->addWidget(w);
-        runWhileHeld(*m_plus, [this] { jog(1); });
-        runWhileHeld(*m_minus, [this] { jog(-1); });
-        connect(m_agree, &QPushButton::clicked, this, [this] { direction(true); });
-        connect(m_wrong, &QPushButton::clicked, this, [this] { direction(false); });
-        connect(m_device, &QCheckBox::clicked, this, [this](bool on) {
-            m_bench.runs().confirmEnablingDevice(on);
-            m_document.note(on ? tr("An enabling device wired to the drive is in hand")
-                               : tr("The enabling device is no longer in hand"));
-            live();
-        });
-        connect(m_watchdog, &QPushButton::clicked, this, &TurnPage::proveWatchdog);
-        connect(m_run, &RunPanel::leadWanted, this, &StationPage::nextWanted);
-        return m_run;
+        if (!m_document.hasAxis())
+            return;
+        if (const int at = m_book->currentIndex(); at >= 0)
+            m_tabs[static_cast<std::size_t>(at)]->refresh();
+        live();
     }
 
     void live()
     {
         if (!m_document.hasAxis())
             return;
-        const auto& session = m_bench.session();
-        const auto& s = session.snapshot();
+        const auto& s = m_bench.session().snapshot();
         const LinkState link = m_bench.linkState();
         showLadder(link, s);
         if (link.torqueUnasked) {
@@ -255,132 +151,29 @@ private:
             const FaultWords& f = faultWords(s.error);
             setLabel(
                 *m_fault,
-                tr("■ Fault %1: %2. Usual cause: %3. What helps: %4. It is in the record with the drive's history.")
+                tr("■ Fault %1: %2. Usual cause: %3. What helps: %4. It is in the record with the drive's history.%5")
                     .arg(s.error, 4, 16, QLatin1Char('0'))
-                    .arg(app::said(f.words), app::said(f.cause), app::said(f.cure)));
+                    .arg(app::said(f.words), app::said(f.cause), app::said(f.cure), notesOnFault(s.error)));
         }
         m_fault->setVisible(link.torqueUnasked || (s.error != 0 && link.identified));
-        const ServoMotor* motor = m_document.axis().actuator.motor();
-        const Fact* turned = m_document.evidence().newest<HandTurned>();
-        m_strip->setCounts(motor ? motor->countsPerTurn : 0,
-                           turned ? std::optional(turned->as<HandTurned>()->counts) : std::nullopt);
         const bool idle = link.identified && !busy() && m_document.person().named();
-        m_begin->setEnabled(idle);
-        if (m_start && m_start->whose != drive())
-            m_start.reset(); // marked on another drive, or before this connection
-        m_end->setEnabled(idle && m_start);
-        m_hand->setEnabled(idle);
-        m_hand->setVisible(!link.identified || link.identity.simulated);
-        const QString refused = m_bench.refusal(Act::Jog);
-        if (!busy())
-            m_run->setRefusal(refused);
-        m_watchdog->setEnabled(idle && refused.isEmpty() && link.watchdog);
-        feelAndScale(idle, refused);
-        m_device->setVisible(link.identified && !link.watchdog);
-        const bool seen = idle && refusalOfDirection(m_document.evidence(), link).empty();
-        m_agree->setEnabled(seen);
-        m_wrong->setEnabled(seen);
-        const Axis& a = m_document.axis();
-        m_run->setMoves(
-            tr("%1 jogs at %2 with at most %3 % of rated torque while the button is held. Letting go, losing the focus "
-               "or a lost link stops it: the program by a ramp, the drive by itself after %4 ms.")
-                .arg(QString::fromStdString(a.name),
-                     shown(a.turn.jogSpeed, resolve(Quantity::TravelSpeed, a.mechanism.rotary())))
-                .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0)
-                .arg(session.watchdogTime()));
+        if (const int at = m_book->currentIndex(); at >= 0)
+            m_tabs[static_cast<std::size_t>(at)]->live(link, idle);
     }
 
-    void feelAndScale(bool idle, const QString& refused)
+    /// One's own notes on this drive that name the fault come back where it stands.
+    [[nodiscard]] QString notesOnFault(std::uint16_t code)
     {
-        const DriveState state = m_bench.session().snapshot().state;
-        const bool off = idle && state != DriveState::OperationEnabled && state != DriveState::QuickStopActive;
-        m_free->setEnabled(off);
-        m_notFree->setEnabled(off);
-        const bool may = (idle && refused.isEmpty()) || busy();
-        m_still->setEnabled(may);
-        m_shift->setEnabled(may);
-        m_stiff->setEnabled(idle && m_stood);
-        m_soft->setEnabled(idle && m_stood);
-        m_took->setEnabled(idle && m_shifted.has_value());
-        const bool rotary = m_document.axis().mechanism.rotary();
-        if (m_way->text().isEmpty() && !m_way->hasFocus()) // one turn of the motor
-            if (const double turn = travelPerTurn(m_document.evaluation()); turn > 0)
-                m_way->setText(shown(turn, resolve(Quantity::Travel, rotary), 4));
-    }
-
-    void standStill()
-    {
-        if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty()) {
-            m_run->say(no);
-            return;
+        const Actuator& a = m_document.axis().actuator;
+        const std::string type = a.drive() ? a.drive()->name : a.stepperDrive() ? a.stepperDrive()->name : std::string();
+        const QString number = QStringLiteral("%1").arg(code, 4, 16, QLatin1Char('0'));
+        QString out;
+        for (const auto& n : m_document.notes().of(type)) {
+            const QString text = QString::fromStdString(n.lamp + " " + n.text);
+            if (text.contains(number, Qt::CaseInsensitive))
+                out += tr(" ✎ %1 (%2)").arg(QString::fromStdString(n.text), QString::fromStdString(n.author));
         }
-        const Axis& a = m_document.axis();
-        m_stood = false;
-        m_run->say(tr("Torque is on, the axis stands still: push and turn by hand, carefully, then let go."));
-        m_bench.runs().jog(
-            {0, static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000)},
-            [this, perUnit = unitsPerTravel(a), rotary = a.mechanism.rotary()](const Result<double>& way) {
-                m_stood = way.has_value();
-                m_run->say(way ? tr("It stands %1 from where it was. Was it stiff?")
-                                     .arg(shown(*way / perUnit, resolve(Quantity::Travel, rotary), 3))
-                               : QString::fromStdString(messageFor(way.error())));
-                live();
-            });
-    }
-
-    /// A way that a person typed; tells what is wrong with it.
-    std::optional<double> typedWay(QLineEdit& edit)
-    {
-        const bool rotary = m_document.axis().mechanism.rotary();
-        const auto way = parseQuantity(edit.text().toStdString(), resolve(Quantity::Travel, rotary));
-        if (way && std::isfinite(*way))
-            return *way;
-        m_run->say(tr("■ “%1” is no way; such as %2.")
-                       .arg(edit.text(), rotary ? tr("90 ° or -1 rev") : tr("10 mm or -0.5 in")));
-        edit.setFocus();
-        return {};
-    }
-
-    void shift()
-    {
-        const auto way = typedWay(*m_way);
-        if (!way)
-            return;
-        if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty() || *way == 0) {
-            m_run->say(*way == 0 ? tr("■ A way of nothing shows nothing.") : no);
-            return;
-        }
-        const Axis& a = m_document.axis();
-        const double perUnit = unitsPerTravel(a);
-        m_shifted.reset();
-        m_run->say(tr("Moving %1 at jog speed while the button is held; look at the mark.")
-                       .arg(shown(*way, resolve(Quantity::Travel, a.mechanism.rotary()), 4)));
-        m_bench.runs().shift(
-            {*way * perUnit, a.turn.jogSpeed * perUnit, static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000)},
-            [this, way = *way, whose = drive(), perUnit, rotary = a.mechanism.rotary()](const Result<double>& counted) {
-                if (counted)
-                    m_shifted = Shifted{whose, way};
-                m_run->say(counted ? tr("By the drive's own count it moved %1. Enter what the mark made.")
-                                         .arg(shown(*counted / perUnit, resolve(Quantity::Travel, rotary), 4))
-                                   : QString::fromStdString(messageFor(counted.error())));
-                live();
-            });
-    }
-
-    void takeMark()
-    {
-        const auto seen = typedWay(*m_mark);
-        if (!seen || !m_shifted)
-            return;
-        if (m_shifted->whose != drive()) {
-            m_shifted.reset();
-            m_run->say(tr("That way was moved on another drive, or before this connection: move it again."));
-            return;
-        }
-        m_document.append(m_bench.source(), ScaleSeen{m_shifted->way, *seen});
-        m_shifted.reset();
-        m_mark->clear();
-        live();
+        return out;
     }
 
     /// What the drive does not say is asked, never assumed; an answer holds for this connection.
@@ -440,116 +233,15 @@ private:
                                  : tr("▲ old: %1 s; not known since").arg(age / 1000));
     }
 
-    void counts(std::function<void(double)> done)
-    {
-        m_bench.runs().counts([this, done = std::move(done)](const Result<double>& value) {
-            if (value)
-                done(*value);
-            else
-                m_run->say(QString::fromStdString(messageFor(value.error())));
-        });
-    }
-
-    void jog(int way)
-    {
-        if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty()) {
-            m_run->say(no);
-            return;
-        }
-        const Axis& a = m_document.axis();
-        link::Runs::JogOrder order;
-        order.speed = way * a.turn.jogSpeed * unitsPerTravel(a);
-        order.torqueLimit = static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000);
-        const FactSource source = m_bench.source();
-        const Jogged jogged{way * a.turn.jogSpeed, a.turn.jogTorqueShare};
-        m_run->say(source.origin == Origin::Simulated ? tr("Jogging the SIMULATED axis; let go to stop.")
-                                                      : tr("Jogging; let go to stop."));
-        m_bench.runs().jog(order, [this, source, jogged](const Result<double>& moved) {
-            if (!moved) {
-                noteInterrupted(source, "S20", moved.error());
-                m_run->say(QString::fromStdString(messageFor(moved.error())) + QLatin1Char(' ')
-                           + (m_ladder->isClosed() ? QString() : tr("Open: %1").arg(m_ladder->openRung())));
-            } else {
-                m_document.append(source, jogged);
-                m_run->say(jogged.speed > 0 ? tr("Jogged in the positive direction.")
-                                            : tr("Jogged in the negative direction."));
-            }
-            live();
-        });
-    }
-
-    /// Jogs, holds the feed back on purpose and watches the drive stop the axis by itself.
-    void proveWatchdog()
-    {
-        if (const QString no = m_bench.refusal(Act::ProveWatchdog); !no.isEmpty()) {
-            m_run->say(no);
-            return;
-        }
-        const Axis& a = m_document.axis();
-        link::Runs::JogOrder order;
-        order.speed = a.turn.jogSpeed * unitsPerTravel(a);
-        order.torqueLimit = static_cast<std::int64_t>(a.turn.jogTorqueShare * 1000);
-        const FactSource source = m_bench.source();
-        const double perUnit = unitsPerTravel(a);
-        const Quantity q = resolve(Quantity::Travel, a.mechanism.rotary());
-        m_run->say(tr("Jogging, then the program goes silent on purpose; the drive has to stop by itself."));
-        m_bench.runs().proveWatchdog(order, [this, source, perUnit, q](const Result<link::Runs::OwnStop>& stop) {
-            if (!stop) {
-                m_run->say(QString::fromStdString(messageFor(stop.error())));
-                return;
-            }
-            LinkEvent event;
-            event.proof = stop->stood;
-            event.time = stop->time;
-            event.travel = std::abs(stop->travel) / perUnit;
-            event.text = stop->stood ? "The drive stopped the axis by itself when the program went silent"
-                                     : "The drive did not stop by itself when the program went silent";
-            m_document.append(source, event);
-            m_run->say(
-                stop->stood
-                    ? tr("The drive stood by itself %1 after the silence, %2 on. It holds a fault now: reset it.")
-                          .arg(shown(event.time, Quantity::Time, 3), shown(event.travel, q, 3))
-                    : tr("The drive did not stop by itself: use an enabling device."));
-        });
-    }
-
-    void direction(bool agrees)
-    {
-        m_document.append(m_bench.source(), DirectionSeen{agrees});
-        if (!agrees)
-            m_document.edit(tr("Reverse the polarity"), {},
-                            [&](Axis& a) { a.parameters.positiveIsNegative = !a.parameters.positiveIsNegative; });
-    }
-
     QBoxLayout* m_halves;
     LadderView* m_ladder;
-    QLabel *m_age, *m_ask;
-    QPushButton *m_yes, *m_no;
+    QLabel *m_age, *m_ask, *m_fault, *m_said;
+    QPushButton *m_yes, *m_no, *m_turns;
     EnableStates m_byHand;
     std::string m_askedOf;
     std::optional<std::size_t> m_asked;
-    AngleStrip* m_strip;
-    RunPanel* m_run;
-    QPushButton *m_turns, *m_begin, *m_hand, *m_end, *m_agree, *m_wrong, *m_watchdog;
-    HoldButton *m_minus, *m_plus, *m_still = nullptr, *m_shift = nullptr;
-    QPushButton *m_free = nullptr, *m_notFree = nullptr, *m_stiff = nullptr, *m_soft = nullptr, *m_took = nullptr;
-    QLineEdit *m_way = nullptr, *m_mark = nullptr;
-    bool m_stood = false; ///< under torque a moment ago: stiffness can be said
-    struct Shifted {
-        std::string whose; ///< drive()
-        double way = 0;    ///< commanded
-    };
-    std::optional<Shifted> m_shifted;
-    QCheckBox* m_device;
-    QLabel* m_fault;
-    QVBoxLayout* m_formHolder;
-    FieldForm* m_form = nullptr;
-    std::string m_built;
-    struct Start {
-        std::string whose; ///< drive()
-        double counts = 0;
-    };
-    std::optional<Start> m_start; ///< of the turn by hand
+    QTabWidget* m_book;
+    std::vector<TurnTab*> m_tabs;
 };
 
 } // namespace

@@ -1,5 +1,6 @@
 #include "runpanel.h"
 
+#include "app/document/bench.h"
 #include "app/theme/theme.h"
 
 #include "flowrow.h"
@@ -8,6 +9,7 @@
 #include <QApplication>
 #include <QKeyEvent>
 #include <QMouseEvent>
+#include <QPointer>
 #include <QVBoxLayout>
 
 namespace ridge::app {
@@ -92,6 +94,19 @@ void HoldButton::changeEvent(QEvent* event)
     if (event->type() == QEvent::EnabledChange && !isEnabled())
         letGo();
     QPushButton::changeEvent(event);
+}
+
+void connectHeld(HoldButton& button, Bench& bench, std::function<void()> begin)
+{
+    const auto held = std::make_shared<QPointer<AxisLink>>();
+    QObject::connect(&button, &HoldButton::held, &button, [&bench, held, begin = std::move(begin)] {
+        *held = &bench.here();
+        begin();
+    });
+    QObject::connect(&button, &HoldButton::released, &button, [held] {
+        if (*held)
+            (*held)->runs.release();
+    });
 }
 
 RunPanel::RunPanel(QWidget* parent)

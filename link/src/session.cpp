@@ -17,7 +17,8 @@ constexpr int connectTimeout = 3000; // ms; a host that says nothing at all is n
 constexpr ObjectKey statusword{0x6041, 0}, errorCode{0x603F, 0}, position{0x6064, 0}, velocity{0x606C, 0},
     torque{0x6077, 0}, inputs{0x60FD, 0}, bus{0x6079, 0}, conditions{0x2015, 1}, conditionsKnown{0x2015, 2},
     watchdogFeed{0x2011, 2}, watchdogLimit{0x2011, 1}, consumerHeartbeat{0x1016, 1}, commandOwner{0x201A, 1},
-    ownerRequest{0x201A, 2};
+    ownerRequest{0x201A, 2}, logOnLevel{0x2032, 1}, logOnObject{0x2032, 2}, logOnWindow{0x2032, 3},
+    newPassword{0x2032, 4}, defaultPassword{0x2032, 5};
 constexpr std::uint8_t momentValues = 15;
 constexpr int heartbeatPatience = 700; // ms, more than three heartbeats of this program, our choice
 } // namespace
@@ -106,6 +107,7 @@ void Session::connectTo(const Address& address)
         m_snapshot = {}; // what another drive said is not this one's
         m_snapshotClock.invalidate();
         m_owner.reset();
+        m_logOn.reset();
         m_tookCommand = false;
         identify();
         m_poll.start();
@@ -455,6 +457,36 @@ void Session::pollOwner()
     });
 }
 
+void Session::pollLogOn()
+{
+    if (!has(logOnLevel) || !has(logOnWindow) || !has(defaultPassword))
+        return;
+    read({logOnLevel, logOnWindow, defaultPassword}, [this](const Result<Values>& v) {
+        std::optional<LogOn> now;
+        if (v)
+            now = LogOn{static_cast<int>(v->at(logOnLevel)), static_cast<int>(v->at(logOnWindow)),
+                        v->at(defaultPassword) != 0};
+        if (std::exchange(m_logOn, now) != now)
+            Q_EMIT snapshotChanged();
+    });
+}
+
+void Session::logOnWith(std::uint32_t password, Done done)
+{
+    write(logOnObject, password, [this, done = std::move(done)](const Result<void>& r) {
+        pollLogOn();
+        done(r);
+    });
+}
+
+void Session::changePassword(std::uint32_t password, Done done)
+{
+    write(newPassword, password, [this, done = std::move(done)](const Result<void>& r) {
+        pollLogOn();
+        done(r);
+    });
+}
+
 void Session::readHistory(std::function<void(const Result<std::vector<ErrorEntry>>&)> done)
 {
     std::vector<ObjectKey> keys{{0x1003, 0}};
@@ -492,8 +524,10 @@ void Session::poll()
 {
     if (m_queue.size() > 4)
         return;
-    if (m_identified && ++m_polls % 5 == 0)
+    if (m_identified && ++m_polls % 5 == 0) {
         pollOwner();
+        pollLogOn();
+    }
     if (m_identified && !m_transport->hears()) {
         loseConnection(tr("The drive at %1 no longer sends its heartbeat. The state of the axis is not known since "
                           "then; nothing that was recorded is lost.")

@@ -27,6 +27,16 @@ std::vector<std::string> cellsOf(std::string_view line, char separator)
 }
 } // namespace
 
+std::string csvQuoted(const std::string& cell)
+{
+    if (cell.find_first_of(",\"\n\r") == std::string::npos)
+        return cell;
+    std::string out = "\"";
+    for (const char c : cell)
+        out += c == '"' ? std::string("\"\"") : std::string(1, c);
+    return out + "\"";
+}
+
 std::size_t CsvLine::filled() const
 {
     std::size_t n = cells.size();

@@ -16,6 +16,9 @@ struct CsvLine {
 /// doubled quotes.
 [[nodiscard]] std::vector<CsvLine> csvLines(std::string_view csv);
 
+/// A cell as such a table has to hold it, with commas between.
+[[nodiscard]] std::string csvQuoted(const std::string& cell);
+
 /// A whole cell as a number, with decimal point or comma. Where commas stand between the cells, a comma inside one may
 /// be that of thousands: "1,000" is no number there.
 [[nodiscard]] std::optional<double> numberOf(std::string cell, char separator);

@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <map>
 #include <stdexcept>
 
@@ -187,6 +188,42 @@ Actuator actuatorFrom(const json& j, const Mechanism& mechanism)
     return actuator;
 }
 
+/// Command and homing are left out while nothing of them is decided: files of before stay as they are.
+void commandInto(json& j, const Axis& a, bool rotary)
+{
+    if (a.command != CommandPlan{})
+        writeFields(j["command"] = json::object(), commandFields(), &a.command, rotary);
+    if (a.homing != HomingPlan{})
+        writeFields(j["homing"] = json::object(), homingFields(), &a.homing, rotary);
+    json& p = j["parameters"] = json::object();
+    if (ParameterPlan plain; plain.positiveIsNegative = a.parameters.positiveIsNegative, a.parameters == plain) {
+        p["positiveIsNegative"] = a.parameters.positiveIsNegative;
+        return;
+    }
+    writeFields(p, parameterFields(), &a.parameters, rotary);
+    for (const auto& [key, value] : a.parameters.values)
+        p["values"][key] = value;
+}
+
+std::map<std::string, double> ownValuesFrom(const json& j)
+{
+    std::map<std::string, double> out;
+    if (j.is_null())
+        return out;
+    if (!j.is_object() || j.size() > 5000)
+        throw Wrong{"/parameters/values", "a group of values was expected"};
+    for (const auto& [key, value] : j.items()) {
+        const std::string here = "/parameters/values/" + key;
+        const auto object = parseKey(key);
+        if (!object)
+            throw Wrong{here, "an object such as 6065:0 was expected"};
+        if (!value.is_number() || std::floor(value.get<double>()) != value.get<double>())
+            throw Wrong{here, "a whole number was expected"};
+        out[keyText(*object)] = value.get<double>();
+    }
+    return out;
+}
+
 json axisJson(const Axis& a)
 {
     const bool rotary = a.mechanism.rotary();
@@ -226,11 +263,11 @@ json axisJson(const Axis& a)
         const json map = json::parse(a.link.map, nullptr, false);
         j["link"] = {{"address", a.link.address}, {"map", map.is_object() ? map : json()}};
     }
-    j["parameters"] = {{"positiveIsNegative", a.parameters.positiveIsNegative}};
+    commandInto(j, a, rotary);
     j["turn"] = json::object();
     writeFields(j["turn"], turnFields(), &a.turn, rotary);
     j["tune"] = json::object();
-    writeFields(j["tune"], tuneFields(), &a.tune, rotary);
+    writeFields(j["tune"], tuneFieldsOf(a), &a.tune, rotary);
     j["guard"] = json::object();
     writeFields(j["guard"], guardFields(), &a.guard, rotary);
     return j;
@@ -248,7 +285,7 @@ Axis axisFrom(const json& j)
     a.note = text(j, "note", "");
     extraKeys(j,
               {"id", "name", "note", "load", "mechanism", "stages", "cycle", "travel", "bodies", "choice", "supply",
-               "signals", "wiring", "link", "parameters", "turn", "tune", "guard", "sign"},
+               "signals", "wiring", "link", "command", "homing", "parameters", "turn", "tune", "guard", "sign"},
               a.extra);
     if (const json& mechanism = groupIn(j, "mechanism"); !mechanism.is_null()) {
         const std::string type = text(mechanism, "type", "/mechanism");
@@ -303,10 +340,13 @@ Axis axisFrom(const json& j)
             a.link.map = parsed->write();
         }
     }
+    group("command", commandFields(), &a.command);
+    group("homing", homingFields(), &a.homing);
+    group("parameters", parameterFields(), &a.parameters);
     if (const json& p = groupIn(j, "parameters"); !p.is_null())
-        a.parameters.positiveIsNegative = truth(p, "positiveIsNegative", "/parameters");
+        a.parameters.values = ownValuesFrom(member(p, "values"));
     group("turn", turnFields(), &a.turn);
-    group("tune", tuneFields(), &a.tune);
+    group("tune", tuneFieldsOf(a), &a.tune);
     group("guard", guardFields(), &a.guard);
     return a;
 }

@@ -93,6 +93,22 @@ json wiringSchema()
     return s;
 }
 
+json tuneSchema()
+{
+    json s = groupSchema(tuneFields());
+    Axis linear;
+    linear.actuator.become<LinearActuator>();
+    s["properties"].update(groupSchema(tuneFieldsOf(linear))["properties"]);
+    return s;
+}
+
+json parameterSchema()
+{
+    json s = groupSchema(parameterFields());
+    s["properties"]["values"] = {{"type", "object"}, {"additionalProperties", {{"type", "integer"}}}};
+    return s;
+}
+
 json motorSchema()
 {
     json s = partSchema(motorFields());
@@ -180,9 +196,11 @@ json axisSchema()
           {"link",
            {{"type", "object"},
             {"properties", {{"address", {{"type", "string"}}}, {"map", {{"type", {"object", "null"}}}}}}}},
-          {"parameters", {{"type", "object"}, {"properties", {{"positiveIsNegative", {{"type", "boolean"}}}}}}},
+          {"command", groupSchema(commandFields())},
+          {"homing", groupSchema(homingFields())},
+          {"parameters", parameterSchema()},
           {"turn", groupSchema(turnFields())},
-          {"tune", groupSchema(tuneFields())},
+          {"tune", tuneSchema()},
           {"guard", groupSchema(guardFields())}}}};
 }
 

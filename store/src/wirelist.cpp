@@ -20,16 +20,6 @@ constexpr double thickest = 400; ///< [mm²]
 enum WireColumn : std::size_t { From, To, CableOf, Size, Colour, Pair, columnCount };
 constexpr std::array<std::string_view, columnCount> headings{"from", "to", "cable", "mm2", "colour", "pair"};
 
-std::string quoted(const std::string& cell)
-{
-    if (cell.find_first_of(",\"\n\r") == std::string::npos)
-        return cell;
-    std::string out = "\"";
-    for (const char c : cell)
-        out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + "\"";
-}
-
 std::string trimmed(std::string text)
 {
     const auto blank = [](char c) { return std::isspace(static_cast<unsigned char>(c)) != 0; };
@@ -69,8 +59,8 @@ std::string wireListCsv(const WirePlan& plan)
 {
     std::string out = "from,to,cable,mm2,colour,pair\n";
     for (const Conductor& c : plan.conductors)
-        out += fmt::format("{},{},{},{},{},{}\n", quoted(c.a), quoted(c.b), quoted(c.cable),
-                           c.mm2 > 0 ? printNumber(c.mm2) : std::string{}, quoted(c.colour), quoted(c.pair));
+        out += fmt::format("{},{},{},{},{},{}\n", csvQuoted(c.a), csvQuoted(c.b), csvQuoted(c.cable),
+                           c.mm2 > 0 ? printNumber(c.mm2) : std::string{}, csvQuoted(c.colour), csvQuoted(c.pair));
     return out;
 }
 

@@ -412,12 +412,25 @@ std::span<const Field> mountingFields() { return mountingTable; }
 std::span<const Field> wiringFields() { return wiringTable; }
 std::span<const Field> turnFields() { return turnTable; }
 std::span<const Field> tuneFields() { return tuneTable; }
+std::span<const Field> tuneFieldsOf(const Axis& axis)
+{
+    static const auto linear = [] {
+        std::vector<Field> fields(tuneTable.begin(), tuneTable.end());
+        for (Field& f : fields)
+            if (f.quantity == Gain) {
+                f.quantity = Viscous;
+                f.help = "Empty: 2π·bandwidth·moving mass.";
+            }
+        return fields;
+    }();
+    return axis.actuator.is<LinearActuator>() ? std::span<const Field>(linear) : std::span<const Field>(tuneTable);
+}
 std::span<const Field> guardFields() { return guardTable; }
 
 std::vector<FieldGroup> fieldGroups(Axis& a)
 {
     std::vector<FieldGroup> groups;
-    groups.reserve(17 + a.stages.size() + a.cycle.segments.size());
+    groups.reserve(20 + a.stages.size() + a.cycle.segments.size());
     groups.push_back({"load", "Load", &a.load, loadFieldsOf(a)});
     groups.push_back({"mechanism", std::string(mechanismTitle(a.mechanism)), mechanismObject(a.mechanism),
                       mechanismFields(a.mechanism)});
@@ -450,8 +463,11 @@ std::vector<FieldGroup> fieldGroups(Axis& a)
     groups.push_back({"supply", "Supply of the drive", &a.supply, supplyPlanTable});
     groups.push_back({"signals", "Signals", &a.io, signalTable});
     groups.push_back({"wiring", "Wiring", &a.wiring, wiringTable});
+    groups.push_back({"command", "Command", &a.command, commandFields()});
+    groups.push_back({"homing", "Homing", &a.homing, homingFields()});
+    groups.push_back({"parameters", "Parameters", &a.parameters, parameterFields()});
     groups.push_back({"turn", "First turn", &a.turn, turnTable});
-    groups.push_back({"tune", "Tuning", &a.tune, tuneTable});
+    groups.push_back({"tune", "Tuning", &a.tune, tuneFieldsOf(a)});
     groups.push_back({"guard", "Safe stop", &a.guard, guardTable});
     return groups;
 }

@@ -212,7 +212,7 @@ constexpr std::array brakeTable{
 constexpr std::array encoderTable{
     words<&Encoder::name>("name", "Name"),
     number<&Encoder::counts>("counts", "Counts per turn", Count, {0, 4294967296.0, true, "count"},
-                             "After quadrature: 1000 lines are 4000 counts."),
+                             "After quadrature: 1000 lines are 4000 counts. Of a scale: a signal period."),
     number<&Encoder::error>("error", "Error within a turn", Angle, {0, 0.1, false, "out-of-range"}, "Half-width."),
     number<&Encoder::maxSpeed>("maxSpeed", "Top speed", AngularSpeed, ratingLimits),
     flag<&Encoder::absolute>("absolute", "Absolute within a turn"),
@@ -226,6 +226,7 @@ constexpr std::array encoderTable{
     number<&Encoder::supplyCurrent>("supplyCurrent", "Supply current", Current, notNegative),
     number<&Encoder::period>("period", "Period of a scale", Length, {0, 1, false, "out-of-range"},
                              "Of a line; zero for one that turns."),
+    choice<&Encoder::tells>("tells", "A scale tells at once"),
 };
 constexpr std::array supplyTable{
     words<&PowerSupply::name>("name", "Name"),

@@ -133,6 +133,10 @@ Result<ObjectDictionary> ObjectDictionary::parse(std::string_view text)
             e.readable = access.find('r') != std::string::npos;
             e.writable = access.find('w') != std::string::npos;
             e.powerCycle = item.value("powerCycle", false);
+            if (item.contains("low"))
+                e.low = item.at("low").get<std::int64_t>();
+            if (item.contains("high"))
+                e.high = item.at("high").get<std::int64_t>();
             if (item.contains("scale")) {
                 e.scaleUp = item.at("scale").at(0).get<std::int64_t>();
                 e.scaleDown = item.at("scale").at(1).get<std::int64_t>();
@@ -205,6 +209,10 @@ std::string ObjectDictionary::write() const
                   {"group", e.group}};
         if (e.powerCycle)
             item["powerCycle"] = true;
+        if (e.low)
+            item["low"] = *e.low;
+        if (e.high)
+            item["high"] = *e.high;
         if (e.scaleUp != 1 || e.scaleDown != 1)
             item["scale"] = {e.scaleUp, e.scaleDown};
         document["objects"].push_back(std::move(item));

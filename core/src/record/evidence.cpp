@@ -22,32 +22,29 @@ std::vector<std::int64_t> struckNumbers(const Facts& facts)
     return struck;
 }
 
+namespace {
+template <class... P>
+bool isAny(const Payload& p)
+{
+    return (std::holds_alternative<P>(p) || ...);
+}
+} // namespace
+
 bool fromDrive(const Payload& p)
 {
-    return std::holds_alternative<DriveRead>(p) || std::holds_alternative<DriveWritten>(p)
-           || std::holds_alternative<DriveSaved>(p) || std::holds_alternative<PowerCycled>(p)
-           || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
-           || std::holds_alternative<ShaftFelt>(p) || std::holds_alternative<ScaleSeen>(p)
-           || std::holds_alternative<Jogged>(p) || std::holds_alternative<MoveCaptured>(p)
-           || std::holds_alternative<StopTested>(p) || std::holds_alternative<FaultSeen>(p)
-           || std::holds_alternative<FaultReset>(p) || std::holds_alternative<DriveBound>(p)
-           || std::holds_alternative<LinkEvent>(p);
+    return isAny<DriveRead, DriveWritten, DriveSaved, PowerCycled, HandTurned, DirectionSeen, ShaftFelt, ScaleSeen,
+                 Jogged, MoveCaptured, StopTested, FaultSeen, FaultReset, DriveBound, LinkEvent, PlateRead, Swept,
+                 PoleSearched, PoleProved, SelfTuned, LimitTried, Homed, StepsLost, StallTried, EncodersCompared,
+                 AnalogSwept, SwitchesSet>(p);
 }
 
 bool typable(const Payload& p)
 {
-    return std::holds_alternative<NoteMade>(p) || std::holds_alternative<StepDone>(p)
-           || std::holds_alternative<ConductorSeen>(p) || std::holds_alternative<PowerCycled>(p)
-           || std::holds_alternative<HandTurned>(p) || std::holds_alternative<DirectionSeen>(p)
-           || std::holds_alternative<StopTested>(p) || std::holds_alternative<BridgeIn>(p)
-           || std::holds_alternative<BridgeOut>(p) || std::holds_alternative<Acknowledged>(p)
-           || std::holds_alternative<Waived>(p) || std::holds_alternative<PositionLost>(p)
-           || std::holds_alternative<StruckOut>(p) || std::holds_alternative<InstrumentKept>(p)
-           || std::holds_alternative<ProtectionsSeen>(p) || std::holds_alternative<Justified>(p)
-           || std::holds_alternative<AxisMeasured>(p) || std::holds_alternative<ShaftFelt>(p)
-           || std::holds_alternative<ScaleSeen>(p) || std::holds_alternative<Metered>(p)
-           || std::holds_alternative<Answered>(p) || std::holds_alternative<SupplySwitched>(p)
-           || std::holds_alternative<TurnsReset>(p);
+    return isAny<NoteMade, StepDone, ConductorSeen, DriveBound, DriveRead, PowerCycled, HandTurned, DirectionSeen, Jogged,
+                 StopTested, BridgeIn, BridgeOut, Acknowledged, Waived, PositionLost, StruckOut, InstrumentKept,
+                 ProtectionsSeen, Justified, AxisMeasured, ShaftFelt, ScaleSeen, Metered, Answered, SupplySwitched,
+                 TurnsReset, SetKept, SwitchesSet, PoleProved, LimitTried, StepsLost, StallTried, EncodersCompared,
+                 AnalogSwept, LampSeen, FirmwareChanged, PartReplaced>(p);
 }
 
 bool needsInstrument(const Payload& p)
@@ -204,10 +201,14 @@ DriveMemory memoryOf(const Evidence& evidence)
     DriveMemory m;
     for (const Fact* f : evidence.counting()) {
         if (const auto* read = f->as<DriveRead>()) {
-            if (!m.backup && !m.lastWrite)
+            const bool typed = f->origin == Origin::Typed; // off a display: what was typed, and no backup
+            if (!m.backup && !m.lastWrite && !typed)
                 m.backup = f;
             m.lastRead = f;
-            m.held = read->values;
+            if (!typed)
+                m.held.clear();
+            for (const auto& [key, value] : read->values)
+                m.held[key] = value;
         } else if (const auto* written = f->as<DriveWritten>()) {
             m.lastWrite = f;
             for (const auto& [key, value] : written->readBack)

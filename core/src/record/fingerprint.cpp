@@ -32,6 +32,8 @@ constexpr std::array<PartName, planPartCount> names{{
     {"brake", "the brake"},
     {"safety-plan", "the stop function wanted"},
     {"process", "what the process permits"},
+    {"command", "the command of the axis"},
+    {"homing", "how the axis finds its zero"},
 }};
 
 /// FNV-1a over numbers, texts and tables of fields: the same on every machine.
@@ -174,7 +176,15 @@ Fingerprint fingerprintOf(const Machine& machine, const Axis& a)
     f.parts.at(static_cast<std::size_t>(PlanPart::Motor)) = motor(a);
     set(PlanPart::Feedback, Hash().add(counts(a)));
     f.parts.at(static_cast<std::size_t>(PlanPart::Coupling)) = coupling(a);
-    set(PlanPart::FeedbackSetting, Hash().add(counts(a)).add(a.parameters.positiveIsNegative));
+    Hash setting;
+    setting.add(counts(a)).add(a.parameters.positiveIsNegative);
+    ifSet(setting, "inverted", a.parameters.feedbackInverted);
+    set(PlanPart::FeedbackSetting, setting);
+    // parts that came later are 0 while nothing of them is decided: facts of before have none
+    if (a.command != CommandPlan{})
+        set(PlanPart::Command, Hash().add(commandFields(), &a.command));
+    if (a.homing != HomingPlan{})
+        set(PlanPart::Homing, Hash().add(homingFields(), &a.homing));
     set(PlanPart::DriveType, Hash().add(driveName(a)));
     Hash ramps, mass, speed;
     ramps.add(a.guard.deceleration);

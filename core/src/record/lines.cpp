@@ -40,7 +40,7 @@ struct Line {
             m = say("{}: {}", m, p.reason);
         return p.reading.empty() ? m : say("{}, reading {}", m, p.reading);
     }
-    Message operator()(const DriveRead& p) const { return say("Read {} values from the drive", p.values.size()); }
+    Message operator()(const DriveRead& p) const { return say("{} values of the drive read", p.values.size()); }
     Message operator()(const DriveWritten& p) const
     {
         return say("Wrote {} values to the drive, read back: {} differ", p.wanted.size(), differing(p));
@@ -63,13 +63,21 @@ struct Line {
         return p.values.empty() ? Message("Control supply off and on")
                                 : say("Control supply off and on, {} values read back", p.values.size());
     }
-    Message operator()(const HandTurned& p) const { return say("One turn by hand: {} counts", decimal(p.counts, 0)); }
+    Message operator()(const HandTurned& p) const
+    {
+        Message m = p.travel != 0 ? say("A measured distance by hand: {} counts", decimal(p.counts, 0))
+                                  : say("One turn by hand: {} counts", decimal(p.counts, 0));
+        return p.halls.empty() ? m : say("{}, halls {}", m, p.halls);
+    }
     Message operator()(const DirectionSeen& p) const
     {
         return p.agrees ? "Direction agrees with the machine" : "Direction is the wrong way";
     }
     Message operator()(const Jogged& p) const
     {
+        if (!p.how.empty())
+            return p.speed > 0 ? say("Moved in the positive direction by {}", p.how)
+                               : say("Moved in the negative direction by {}", p.how);
         return p.speed > 0 ? "Jogged in the positive direction with limited speed and torque"
                            : "Jogged in the negative direction with limited speed and torque";
     }
@@ -154,6 +162,78 @@ struct Line {
                    amount(p.shorted, Quantity::Time), p.cleared ? Message("cleared") : Message("not cleared"));
     }
     Message operator()(const LinkEvent& p) const { return say("{}", p.text); }
+    Message operator()(const SetKept& p) const
+    {
+        return say("Set “{}” kept, {} values ({})", p.name, p.values.size() + p.foreign.size(), p.from);
+    }
+    Message operator()(const SwitchesSet& p) const
+    {
+        Message m = "Set by hand";
+        for (const auto& [name, stands] : p.after)
+            m = say("{}; {}: {}", m, name, stands);
+        return p.words.empty() ? m : say("{}. {}", m, p.words);
+    }
+    Message operator()(const PlateRead& p) const { return say("Name plate in the encoder read: {}", p.motor); }
+    Message operator()(const Swept& p) const
+    {
+        if (!p.word.empty())
+            return p.phase.empty() ? say("Current vector swept: {}", p.word)
+                                   : say("Current vector swept: {}, phase {}", p.word, p.phase);
+        return p.offset ? say("Current vector swept: poles at {}, lag {}", amount(*p.offset, Quantity::Angle, 3),
+                              amount(p.lag.value_or(0), Quantity::Angle, 2))
+                        : Message("Current vector swept");
+    }
+    Message operator()(const PoleSearched& p) const
+    {
+        if (!p.word.empty())
+            return say("Pole search failed: {}", p.word);
+        return say(p.kept ? "Pole search: {}, kept" : "Pole search: {}, not kept", amount(p.angle, Quantity::Angle, 3));
+    }
+    Message operator()(const PoleProved& p) const
+    {
+        return say(p.searched ? "Enabled after a power cycle, with a search" :
+                                "Enabled after a power cycle without a search, angle within {}",
+                   amount(p.error, Quantity::Angle, 2));
+    }
+    Message operator()(const SelfTuned& p) const
+    {
+        if (!p.word.empty())
+            return say("Electrical self-tune failed: {}", p.word);
+        return say(p.kept ? "Electrical self-tune: {}, {}, kept" : "Electrical self-tune: {}, {}, discarded",
+                   amount(p.resistance, Quantity::Resistance, 3), amount(p.inductance, Quantity::Inductance, 3));
+    }
+    Message operator()(const LimitTried& p) const
+    {
+        const Message end = p.end == "low" ? "low" : "high";
+        return p.stopped && p.left ? say("Limit switch at the {} end stops the axis and lets it leave", end)
+               : p.stopped         ? say("Limit switch at the {} end stops the axis and does NOT let it leave alone", end)
+                                   : say("Limit switch at the {} end does NOT stop the axis", end);
+    }
+    Message operator()(const Homed&) const { return "Homed"; }
+    Message operator()(const StepsLost& p) const
+    {
+        return say("Out and back {} times: {} full steps lost", decimal(p.cycles, 0), decimal(p.lost, 0));
+    }
+    Message operator()(const StallTried& p) const
+    {
+        return p.told ? "Stalled against a clamp: told" : "Stalled against a clamp: NOT told";
+    }
+    Message operator()(const EncodersCompared&) const { return "Both encoders compared over one way"; }
+    Message operator()(const AnalogSwept& p) const
+    {
+        return say("Analog reference swept from {} to {}, stands at {}", amount(p.lowest, Quantity::Voltage, 3),
+                   amount(p.highest, Quantity::Voltage, 3), amount(p.offset, Quantity::Voltage, 3));
+    }
+    Message operator()(const LampSeen& p) const { return say("Lamp or display: {}, meant {}", p.pattern, p.meaning); }
+    Message operator()(const FirmwareChanged& p) const
+    {
+        return say("Firmware changed elsewhere from {} to {}. {}", p.before, p.after, p.words);
+    }
+    Message operator()(const PartReplaced& p) const
+    {
+        const Message part = p.part == "drive" ? "Drive" : p.part == "motor" ? "Motor" : "Encoder";
+        return say("{} replaced: {} instead of {}. {}", part, p.after, p.before, p.words);
+    }
 };
 
 } // namespace

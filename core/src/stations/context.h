@@ -134,6 +134,7 @@ void evaluateAccuracy(Context& c); ///< the budget of the position error
 /// What usually turns out to be a slip: entries far from the usual, and habits that cost later. Only what applies
 /// appears.
 void evaluateRemarks(Context& c);
+void evaluateCommand(Context& c); ///< loops, pulses, analog reference, homing
 void evaluateWire(Context& c);
 void evaluateAsked(Context& c); ///< readings and answers; a wrong answer is a finding; with evaluateWire
 void evaluateTune(Context& c);  ///< plans gains and the test move; before evaluateSet

@@ -1,7 +1,7 @@
 #include "core/stations/defeated.h"
 
 #include "core/objects/protections.h"
-#include "core/stations/planfacts.h"
+#include "core/stations/rawvalue.h"
 #include "core/stations/set.h"
 
 #include <algorithm>
@@ -130,26 +130,6 @@ bool usedUp(const Fact& acknowledged, ObjectKey key, std::int64_t value, const E
 } // namespace
 
 std::int64_t Defeats::open() const { return std::ranges::count_if(all, &Defeat::open); }
-
-Message rawAmount(const Axis& axis, ObjectKey key, std::int64_t value)
-{
-    const ObjectEntry* entry = ObjectDictionary::shipped().find(key);
-    const auto raw = static_cast<double>(value);
-    const std::string unit = entry ? entry->unit : std::string();
-    const bool rotary = axis.mechanism.rotary();
-    using enum Quantity;
-    if (unit == "unit")
-        return say("{}", amount(raw / unitsPerTravel(axis), resolve(Travel, rotary)));
-    if (unit == "unit/s")
-        return say("{}", amount(raw / unitsPerTravel(axis), resolve(TravelSpeed, rotary)));
-    if (unit == "permille")
-        return say("{} %", decimal(raw / 10, 1));
-    if (unit == "ms")
-        return say("{}", amount(raw * 1e-3, Time));
-    if (unit == "0.1 V")
-        return say("{}", amount(raw * 0.1, Voltage));
-    return key == ObjectKey{0x2130, 1} ? Message(value ? "fitted" : "none") : say("{}", value);
-}
 
 Defeats defeatedProtections(const Axis& axis, const std::vector<PlannedParameter>& planned, const DriveMemory& memory,
                             const Evidence& evidence)

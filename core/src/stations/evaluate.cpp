@@ -101,6 +101,7 @@ void evaluateSizing(detail::Context& c)
 void evaluateCommissioning(detail::Context& c)
 {
     detail::evaluateMeasured(c);
+    detail::evaluateCommand(c);
     detail::evaluateWire(c);
     detail::evaluateTune(c);
     detail::evaluateSet(c);
@@ -149,24 +150,6 @@ Evaluation evaluate(const Machine& machine, const Axis& axis, const Evidence& ev
     sortChecks(out.checks);
     return out;
 }
-
-namespace {
-/// The slide of a crank that stands upright.
-bool slideHangs(const Axis& axis)
-{
-    const CrankDrive* k = axis.mechanism.as<CrankDrive>();
-    return k && k->slideMass > 0 && std::abs(std::sin(k->slideIncline)) > 0.05;
-}
-} // namespace
-
-bool loadHangs(const Axis& axis)
-{
-    if (axis.mechanism.rotary())
-        return axis.load.unbalance * std::sin(axis.load.tilt) != 0 || slideHangs(axis);
-    return std::abs(std::sin(axis.load.incline)) > 0.05;
-}
-
-bool brakeFitted(const Axis& axis) { return axis.actuator.brake().has_value(); }
 
 StationState stationState(const Evaluation& e, Station station)
 {

@@ -4,6 +4,7 @@
 #include "core/wiring/turnreset.h"
 
 #include <algorithm>
+#include <array>
 
 namespace ridge {
 
@@ -38,6 +39,20 @@ Message toDrive(const Evaluation& e, const LinkState& link)
         const WireRule* rule = wireRule(f->rule);
         return say("The plan refuses ({}, {}): {}", f->rule, f->subject, Message(rule->message));
     }
+    return {};
+}
+
+/// Nothing is written under a program or another master, nor by whoever is not let in.
+Message toWrite(const LinkState& link)
+{
+    if (link.innerProgram)
+        return "A program runs in the drive: stop it there, then write.";
+    if (link.owner > 1)
+        return say("The drive is commanded by {}: stop it or take it off before anything is written.",
+                   ownerWords(link.owner));
+    if (link.level && *link.level < 2)
+        return link.defaultPassword ? Message("The drive still has its default password: log on and give it another one.")
+                                    : Message("Log on to the drive first; its window for it closes by itself.");
     return {};
 }
 
@@ -79,6 +94,7 @@ Message toMove(Act act, const Evaluation& e, const Evidence& evidence, const Lin
     if (evidence.view().practice())
         return {};
     switch (act) {
+    case Act::Phase: return locked(e, 17);
     case Act::Jog:
     case Act::ProveWatchdog: return locked(e, 19);
     case Act::ChannelTest: return locked(e, 13);
@@ -235,6 +251,14 @@ Message notCleared(const TurnsReset& reset, const Evaluation& e, const Evidence&
 
 } // namespace
 
+Message ownerWords(int owner)
+{
+    constexpr std::array<const char*, 7> words{"nobody",        "the network", "command pulses",   "its terminals",
+                                               "a hand terminal", "its keypad",  "its inner program"};
+    return owner >= 0 && owner < static_cast<int>(words.size()) ? Message(words[static_cast<std::size_t>(owner)])
+                                                                : Message("somebody else");
+}
+
 Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const LinkState& link)
 {
     if (!evidence.view().person.named())
@@ -249,6 +273,8 @@ Message refusal(Act act, const Evaluation& e, const Evidence& evidence, const Li
         return "Torque is on at this axis, and this program did not ask for it: stop it first (F12), and find out who "
                "moves it.";
     if (act == Act::Write || act == Act::Save) {
+        if (Message m = toWrite(link); !m.empty())
+            return m;
         if (evidence.view().practice())
             return {};
         if (Message m = locked(e, 14); !m.empty() || act == Act::Save || e.set.raised.empty())
@@ -313,6 +339,10 @@ Message refusalToRecord(const Fact& f, const Machine& machine, const Axis& axis,
         return "What is typed is marked as typed.";
     if (needsInstrument(f.payload) && !f.instrument.named())
         return "A proof needs the instrument it was measured with, and its serial number.";
+    if (const auto* bound = f.as<DriveBound>(); bound && f.identity.type.empty())
+        return "Type and serial number stand on its plate; without them nothing is kept of it.";
+    if (const auto* read = f.as<DriveRead>(); read && read->values.empty())
+        return "Which value, and what does it say?";
     if (fromDrive(f.payload) && !f.identity.known())
         return "This needs the identity of the drive: type and serial number as read on it.";
     if (const auto* waived = f.as<Waived>())

@@ -1,5 +1,7 @@
 #include "laying.h"
 
+#include "core/stations/planfacts.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -85,39 +87,10 @@ void Laying::samePort(const std::string& from, const std::string& port, const st
     }
 }
 
-namespace {
-
-bool speaks(const std::string& text, std::string_view word) { return text.find(word) != std::string::npos; }
-
-FeedbackKind ofTheMotor(const ServoMotor& m)
-{
-    const std::string& is = m.encoder;
-    if (speaks(is, "resolver"))
-        return FeedbackKind::Resolver;
-    if (speaks(is, "sin"))
-        return FeedbackKind::SineCosine;
-    if (m.kind == MotorKind::Linear)
-        return speaks(is, "absolute") ? FeedbackKind::ScaleAbsolute : FeedbackKind::Scale;
-    if (speaks(is, "incremental"))
-        return m.kind == MotorKind::Servo ? FeedbackKind::Incremental : FeedbackKind::IncrementalHalls;
-    if (m.turnsKept == TurnsKeeper::Battery)
-        return FeedbackKind::SerialBattery;
-    return FeedbackKind::SerialClocked;
-}
-
-} // namespace
-
 std::string feedbackTemplate(const WirePlanInput& in)
 {
-    FeedbackKind kind = in.wiring.feedback;
-    if (kind == FeedbackKind::AsMotor && in.actuator.feedback)
-        kind = in.actuator.feedback->interface;
-    if (const StepperActuator* s = in.actuator.stepper();
-        s && (kind == FeedbackKind::AsMotor || s->stepping.encoder == StepperEncoder::None))
-        return s->stepping.encoder == StepperEncoder::None ? "" : "incremental";
-    if (kind == FeedbackKind::AsMotor && in.actuator.motor())
-        kind = ofTheMotor(*in.actuator.motor());
-    return templateOf(kind);
+    const auto kind = fittedFeedback(in.actuator, in.wiring);
+    return kind ? templateOf(*kind) : std::string();
 }
 
 std::string templateOf(FeedbackKind kind)

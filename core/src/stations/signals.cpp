@@ -1,3 +1,4 @@
+#include "core/objects/scaling.h"
 #include "core/units/print.h"
 #include "core/wiring/io.h"
 
@@ -105,6 +106,52 @@ void brakeCoil(Context& c)
     if (k.verdict != Verdict::Ok)
         k.help = "A relay of its own with suppression (W-BRK-03).";
 }
+/// A scale: way of a count, counts of a magnet period, and the speed its signals allow. @param speed  of the scale [m/s]
+void scale(Context& c, const DriveSignals& d, const Encoder& e, const std::string& id, double speed)
+{
+    const ServoMotor* m = c.axis.actuator.is<LinearActuator>() ? c.axis.actuator.motor() : nullptr;
+    if (!(e.period > 0)) {
+        c.fact((id + "_period").c_str(), "Signal period of the scale", Station::Match, std::nullopt,
+               "Its signal period is not entered.", "Enter it under Parts, Data of the encoder.");
+        return;
+    }
+    const LinearScale s = linearScale(e.period, e.counts, speed);
+    if (Recorder* rec = c.steps())
+        rec->add({{"x", "way of a count", "m", s.perCount},
+                  "{p}/{z}",
+                  {{"p", "signal period", "m", e.period}, {"z", "counts a period", "1", e.counts}},
+                  "counts of the scale and its interpolation"});
+    c.result((id + "_count").c_str(), "Way of a count of the scale", Station::Match, SmallLength, s.perCount);
+    if (m && m->polePeriod > 0) {
+        const double counts = m->polePeriod / s.perCount;
+        const bool same = std::abs(counts - m->countsPerTurn) <= 1;
+        c.fact((id + "_magnets").c_str(), "Counts of a magnet period", Station::Match, same,
+               say("{} counts of the scale lie in a magnet period of {}; the motor is entered with {}.",
+                   decimal(counts, 0), amount(m->polePeriod, Length), decimal(m->countsPerTurn, 0)),
+               say("Enter {} counts with the motor, or look at signal period and magnet period (W-LIN-01).",
+                   decimal(counts, 0)));
+    }
+    if (e.interface == FeedbackKind::ScaleAbsolute && e.tells == ScaleTells::NotSaid)
+        c.fact((id + "_tells").c_str(), "What the scale tells at power-up", Station::Match, std::nullopt,
+               "Whether it tells its place within a signal period or on the whole travel is not said.",
+               "Say it with the encoder: without the whole travel the axis has to home.");
+    if (e.interface != FeedbackKind::Scale || !(speed > 0))
+        return;
+    if (Recorder* rec = c.steps())
+        rec->add({{"f", "signal periods a second", "1/s", s.signalRate},
+                  "{v}/{p}",
+                  {{"v", "fastest of the scale", "m/s", speed}, {"p", "signal period", "m", e.period}},
+                  "periods that pass the head"});
+    auto& k = c.check((id + "_rate").c_str(), "Signals of the scale into the drive", Station::Match, Frequency,
+                      s.signalRate, d.feedbackRate, 0.0);
+    k.reason = d.feedbackRate ? say("{} at {}; the input takes {}, that is {} at most.", amount(s.signalRate, Frequency),
+                                    amount(speed, Speed, 3), amount(*d.feedbackRate, Frequency),
+                                    amount(*d.feedbackRate * e.period, Speed, 3))
+                              : Message("How fast its feedback input is was not read.");
+    if (k.verdict == Verdict::Fail)
+        k.help = "A coarser period, less interpolation before the drive, or a serial scale (W-FBG-09).";
+}
+
 /// A feedback device that was chosen as a part, against what the drive takes and gives.
 void feedback(Context& c, const DriveSignals& d, const Encoder& e, const char* which, double speed)
 {
@@ -137,8 +184,12 @@ void feedback(Context& c, const DriveSignals& d, const Encoder& e, const char* w
                        ? say("{} of {}.", amount(e.supplyCurrent, Current), amount(*d.feedbackCurrent, Current))
                        : Message("What the drive's feedback supply gives was not read.");
     }
+    if (e.interface == FeedbackKind::Scale || e.interface == FeedbackKind::ScaleAbsolute) {
+        scale(c, d, e, id, speed);
+        return;
+    }
     const bool lines = e.interface == FeedbackKind::Incremental || e.interface == FeedbackKind::IncrementalHalls
-                       || e.interface == FeedbackKind::SineCosine || e.interface == FeedbackKind::Scale;
+                       || e.interface == FeedbackKind::SineCosine;
     if (!lines || !(e.counts > 0) || !(speed > 0))
         return;
     const double rate = lineFrequency(e.counts / 4, speed);

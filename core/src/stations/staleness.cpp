@@ -59,6 +59,12 @@ Message felledByLater(int number, const Fact& f, const Fact& later, const Eviden
     if (const auto* seen = later.as<DirectionSeen>(); seen && !seen->agrees && number == 12)
         return say("The direction was found wrong on {}: reverse it by parameter, then turn by hand again.",
                    later.time.substr(0, 16));
+    if (const auto* part = later.as<PartReplaced>(); part && part->part != "drive") {
+        const auto parts = dependsOn(number);
+        if (parts[static_cast<std::size_t>(part->part == "motor" ? PlanPart::Motor : PlanPart::Feedback)])
+            return part->part == "motor" ? say("The motor was replaced on {}.", later.time.substr(0, 16))
+                                         : say("The encoder was replaced on {}.", later.time.substr(0, 16));
+    }
     if (later.as<PositionLost>() && (number == 25 || number == 29))
         return say("The absolute position was lost or set anew on {}.", later.time.substr(0, 16));
     if (const auto* set = later.as<StepDone>(); set && set->step == "S28" && set->outcome == "passed"
@@ -123,6 +129,10 @@ PlanParts dependsOn(int step)
         add({SafetyPlan});
     if (step == 23)
         add({Process});
+    if (step == 20 || step == 23)
+        add({Command});
+    if (step == 25)
+        add({Homing});
     return p;
 }
 

@@ -1,9 +1,11 @@
 #include "core/stations/steps.h"
 
+#include "core/mechanics/stage.h"
 #include "core/safety/readings.h"
 #include "core/stations/evaluate.h"
 #include "core/stations/planfacts.h"
 #include "core/stations/staleness.h"
+#include "core/stations/turn.h"
 
 #include <algorithm>
 #include <cmath>
@@ -94,7 +96,7 @@ private:
                 return "There is no brake.";
             break;
         case 12:
-            if (stepper)
+            if (stepper && m_axis.actuator.stepper()->stepping.encoder == StepperEncoder::None)
                 return "A stepper without an encoder has nothing to count.";
             break;
         case 24:
@@ -175,10 +177,14 @@ private:
         case 13: return channels();
         case 14: return written();
         case 15: return survived();
+        case 17: return electrical();
+        case 18: return phased();
         case 19: return direction();
         case 20: return jogged();
         case 21: return brakeDrop();
         case 23: return tuned();
+        case 24: return limitsTried();
+        case 25: return homed();
         case 27: return stopTimes();
         case 29: return proofs();
         case 30: return bridges();
@@ -236,7 +242,9 @@ private:
         if (!f)
             return {};
         const auto& h = *f->as<HandTurned>();
-        const bool good = h.expected > 0 && handTurn(h.expected, h.counts) == "ok" && h.counts > 0;
+        const OneTurnCheck found = handCheck(m_axis, h);
+        const bool good = h.expected > 0 && found.found == OneTurn::Ok && found.ratio > 0
+                          && std::abs(found.ratio - 1) <= 0.01;
         return from(f, good, say("{} counted, {} wanted.", decimal(h.counts, 0), decimal(h.expected, 0)));
     }
 
@@ -280,6 +288,53 @@ private:
         return from(m_memory.lastCycle, good,
                     good ? Message("The feedback's values survived the power cycle.")
                          : Message("A value of the feedback did not survive the power cycle."));
+    }
+    [[nodiscard]] Found electrical() const
+    {
+        const Fact* f = m_evidence.newest<SelfTuned>();
+        const ServoMotor* motor = m_axis.actuator.motor();
+        if (!f || !motor)
+            return {};
+        const auto& t = *f->as<SelfTuned>();
+        if (!t.word.empty())
+            return from(f, false, say("{}", t.word));
+        const ElectricalFit fit = electricalFit(*motor, t);
+        return from(f, fit.good(),
+                    say("R {} and L {} of the data.", amount(1 + fit.resistance, Quantity::Share, 3),
+                        amount(1 + fit.inductance, Quantity::Share, 3)));
+    }
+    [[nodiscard]] Found phased() const
+    {
+        const auto apart = phasesApart(m_evidence);
+        if (!apart || m_axis.actuator.stepper())
+            return {};
+        return from(apart->second, apart->apart <= 5 * pi / 180,
+                    say("Two ways to the poles, {} apart.", amount(apart->apart, Quantity::Angle, 2)));
+    }
+    [[nodiscard]] Found limitsTried() const
+    {
+        const Fact *low = nullptr, *high = nullptr;
+        for (const Fact* f : m_evidence.every<LimitTried>())
+            (f->as<LimitTried>()->end == "low" ? low : high) = f;
+        if (!low || !high)
+            return {};
+        const auto good = [](const Fact* f) { return f->as<LimitTried>()->stopped && f->as<LimitTried>()->left; };
+        return from(low->number > high->number ? low : high, good(low) && good(high),
+                    good(low) && good(high) ? Message("Both stop the axis and let it leave.")
+                                            : Message("One of them does not stop the axis, or does not let it leave."));
+    }
+    [[nodiscard]] Found homed() const
+    {
+        const HomingRun run = homingRun(m_evidence);
+        if (run.homings.size() < 5)
+            return {};
+        const auto limit = m_axis.tune.repeatability ? std::optional(2 * *m_axis.tune.repeatability) : m_axis.load.tolerance;
+        if (!limit)
+            return {};
+        const Quantity q = resolve(Quantity::Travel, m_axis.mechanism.rotary());
+        return from(run.homings.back(), run.spread <= *limit,
+                    say("{} homings spread by {} of {} permitted.", run.homings.size(), amount(run.spread, q, 3),
+                        amount(*limit, q, 3)));
     }
     [[nodiscard]] Found direction() const
     {
@@ -471,6 +526,12 @@ std::optional<Station> stationOf(const Fact& f)
         return Station::Wire;
     if (f.as<DriveRead>() || f.as<DriveWritten>() || f.as<DriveSaved>() || f.as<PowerCycled>() || f.as<DriveBound>())
         return Station::Set;
+    if (f.as<SetKept>() || f.as<SwitchesSet>() || f.as<PlateRead>() || f.as<FirmwareChanged>() || f.as<PartReplaced>())
+        return Station::Set;
+    if (f.as<Swept>() || f.as<PoleSearched>() || f.as<PoleProved>() || f.as<SelfTuned>() || f.as<LimitTried>()
+        || f.as<Homed>() || f.as<StepsLost>() || f.as<StallTried>() || f.as<EncodersCompared>() || f.as<AnalogSwept>()
+        || f.as<LampSeen>())
+        return Station::Turn;
     if (f.as<HandTurned>() || f.as<ShaftFelt>() || f.as<ScaleSeen>() || f.as<DirectionSeen>() || f.as<Jogged>()
         || f.as<FaultSeen>() || f.as<FaultReset>() || f.as<LinkEvent>())
         return Station::Turn;

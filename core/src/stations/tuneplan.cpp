@@ -1,6 +1,7 @@
 #include "core/control/metrics.h"
 #include "core/mechanics/stage.h"
 #include "core/stations/axisplant.h"
+#include "core/stations/planfacts.h"
 
 #include "context.h"
 
@@ -12,7 +13,22 @@ namespace ridge::detail {
 namespace {
 using enum Quantity;
 
-/// Inertia at the motor over all states the axis runs in.
+/// A figure of the plan as a person reads it: of a linear motor in N, m and kg, while the plan itself is that of a motor
+/// whose turn is one magnet period. @param power  of the metres a radian that lie between
+struct Shown {
+    double value = 0;
+    Quantity quantity = Quantity::Number;
+    const char* unit = "";
+};
+Shown shown(const Context& c, double atDrive, Quantity rotary, const char* rotaryUnit, Quantity linear,
+            const char* linearUnit, int power)
+{
+    if (!c.axis.actuator.is<LinearActuator>())
+        return {atDrive, rotary, rotaryUnit};
+    return {atDrive / std::pow(unrolledRadius(c.axis), power), linear, linearUnit};
+}
+
+/// Inertia at the motor over all states the axis runs in; of a linear motor unrolled.
 struct StateInertias {
     double least = 0, most = 0;          ///< [kg·m²]
     std::string lightest, heaviest = {}; ///< names; empty: the state that is entered
@@ -22,7 +38,7 @@ StateInertias inertiasOf(const Axis& axis, double entered, double rotor)
     StateInertias s{entered, entered, {}, {}};
     for (const auto& [name, at] : inOtherStates(axis))
         if (const auto chain = buildChain(at)) {
-            const double j = chain->reflectedInertia(0) + rotor;
+            const double j = (chain->reflectedInertia(0) + rotor) * std::pow(unrolledRadius(axis), 2);
             if (j < s.least) {
                 s.least = j;
                 s.lightest = name;
@@ -35,6 +51,17 @@ StateInertias inertiasOf(const Axis& axis, double entered, double rotor)
     return s;
 }
 
+Term gainTerm(const Context& c, double atDrive)
+{
+    const Shown s = shown(c, atDrive, Gain, "N*m*s/rad", Viscous, "N*s/m", 2);
+    return {"Kv", "velocity gain", s.unit, s.value};
+}
+Term massTerm(const Context& c, const char* words, double atDrive)
+{
+    const Shown s = shown(c, atDrive, Inertia, "kg*m2", Mass, "kg", 2);
+    return {"J", words, s.unit, s.value};
+}
+
 /// Gains are planned for the heaviest state; in the lightest the same gains make a faster loop.
 void lightestState(Context& c, const StateInertias& s, double velocityGain)
 {
@@ -45,8 +72,7 @@ void lightestState(Context& c, const StateInertias& s, double velocityGain)
     if (Recorder* rec = c.steps())
         rec->add({{"f_l", "velocity loop in the lightest state", "Hz", loop},
                   "{Kv}/(2*pi*{J})",
-                  {{"Kv", "velocity gain", "N*m*s/rad", velocityGain},
-                   {"J", "least inertia of all states", "kg*m2", s.least}},
+                  {gainTerm(c, velocityGain), massTerm(c, "least inertia of all states", s.least)},
                   "the same gain on less inertia, derived"});
     auto& k = c.check("tune.lightest", "Loop in the lightest state", Station::Tune, Frequency, loop,
                       reach ? std::optional(reach->value) : std::nullopt);
@@ -62,22 +88,23 @@ void lightestState(Context& c, const StateInertias& s, double velocityGain)
 
 void planGains(Context& c, TunePlan& t)
 {
+    const Shown gain = shown(c, 1, Gain, "N*m*s/rad", Viscous, "N*s/m", 2);
     const TuneSettings& r = c.axis.tune;
     const double w = 2 * pi * r.bandwidth;
     LoopGains& g = t.gains;
     const StateInertias states = inertiasOf(c.axis, t.plant.inertia, c.axis.actuator.rotor());
-    g.velocityGain = r.velocityGain.value_or(w * states.most);
-    if (Recorder* rec = c.steps())
-        r.velocityGain ? rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
-                                   "{Kv}",
-                                   {{"Kv", "as entered", "N*m*s/rad", g.velocityGain}},
-                                   "entered"})
-                       : rec->add({{"Kv", "velocity gain", "N*m*s/rad", g.velocityGain},
-                                   "2*pi*{f}*{J}",
-                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
-                                    {"J", "total inertia, of the heaviest state", "kg*m2", states.most}},
-                                   "first-order velocity loop, derived"});
-    c.result("tune.velocity_gain", "Velocity gain Kv", Station::Tune, Gain, g.velocityGain);
+    g.velocityGain = r.velocityGain ? *r.velocityGain / gain.value : w * states.most;
+    if (Recorder* rec = c.steps()) {
+        const Term kv = gainTerm(c, g.velocityGain);
+        r.velocityGain
+            ? rec->add({kv, "{Kv}", {{"Kv", "as entered", kv.unit, kv.value}}, "entered"})
+            : rec->add({kv,
+                        "2*pi*{f}*{J}",
+                        {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
+                         massTerm(c, "total inertia, of the heaviest state", states.most)},
+                        "first-order velocity loop, derived"});
+    }
+    c.result("tune.velocity_gain", "Velocity gain Kv", Station::Tune, gain.quantity, g.velocityGain * gain.value);
     lightestState(c, states, g.velocityGain);
     g.integralTime = r.integralTime.value_or(5 / w);
     if (Recorder* rec = c.steps())
@@ -107,8 +134,9 @@ void planGains(Context& c, TunePlan& t)
     g.torqueFilter = 1 / (2 * pi * std::clamp(5 * r.bandwidth, 100.0, 4000.0));
     g.speedFilter = 0.3e-3;
     g.currentLag = 0.2e-3;
-    g.torqueLimit = std::min(c.axis.actuator.motor()->peakTorque,
-                             std::max(1.25 * c.out.match.servo->torquePeak, c.axis.actuator.motor()->ratedTorque));
+    const ServoMotor& motor = *c.axis.actuator.motor();
+    g.torqueLimit = unrolledRadius(c.axis)
+                    * std::min(motor.peakTorque, std::max(1.25 * c.out.match.servo->torquePeak, motor.ratedTorque));
 }
 
 void captureChecks(Context& c, const TunePlan& t)
@@ -198,24 +226,28 @@ void evaluateTune(Context& c)
                "Complete Load, Move and Match.");
         return;
     }
-    if (c.axis.actuator.is<LinearActuator>()) {
+    if (c.axis.actuator.is<LinearActuator>() && !(c.axis.actuator.motor()->polePeriod > 0)) {
         c.fact("tune.plan", "Gains planned", Station::Tune, std::nullopt,
-               "Gains and drive parameters of linear motors are not planned by this version.",
-               "Plan them by hand and record them.");
+               "A linear motor is commutated by its magnet period, and that is not entered.",
+               "Enter the magnet period, north to north.");
         return;
     }
     TunePlan t;
     const ServoMotor& motor = *c.axis.actuator.motor();
-    t.travelPerRadian = std::abs(travelPerRadian(c.out));
-    t.plant = axisPlant(c.axis, c.out).value_or(AxisPlant{});
+    const double radius = unrolledRadius(c.axis);
+    const bool linear = c.axis.actuator.is<LinearActuator>();
+    t.travelPerRadian = std::abs(travelPerRadian(c.out)) * radius;
+    t.plant = unrolled(axisPlant(c.axis, c.out).value_or(AxisPlant{}), radius);
     t.timing.counts = motor.countsPerTurn;
+    const Term all = massTerm(c, linear ? "all that moves" : "total inertia at the motor shaft", t.plant.inertia);
     if (Recorder* rec = c.steps())
-        rec->add({{"J", "total inertia at the motor shaft", "kg*m2", t.plant.inertia},
+        rec->add({all,
                   "{J_ext}+{J_m}",
-                  {{"J_ext", "everything but the rotor, no payload", "kg*m2", c.out.load.chain->reflectedInertia(0)},
-                   {"J_m", "rotor with brake", "kg*m2", c.out.match.servo->rotor}},
-                  "sum on one shaft"});
-    c.result("tune.inertia", "Total inertia, no payload", Station::Tune, Inertia, t.plant.inertia);
+                  {{"J_ext", "everything but the rotor, no payload", all.unit, c.out.load.chain->reflectedInertia(0)},
+                   {"J_m", linear ? "moving part of the motor" : "rotor with brake", all.unit,
+                    c.out.match.servo->rotor}},
+                  linear ? "sum of what moves" : "sum on one shaft"});
+    c.result("tune.inertia", "Total inertia, no payload", Station::Tune, linear ? Mass : Inertia, all.value);
     planGains(c, t);
     t.band = c.axis.tune.band.value_or(10 * 2 * pi / motor.countsPerTurn * t.travelPerRadian) / t.travelPerRadian;
     const TuneSettings& r = c.axis.tune;

@@ -188,6 +188,13 @@ constexpr std::array sentences{
     Sentence{"drive-swapped", "The drive that answers now ({x}) is not the one of the beginning: nothing was written."},
     Sentence{"refused", "{x}"},
     Sentence{"released", "Stopped: the button was let go."},
+    Sentence{"routine-failed", "The drive ended it by itself: {actual}."},
+    Sentence{"limit-not-met", "The whole travel was crept and no switch acted: look at its wire, its function and its side."},
+    Sentence{"homing-failed", "The drive reports a homing error: no index within its turn, or a switch it did not find."},
+    Sentence{"not-analog", "The drive is not set to follow its analog input: write the planned source, save, power-cycle."},
+    Sentence{"currents-too-close", "The two currents lie less than 10 % apart: nothing can be told from their difference."},
+    Sentence{"resistance-not-positive", "More current took less voltage: the readings were exchanged, or a phase is open."},
+    Sentence{"ke-not-proportional", "Voltage and speed are not in proportion within 3 %: a slipping coupling, or a wrong reading."},
     Sentence{"cancelled", "Cancelled."},
 };
 /// Four digits are told, at most half a thousandth below the value.

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/control/trace.h"
 #include "core/safety/stopmeasure.h"
+#include "link/orders.h"
 #include "link/session.h"
 
 namespace ridge::link {
@@ -61,6 +62,26 @@ public:
     };
     /// A commanded way, once: for comparing with a mark. What came of it by the drive's own count, position units.
     void shift(const ShiftOrder& order, std::function<void(const Result<double>&)> done);
+
+    /// The vector there and back, at one current or at two; `live` is called with every sample.
+    void sweep(const SweepOrder& order, SweepLive live, std::function<void(const Result<std::vector<SweepPass>>&)> done);
+    /// Nothing is kept by it: that is an act of its own, see keepPoles.
+    void searchPoles(const SearchOrder& order, std::function<void(const Result<SearchFound>&)> done,
+                     Session::Progress progress = {});
+    void keepPoles(Session::Done done);
+    void selfTune(const SelfTuneOrder& order, std::function<void(const Result<SelfTuneFound>&)> done,
+                  Session::Progress progress = {});
+    void keepSelfTune(Session::Done done);
+    /// Torque on as after power-up, a little way, then a vector: what the kept angle is worth.
+    void provePoles(const JogOrder& order, const SweepOrder& vector, std::function<void(const Result<ProofSeen>&)> done);
+    void toLimit(const LimitOrder& order, std::function<void(const Result<LimitSeen>&)> done);
+    void home(std::int64_t torqueLimit, std::function<void(const Result<HomeSeen>&)> done);
+    void points(const PointsOrder& order, std::function<void(const Result<PointsSeen>&)> done,
+                Session::Progress progress = {});
+    void compareEncoders(const ShiftOrder& order, std::function<void(const Result<EncodersSeen>&)> done);
+    /// The axis follows the analog reference while the button is held; letting go ends it well.
+    void followAnalog(std::int64_t torqueLimit, std::function<void(const AnalogSample&)> live,
+                      std::function<void(const Result<std::vector<AnalogSample>>&)> done);
 
     /// How the drive stopped the axis when the feed of its watchdog stopped.
     struct OwnStop {
@@ -137,8 +158,33 @@ private:
     void captureMove(const MoveOrder& order, const std::shared_ptr<Trace>& trace, Session::Progress progress);
     void captureStop(const StopOrder& order, const std::shared_ptr<StopSamples>& samples, Session::Progress progress);
 
+    // of the routines inside the drive: power without loops, held by this program
+    void switchOn(Next next); ///< no fault, identity as before, then "switched on"
+    void stepSwitchOn(int triesLeft, Next next);
+    void hold(ObjectKey object); ///< renewed until the run ends
+    struct Sweeping;
+    void sweepWay(const std::shared_ptr<Sweeping>& sweeping, bool back);
+    void sweepSamples(const std::shared_ptr<Sweeping>& sweeping, bool back);
+    void sweepPassed(const std::shared_ptr<Sweeping>& sweeping);
+    void routine(ObjectKey progress, ObjectKey result, std::function<void(std::int64_t)> next, Session::Progress told);
+    struct SelfTuning;
+    void measure(const std::shared_ptr<SelfTuning>& tuning);
+    struct Creeping;
+    void creep(const std::shared_ptr<Creeping>& creeping);
+    void creepOff(const std::shared_ptr<Creeping>& creeping);
+    void whenHomed(int triesLeft, Next next);
+    struct Following;
+    void follow(const std::shared_ptr<Following>& following);
+    struct Touring;
+    void tour(const std::shared_ptr<Touring>& touring);
+    /// Torque limits lowered for a run, given back at its end by `restore`.
+    void lowered(std::int64_t most, const std::shared_ptr<Values>& held, Next next);
+    void restore(const Values& held);
+
     Session& m_session;
     Finish m_finish;
+    QTimer m_hold;
+    std::optional<std::int64_t> m_mode; ///< that the drive held before the run
     std::vector<ObjectKey> m_lastReads; ///< once it is at rest
     std::optional<Values> m_lastValues;
     std::optional<Error> m_error;

@@ -93,6 +93,16 @@ public:
     /// Who commands the drive (201A:1): 0 nobody, 1 whoever is on the line, then pulses, terminals, hand terminal,
     /// keypad, inner program; nothing where it does not tell.
     [[nodiscard]] std::optional<int> owner() const { return m_owner; }
+    /// Who is let in: 0 looks, 1 has to change the default password first, 2 writes; the window closes by itself.
+    struct LogOn {
+        int level = 0, window = 0; ///< [s]
+        bool defaultPassword = false;
+        bool operator==(const LogOn&) const = default;
+    };
+    [[nodiscard]] const std::optional<LogOn>& logOn() const { return m_logOn; } ///< nothing: it asks for none
+    /// The password goes to the drive and is kept nowhere.
+    void logOnWith(std::uint32_t password, Done done);
+    void changePassword(std::uint32_t password, Done done);
     /// Takes the command, by an act of its own. @error drive-refused: it moves under somebody else
     void takeCommand(Done done);
     void giveCommandBack(Done done);
@@ -196,6 +206,7 @@ private:
     void finished(const Reply& reply, std::uint64_t serial);
     [[nodiscard]] std::optional<Exchange> writing(ObjectKey key, std::int64_t value) const;
     void pollOwner();
+    void pollLogOn();
     void noReply(std::uint64_t serial);
     void poll();
     void loseConnection(const QString& why);
@@ -208,6 +219,7 @@ private:
     ObjectDictionary m_map;
     bool m_lookingOn = false, m_wordsTurned = false, m_tookCommand = false;
     std::optional<int> m_owner;
+    std::optional<LogOn> m_logOn;
     int m_polls = 0;
     std::deque<Request> m_queue;
     bool m_inFlight = false, m_connected = false, m_identified = false, m_hasWatchdog = false, m_remote = false,

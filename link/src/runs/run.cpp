@@ -11,6 +11,7 @@ Runs::Runs(Session& session, QObject* parent)
     : QObject(parent)
     , m_session(session)
 {
+    m_hold.setInterval(150); // of 500 ms that a drive waits, our choice
     connect(&m_session, &Session::connectionChanged, this, [this] {
         m_start.reset(); // another drive, or a drive that was off, stands elsewhere
         if (!m_session.connected()) {
@@ -21,6 +22,7 @@ Runs::Runs(Session& session, QObject* parent)
             return;
         m_error = Error{"connection-lost", {}, {}, {}}; // a stop under way was not proved either
         m_running = m_ending = false;
+        m_hold.stop();
         m_restAt = m_session.snapshots();
         ++m_run;
         const auto error = std::exchange(m_error, {});
@@ -77,6 +79,7 @@ bool Runs::begin(Finish finish)
     m_releaseEndsWell = false;
     m_lastReads.clear();
     m_lastValues.reset();
+    m_mode.reset();
     ++m_run;
     m_finish = std::move(finish);
     return true;
@@ -88,6 +91,7 @@ void Runs::end(const Error* error)
         return;
     m_ending = true;
     ++m_run; // whatever is still under way belongs to nobody
+    m_hold.stop();
     m_error = error ? std::optional(*error) : std::nullopt;
     m_session.cancelCapture();
     stopping();
@@ -175,7 +179,7 @@ void Runs::finished()
         m_session.control(0x0000);
         for (const auto& [object, value] : m_session.watchValues(false))
             m_session.write(object, value);
-        m_session.write(mode, profilePosition);
+        m_session.write(mode, m_mode.value_or(profilePosition));
     }
     m_running = m_ending = false;
     if (m_present.isValid())
@@ -280,7 +284,9 @@ void Runs::enable(int wanted, Next next)
         if (run == m_run && !same)
             fail(same.error());
     });
-    reading({statusword, errorCode}, [this, wanted, next = std::move(next)](const Values& v) {
+    reading({statusword, errorCode, mode}, [this, wanted, next = std::move(next)](const Values& v) {
+        if (!m_mode)
+            m_mode = v.at(mode);
         const DriveState state = driveState(static_cast<std::uint16_t>(v.at(statusword)));
         if (state == DriveState::Fault || state == DriveState::FaultReactionActive || v.at(errorCode) != 0) {
             fail({"fault-first", {}, keyText({static_cast<std::uint16_t>(v.at(errorCode)), 0}).substr(0, 4), {}});

@@ -34,6 +34,12 @@ inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{
     "as the motor", "serial",          "serial, clock", "serial, battery", "incremental",  "incremental, halls",
     "halls",        "sine and cosine", "resolver",      "tachogenerator",  "linear scale", "absolute scale"};
 
+/// What a scale tells as soon as it has power.
+enum class ScaleTells { NotSaid, Nothing, WithinPeriod, WholeTravel };
+template <>
+inline constexpr std::array<std::string_view, 4> wordsOf<ScaleTells>{"not said", "nothing, incremental",
+                                                                     "place within a period", "place on the whole travel"};
+
 /// A linear motor has N for N·m, m/s for rad/s, kg for kg·m².
 enum class MotorKind { Servo, Frameless, Linear };
 template <>
@@ -187,7 +193,7 @@ struct HoldingBrake {
 
 struct Encoder {
     std::string name;
-    double counts = 0;   ///< a turn, after quadrature or interpolation
+    double counts = 0;   ///< a turn, after quadrature or interpolation; of a scale a signal period
     double error = 0;    ///< within a turn, half-width [rad]
     double maxSpeed = 0; ///< [rad/s]
     bool absolute = true, multiturn = false;
@@ -196,6 +202,7 @@ struct Encoder {
     FeedbackKind interface = FeedbackKind::AsMotor;          ///< as the motor: not said
     double supplyLow = 0, supplyHigh = 0, supplyCurrent = 0; ///< [V], [V], [A]; 0: not said
     double period = 0;                                       ///< of the lines of a scale [m]
+    ScaleTells tells = ScaleTells::NotSaid;                  ///< of a scale
     bool operator==(const Encoder&) const = default;
 };
 

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/model/actuator.h"
+#include "core/model/command.h"
 #include "core/model/load.h"
 #include "core/model/mechanism.h"
 #include "core/model/settings.h"
@@ -34,6 +35,8 @@ struct Axis {
     std::map<std::string, std::vector<Solid>> bodies; ///< how the value of a field was built, by "group.key"
     WiringPlan wiring;
     LinkPlan link;
+    CommandPlan command;
+    HomingPlan homing;
     ParameterPlan parameters;
     TurnPlan turn;
     TuneSettings tune;

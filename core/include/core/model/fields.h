@@ -44,8 +44,13 @@ namespace ridge {
 [[nodiscard]] std::span<const Field> networkFields();
 [[nodiscard]] std::span<const Field> mountingFields();
 [[nodiscard]] std::span<const Field> wiringFields();
+[[nodiscard]] std::span<const Field> commandFields();
+[[nodiscard]] std::span<const Field> homingFields();
+[[nodiscard]] std::span<const Field> parameterFields();
 [[nodiscard]] std::span<const Field> turnFields();
 [[nodiscard]] std::span<const Field> tuneFields();
+/// The same in the units of this axis: of a linear motor the velocity gain is per m/s.
+[[nodiscard]] std::span<const Field> tuneFieldsOf(const Axis& axis);
 [[nodiscard]] std::span<const Field> guardFields();
 
 /// Every struct of the axis with its table, for files, checks and search. The axis must outlive the groups.

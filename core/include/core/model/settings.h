@@ -88,13 +88,6 @@ struct LinkPlan {
     bool operator==(const LinkPlan&) const = default;
 };
 
-/// What is wanted of the drive's parameters beyond what follows from the axis.
-struct ParameterPlan {
-    bool positiveIsNegative = false; ///< polarity: positive user direction turns the motor backwards
-    double torqueShare = 1.0;        ///< torque limit as a share of the duty's peak need, see planning
-    bool operator==(const ParameterPlan&) const = default;
-};
-
 /// The first jog.
 struct TurnPlan {
     double jogSpeed = 0.02;      ///< [m/s] or [rad/s]

@@ -26,8 +26,10 @@ enum class PlanPart {
     Brake,
     SafetyPlan, ///< delay, permitted times and drop, category
     Process,    ///< what the process permits, and the test move
+    Command,    ///< where the drive takes its command from
+    Homing,
 };
-inline constexpr std::size_t planPartCount = 16;
+inline constexpr std::size_t planPartCount = 18;
 [[nodiscard]] std::string_view planPartName(PlanPart part); ///< "the motor"; for sentences
 [[nodiscard]] std::string_view planPartKey(PlanPart part);  ///< "motor"; in files
 

@@ -2,6 +2,7 @@
 #include "core/control/loop.h"
 #include "core/objects/objects.h"
 #include "core/record/identity.h"
+#include "core/record/turnfacts.h"
 
 #include <array>
 #include <cstdint>
@@ -13,8 +14,6 @@
 #include <vector>
 
 namespace ridge {
-
-using DriveValues = std::map<ObjectKey, std::int64_t>;
 
 /// A free note.
 struct NoteMade {
@@ -66,6 +65,9 @@ struct PowerCycled {
 struct HandTurned {
     double counts = 0;   ///< of one turn forward by hand
     double expected = 0; ///< counts per turn of the plan then
+    double travel = 0;   ///< a measured distance by hand instead of a turn [m or rad of the load]; 0: one turn
+    std::optional<double> index = {}; ///< counts from one index to the next
+    std::string halls = {};           ///< codes in the order they came, "5 1 3 2 6 4"
 };
 /// The shaft felt by hand: free without power, stiff under torque.
 struct ShaftFelt {
@@ -81,6 +83,7 @@ struct DirectionSeen {
 struct Jogged {
     double speed = 0;       ///< signed, [m/s] or [rad/s]
     double torqueShare = 0; ///< limit, of rated torque
+    std::string how = {};   ///< empty: by this program; else by what of the machine, looked on
 };
 /// A recorded test move; figures at the motor shaft in radians, seconds and newton metres.
 struct MoveCaptured {
@@ -210,7 +213,9 @@ using Payload =
                  PowerCycled, HandTurned, DirectionSeen, Jogged, MoveCaptured, StopTested, BridgeIn, BridgeOut,
                  Acknowledged, Waived, Signed, FaultSeen, FaultReset, DriveBound, PositionLost, StruckOut, PhotoKept,
                  InstrumentKept, LinkEvent, AxisRenumbered, ProtectionsSeen, Justified, AxisMeasured, ShaftFelt,
-                 ScaleSeen, Metered, Answered, SupplySwitched, TurnsReset>;
+                 ScaleSeen, Metered, Answered, SupplySwitched, TurnsReset, SetKept, SwitchesSet, PlateRead, Swept,
+                 PoleSearched, PoleProved, SelfTuned, LimitTried, Homed, StepsLost, StallTried, EncodersCompared,
+                 AnalogSwept, LampSeen, FirmwareChanged, PartReplaced>;
 
 /// Names of the payloads in files and on the command line, in the order of the variant.
 inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payloadKinds{
@@ -219,7 +224,9 @@ inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payl
     "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
     "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered",
     "protections", "justified",     "measured",     "felt",      "scale",      "metered",    "answer",
-    "supply",      "turns-reset"};
+    "supply",      "turns-reset",   "set-kept",     "switches",   "plate-read", "sweep",      "pole-search",
+    "pole-proved", "self-tune",     "limit",        "homing",     "steps-lost", "stall",      "encoders",
+    "analog",      "lamp",          "firmware",     "replaced"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 
 /// The members of each payload by name, once: files read and write by the same list. `v` is called with a name and a
@@ -283,7 +290,7 @@ void fields(V&& v, ScaleSeen& p)
 template <class V>
 void fields(V&& v, HandTurned& p)
 {
-    v("counts", p.counts), v("expected", p.expected);
+    v("counts", p.counts), v("expected", p.expected), v("travel", p.travel), v("index", p.index), v("halls", p.halls);
 }
 template <class V>
 void fields(V&& v, DirectionSeen& p)
@@ -293,7 +300,7 @@ void fields(V&& v, DirectionSeen& p)
 template <class V>
 void fields(V&& v, Jogged& p)
 {
-    v("speed", p.speed), v("torqueShare", p.torqueShare);
+    v("speed", p.speed), v("torqueShare", p.torqueShare), v("how", p.how);
 }
 template <class V>
 void fields(V&& v, LoopGains& p)

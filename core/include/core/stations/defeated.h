@@ -46,7 +46,4 @@ struct RaisedLimit {
 [[nodiscard]] std::vector<RaisedLimit> raisedLimits(const Axis& axis, const std::vector<PlannedParameter>& planned,
                                                     const DriveMemory& memory, const Evidence& evidence);
 
-/// A raw value of an object in words and units.
-[[nodiscard]] Message rawAmount(const Axis& axis, ObjectKey key, std::int64_t value);
-
 } // namespace ridge

@@ -4,7 +4,7 @@
 namespace ridge {
 
 /// What a person wants of a drive, or of the record.
-enum class Act { Write, Save, Jog, Move, StopTest, ChannelTest, ResetFault, ProveWatchdog };
+enum class Act { Write, Save, Phase, Jog, Move, StopTest, ChannelTest, ResetFault, ProveWatchdog };
 
 /// What the connection says at this moment.
 struct LinkState {
@@ -18,12 +18,19 @@ struct LinkState {
     bool torqueUnasked = false;           ///< torque is on and no run of this program asked for it
     double stateAge = 0;                  ///< of what the drive said last of its state [s]; infinite: nothing yet
     std::uint16_t error = 0;
+    int owner = 0;                 ///< who commands the drive, 201A:1; up to 1 nobody else
+    bool innerProgram = false;     ///< a program runs in the drive
+    std::optional<int> level;      ///< of the log-on; nothing: the drive asks for none
+    bool defaultPassword = false;
     DriveIdentity identity;
     DriveIdentity bound; ///< the real drive of this axis; unknown: none yet
 };
 
 /// A state that is older is not the present one [s]; our choice: ten polls.
 inline constexpr double stateGoesOld = 2;
+
+/// Who commands a drive, in words (201A:1).
+[[nodiscard]] Message ownerWords(int owner);
 
 /// Why it may not be done now; empty: it may. One place for the window and every other way in.
 [[nodiscard]] Message refusal(Act act, const Evaluation& evaluation, const Evidence& evidence, const LinkState& link);

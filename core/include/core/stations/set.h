@@ -17,6 +17,7 @@ struct PlannedParameter {
     std::int64_t value = 0;
     Message physical; ///< the same in words and units
     Message why;      ///< where it comes from
+    bool own = false; ///< a person wants this value, whatever follows
 };
 
 /// What the drive is to hold and what is known to stand in it.
@@ -28,7 +29,7 @@ struct SetFindings {
 };
 
 /// Values of the drive's objects computed from the axis; empty without motor and drive.
-[[nodiscard]] std::vector<PlannedParameter> planParameters(const Axis& axis, const LoadFindings& load,
+[[nodiscard]] std::vector<PlannedParameter> planParameters(const Machine& machine, const Axis& axis, const LoadFindings& load,
                                                            const MoveFindings& move, const MatchFindings& match,
                                                            const std::optional<TunePlan>& tune);
 /// Whether two raw values are the same within the rounding a drive may do to its own steps.
