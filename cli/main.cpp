@@ -13,10 +13,10 @@ int main(int argc, char** argv)
 {
     const std::vector<std::string> arguments(argv + 1, argv + argc);
     std::unique_ptr<QGuiApplication> gui; // only the PDF needs fonts; no window is opened
-    const bool prints =
-        !arguments.empty()
-        && (arguments[0] == "report"
-            || ((arguments[0] == "wire" || arguments[0] == "controller") && std::find(arguments.begin(), arguments.end(), "--list") != arguments.end()));
+    const bool prints = !arguments.empty()
+                        && (arguments[0] == "report"
+                            || ((arguments[0] == "wire" || arguments[0] == "controller")
+                                && std::find(arguments.begin(), arguments.end(), "--list") != arguments.end()));
     if (prints) {
         qputenv("QT_QPA_PLATFORM", "offscreen");
         qInstallMessageHandler(

@@ -38,8 +38,9 @@ Outcome controllerCommand(std::span<const std::string> words)
     const std::string target = call->arguments.value("--list", {});
     if (!target.empty())
         return printed(axis, "sheet", target, store::controllerHtml(call->machine, axis, sheet, ticked));
-    return {0, call->arguments.has("--csv") ? store::controllerCsv(sheet)
-                                            : store::controllerJson(call->machine, axis, sheet, ticked),
+    return {0,
+            call->arguments.has("--csv") ? store::controllerCsv(sheet)
+                                         : store::controllerJson(call->machine, axis, sheet, ticked),
             {}};
 }
 

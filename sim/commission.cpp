@@ -251,11 +251,13 @@ void Commission::measureWinding(double time, Stage& stage)
 void Commission::turnRound(Stage& stage)
 {
     constexpr double turn = 1.5, rest = 0.3; // s
-    const double level = std::clamp(m_values.number(0x2025, 1), 100.0, 800.0) * 1e-3 * rated(), p = m_values.number(0x2120, 1),
-                 time = static_cast<double>(m_now - m_pulseAt) * AxisMachine::tickTime,
+    const double level = std::clamp(m_values.number(0x2025, 1), 100.0, 800.0) * 1e-3 * rated(),
+                 p = m_values.number(0x2120, 1), time = static_cast<double>(m_now - m_pulseAt) * AxisMachine::tickTime,
                  limit = m_values.number(0x2025, 12) * 2 * pi / m_machine.truth().encoder.counts;
     stage.d = level;
-    const double way = time < turn ? time / turn : time < turn + rest ? 1 : std::max(0.0, 1 - (time - turn - rest) / turn);
+    const double way = time < turn          ? time / turn
+                       : time < turn + rest ? 1
+                                            : std::max(0.0, 1 - (time - turn - rest) / turn);
     stage.field = m_field + 2 * pi * way;
     m_progress[3] = static_cast<int>(std::min(999.0, 500 + 500 * time / (2 * turn + rest)));
     if (limit > 0 && std::abs(moved()) > limit) {

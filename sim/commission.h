@@ -51,10 +51,10 @@ public:
     [[nodiscard]] RoutineResult result(Routine routine) const { return m_results[static_cast<std::size_t>(routine)]; }
     [[nodiscard]] int progress(Routine routine) const { return m_progress[static_cast<std::size_t>(routine)]; } ///< [‰]
     [[nodiscard]] double field() const { return m_field + m_turnedAngle; } ///< of the vector, electrical [rad]
-    [[nodiscard]] double oldAngle() const { return m_oldAngle; }     ///< electrical [rad]
-    [[nodiscard]] double newAngle() const { return m_newAngle; }     ///< of the poles at count 0
-    [[nodiscard]] double resistance() const { return m_resistance; } ///< of a phase [ohm]
-    [[nodiscard]] double inductance() const { return m_inductance; } ///< of a phase [H]
+    [[nodiscard]] double oldAngle() const { return m_oldAngle; }           ///< electrical [rad]
+    [[nodiscard]] double newAngle() const { return m_newAngle; }           ///< of the poles at count 0
+    [[nodiscard]] double resistance() const { return m_resistance; }       ///< of a phase [ohm]
+    [[nodiscard]] double inductance() const { return m_inductance; }       ///< of a phase [H]
 
 private:
     void vector(double time, Stage& stage);
@@ -73,7 +73,8 @@ private:
     std::array<RoutineResult, 4> m_results{};
     std::array<int, 4> m_progress{};
     std::int64_t m_heldAt = 0, m_beganAt = 0, m_now = 0;
-    double m_from = 0, m_field = 0, m_turned = 0, m_turnedAngle = 0, m_oldAngle = 0, m_newAngle = 0, m_resistance = 0, m_inductance = 0;
+    double m_from = 0, m_field = 0, m_turned = 0, m_turnedAngle = 0, m_oldAngle = 0, m_newAngle = 0, m_resistance = 0,
+           m_inductance = 0;
     // pole search
     std::size_t m_pulse = 0;
     std::int64_t m_pulseAt = 0;

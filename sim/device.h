@@ -159,7 +159,7 @@ private:
     void apply(ObjectKey key, std::int64_t value);
     bool obey(ObjectKey key, std::int64_t value); ///< what is a command rather than a value. @return whether it was one
     void logOnWith(ObjectKey key, std::int64_t value);
-    void keep(int sub);                           ///< store, restore, factory state and their kind
+    void keep(int sub); ///< store, restore, factory state and their kind
     bool obeyRoutine(ObjectKey key, std::int64_t value);
     void act(ObjectKey key, std::int64_t value);
     void simulate(ObjectKey key, std::int64_t value);
@@ -246,7 +246,7 @@ private:
         std::int64_t second = 0, position = 0, current = 0;
         std::uint16_t code = 0;
     };
-    std::vector<Entry> m_history; ///< newest first; kept over power-off
+    std::vector<Entry> m_history;    ///< newest first; kept over power-off
     std::string m_name, m_plateName; ///< written by a person; of the motor, in its encoder
     std::int64_t m_password = defaultPassword, m_level = 0, m_logOnEnds = 0;
 

@@ -85,7 +85,7 @@ public:
     /// Passes of the index since power-up, and the count at the last one.
     [[nodiscard]] std::int64_t indexPasses() const { return m_indexPasses; }
     [[nodiscard]] std::int64_t countAtIndex() const { return m_countAtIndex; }
-    void invertSensor(bool inverted); ///< by a parameter of the drive
+    void invertSensor(bool inverted);                        ///< by a parameter of the drive
     void setSwitching(double share) { m_switching = share; } ///< of its frequency to that of the rating
     [[nodiscard]] std::int64_t lostSteps(double field) const { return m_rotor.lostSteps(field); }
 

@@ -33,10 +33,10 @@ struct EncoderTruth {
     double noise = 0;       ///< r.m.s. [counts]
     bool absolute = true;   ///< tells the electrical angle at once
     bool halls = false, index = true;
-    double poles = 0;    ///< electrical angle of the poles at count 0 [rad]
-    double second = 0;   ///< counts of a second encoder on the load, a turn of the motor; 0: none
+    double poles = 0;      ///< electrical angle of the poles at count 0 [rad]
+    double second = 0;     ///< counts of a second encoder on the load, a turn of the motor; 0: none
     bool polesTold = true; ///< the drive leaves the works with their angle
-    bool battery = true; ///< keeps the turns while the power is off
+    bool battery = true;   ///< keeps the turns while the power is off
 };
 struct BrakeTruth {
     double torque = 0, release = 0.05, engage = 0.02; ///< [N·m], [s]; 0: none fitted
@@ -78,7 +78,7 @@ struct Truth {
     std::int64_t restarts = 0;            ///< how often its control supply came before
     std::int64_t deviceType = 0x00020192; ///< object 1000h of CiA 301: profile 402, a servo drive
     std::int64_t told = 0x07FF;           ///< conditions of enabling that it can tell; the others are asked of a person
-    bool locked = false; ///< values are written only by whoever logged on
+    bool locked = false;                  ///< values are written only by whoever logged on
     bool practice = true; ///< has the objects of the practice bench; without them it answers as a real drive would
 };
 

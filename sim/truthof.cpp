@@ -38,7 +38,7 @@ void servoInto(Truth& t, const Machine& machine, const Axis& axis, const Evaluat
     t.encoder.absolute = tellsAngle(kind);
     t.encoder.halls = kind == FeedbackKind::IncrementalHalls || kind == FeedbackKind::Halls;
     t.encoder.poles = t.encoder.absolute && !linear ? 0 : 2.1; // where the poles lie nobody knows before they are found
-    t.encoder.polesTold = m.kind == MotorKind::Servo; // of a motor that was built in nobody knows it
+    t.encoder.polesTold = m.kind == MotorKind::Servo;          // of a motor that was built in nobody knows it
     t.encoder.battery = m.turnsKept != TurnsKeeper::Battery || t.encoder.absolute;
     t.encoder.second = axis.io.secondEncoder ? t.encoder.counts : 0;
     if (axis.actuator.withBrake())

@@ -12,12 +12,12 @@
 namespace ridge::app {
 
 namespace {
-constexpr qint64 mostBytes = 64LL << 20;
+constexpr qint64 mostNoteBytes = 64LL << 20;
 
 Result<std::vector<store::PartNote>> readNotes(const QString& path)
 {
     QFile file(path);
-    if (!file.open(QIODevice::ReadOnly) || file.size() >= mostBytes)
+    if (!file.open(QIODevice::ReadOnly) || file.size() >= mostNoteBytes)
         return refuse("file-missing", {}, path.toStdString());
     return store::parsePartNotes(file.readAll().toStdString());
 }
@@ -47,7 +47,8 @@ QString PartNotes::keep()
     QDir().mkpath(QFileInfo(ownPath()).path());
     const auto kept = store::writeText(ownPath().toStdString(), store::writePartNotes(m_notes));
     Q_EMIT changed();
-    return kept ? QString() : tr("It is there until the program ends: %1").arg(QString::fromStdString(messageFor(kept.error())));
+    return kept ? QString()
+                : tr("It is there until the program ends: %1").arg(QString::fromStdString(messageFor(kept.error())));
 }
 
 QString PartNotes::add(const store::PartNote& note)

@@ -109,7 +109,8 @@ void SweepStrip::drawAngles(QPainter& p, double left, double right, const Lane& 
     draw(m_forward, zero, theme().trace[0], Qt::SolidLine);
     draw(m_backward, zero, theme().trace[1], Qt::DashLine);
     p.setPen(theme().soft);
-    p.drawText(QRectF(right - 250, lane.top, 246, 15), Qt::AlignRight, tr("— forward   - - back   middle %1°").arg(zero, 0, 'f', 1));
+    p.drawText(QRectF(right - 250, lane.top, 246, 15), Qt::AlignRight,
+               tr("— forward   - - back   middle %1°").arg(zero, 0, 'f', 1));
 }
 
 void SweepStrip::drawHalls(QPainter& p, double left, double right, const Lane& lane) const
@@ -161,7 +162,8 @@ void SweepStrip::drawCurrents(QPainter& p, double left, double right, const Lane
         p.drawPath(path);
     }
     p.setPen(theme().soft);
-    p.drawText(QRectF(right - 250, lane.top, 246, 15), Qt::AlignRight, tr("— U   - - V   ·· W   ±%1 A").arg(most, 0, 'g', 3));
+    p.drawText(QRectF(right - 250, lane.top, 246, 15), Qt::AlignRight,
+               tr("— U   - - V   ·· W   ±%1 A").arg(most, 0, 'g', 3));
 }
 
 void SweepStrip::paintEvent(QPaintEvent*)
@@ -176,7 +178,8 @@ void SweepStrip::paintEvent(QPaintEvent*)
     drawGrid(p, left, right, angle, currents);
     const auto name = [&](const Lane& lane, const QString& text) {
         p.setPen(theme().ink);
-        p.drawText(QRectF(2, lane.top, names, lane.bottom - lane.top), Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, text);
+        p.drawText(QRectF(2, lane.top, names, lane.bottom - lane.top),
+                   Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, text);
     };
     name(angle, tr("counted −\ncommanded\n±90° el."));
     if (m_halls)
@@ -188,8 +191,9 @@ void SweepStrip::paintEvent(QPaintEvent*)
     drawCurrents(p, left, right, currents);
     p.setPen(m_forward.empty() ? theme().soft : theme().ink);
     p.drawText(QRectF(left, height() - 19, right - left, 17), Qt::AlignLeft | Qt::AlignVCenter,
-               m_forward.empty() && m_words.isEmpty() ? tr("hold the button: the vector turns forward, then back")
-                                                      : p.fontMetrics().elidedText(m_words, Qt::ElideRight, static_cast<int>(right - left)));
+               m_forward.empty() && m_words.isEmpty()
+                   ? tr("hold the button: the vector turns forward, then back")
+                   : p.fontMetrics().elidedText(m_words, Qt::ElideRight, static_cast<int>(right - left)));
 }
 
 } // namespace ridge::app

@@ -85,10 +85,11 @@ void DriveActs::logOn()
     auto* fresh = secret("logOn.new", tr("New password, to change it"));
     layout->addLayout(form);
     const auto in = m_bench.session().logOn();
-    layout->addWidget(quiet(in && in->defaultPassword
-                                ? tr("▲ The drive has its default password, which everybody knows: give it another one now. "
-                                     "Keep it where the operator of the machine finds it; this program keeps none.")
-                                : tr("The window of the log-on closes by itself. This program keeps no password.")));
+    layout->addWidget(
+        quiet(in && in->defaultPassword
+                  ? tr("▲ The drive has its default password, which everybody knows: give it another one now. "
+                       "Keep it where the operator of the machine finds it; this program keeps none.")
+                  : tr("The window of the log-on closes by itself. This program keeps no password.")));
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     layout->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
@@ -108,7 +109,8 @@ void DriveActs::logOn()
         if (next.isEmpty())
             return m_say(tr("Asked to log on; the level stands beside the drive's name."));
         m_bench.session().changePassword(changed, [this](const Result<void>& c) {
-            m_say(c ? tr("Logged on, the password is another one now.") : QString::fromStdString(messageFor(c.error())));
+            m_say(c ? tr("Logged on, the password is another one now.")
+                    : QString::fromStdString(messageFor(c.error())));
         });
     });
 }
@@ -137,7 +139,8 @@ void DriveActs::firmware()
     bool good = false;
     const QString words = QInputDialog::getText(
         window(), tr("Firmware was changed"),
-        tr("Reading of the drive, safety configuration, proofs and last backup fall with it (S11, S28, S29, S31).\nFrom "
+        tr("Reading of the drive, safety configuration, proofs and last backup fall with it (S11, S28, S29, "
+           "S31).\nFrom "
            "which version, to which, and by whose tool?"),
         QLineEdit::Normal, tr("from … to %1, by …").arg(QString::fromStdString(now.firmware)), &good);
     if (!good || words.trimmed().isEmpty())

@@ -144,7 +144,9 @@ void HandPanel::record()
 {
     SwitchesSet set;
     for (std::size_t k = 0; k < m_settings.size(); ++k) {
-        const auto cell = [&](Column c) { return m_table->item(static_cast<int>(k), c)->text().trimmed().toStdString(); };
+        const auto cell = [&](Column c) {
+            return m_table->item(static_cast<int>(k), c)->text().trimmed().toStdString();
+        };
         if (!cell(Before).empty())
             set.before[m_settings[k].name] = cell(Before);
         if (!cell(After).empty())
@@ -174,11 +176,13 @@ void HandPanel::takeValue()
         return say(tr("“%1” is no value of this drive; an object such as 6065:0, or its name.").arg(text));
     const auto value = rawOf(m_document.axis(), *entry, m_value->text().trimmed().toStdString());
     if (!value)
-        return say(QString::fromStdString(messageFor(value.error(), m_document.axis().mechanism.rotary(), unitSystem())));
+        return say(
+            QString::fromStdString(messageFor(value.error(), m_document.axis().mechanism.rotary(), unitSystem())));
     const Message no = recordTyped(m_document, DriveRead{{{entry->key, *value}}});
     if (!no.empty())
         return say(sentence(no));
-    say(tr("%1: %2, typed off the drive.").arg(said(entry->name), sentence(rawAmount(m_document.axis(), entry->key, *value))));
+    say(tr("%1: %2, typed off the drive.")
+            .arg(said(entry->name), sentence(rawAmount(m_document.axis(), entry->key, *value))));
     m_value->clear();
 }
 

@@ -57,7 +57,8 @@ IoPanel::IoPanel(Document& document, Bench& bench, QWidget* parent)
         [](const QModelIndex& index) -> std::span<const std::string_view> {
             if (index.column() == Function)
                 return wordsFor(isOutput(index.row()));
-            return index.column() == Level ? std::span<const std::string_view>(levels) : std::span<const std::string_view>();
+            return index.column() == Level ? std::span<const std::string_view>(levels)
+                                           : std::span<const std::string_view>();
         },
         this));
     m_table->setColumnWidth(Place, 110);
@@ -65,8 +66,9 @@ IoPanel::IoPanel(Document& document, Bench& bench, QWidget* parent)
     m_table->setColumnWidth(Level, 90);
     m_table->setColumnWidth(Now, 120);
     layout->addWidget(m_table, 1);
-    m_words = quiet(tr("A limit acts on a low level: a broken wire then acts as the switch does. What is forced on stands "
-                       "in the list of defeated protections until it is taken off."));
+    m_words =
+        quiet(tr("A limit acts on a low level: a broken wire then acts as the switch does. What is forced on stands "
+                 "in the list of defeated protections until it is taken off."));
     m_words->setObjectName(QStringLiteral("io.words"));
     layout->addWidget(m_words);
     connect(m_table, &QTableWidget::cellChanged, this, &IoPanel::typed);
@@ -92,10 +94,11 @@ void IoPanel::refresh()
         const bool output = isOutput(row);
         const std::int64_t wants = planned(key);
         const auto is = held(key);
-        setCell(*m_table, row, Place, output ? tr("output %1").arg(row - inputTerminals + 1) : tr("input %1").arg(row + 1),
-                theme().soft);
+        setCell(*m_table, row, Place,
+                output ? tr("output %1").arg(row - inputTerminals + 1) : tr("input %1").arg(row + 1), theme().soft);
         setCell(*m_table, row, Function, said(valueWord(key, wants)), wants ? theme().ink : theme().soft);
-        setCell(*m_table, row, Level, output ? QStringLiteral("–") : said(levels[planned(polarity) >> row & 1 ? 1 : 0]));
+        setCell(*m_table, row, Level,
+                output ? QStringLiteral("–") : said(levels[planned(polarity) >> row & 1 ? 1 : 0]));
         const bool lowHeld = held(polarity).value_or(0) >> row & 1;
         const bool differs = is && (*is != wants || (!output && lowHeld != (planned(polarity) >> row & 1)));
         setCell(*m_table, row, Held,
@@ -133,7 +136,9 @@ void IoPanel::live()
         setCell(*m_table, row, Now,
                 !fresh ? QStringLiteral("○")
                        : (high ? tr("● high") : tr("○ low")) + (force ? tr("  ■ FORCED") : QString()),
-                force ? theme().fail : high ? theme().ok : theme().soft);
+                force  ? theme().fail
+                : high ? theme().ok
+                       : theme().soft);
     }
     m_filling = false;
 }
@@ -148,9 +153,8 @@ void IoPanel::typed(int row, int column)
         const ObjectKey key = functionOf(row);
         for (const ValueWord& w : isOutput(row) ? outputFunctions() : inputFunctions())
             if (w.word == word)
-                m_document.edit(tr("Assign a terminal"), {}, [&](Axis& a) {
-                    a.parameters.values[keyText(key)] = static_cast<double>(w.value);
-                });
+                m_document.edit(tr("Assign a terminal"), {},
+                                [&](Axis& a) { a.parameters.values[keyText(key)] = static_cast<double>(w.value); });
         return refresh();
     }
     const auto it = std::ranges::find(set.parameters, polarity, &PlannedParameter::key);

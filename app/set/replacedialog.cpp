@@ -28,8 +28,8 @@ QStringList fallen(const Evaluation& e, int part)
         const int n = s.step->number;
         const bool ofDrive = n >= 10 && n <= 31;
         const auto depends = dependsOn(n);
-        const bool falls = part == 0 ? ofDrive
-                                     : depends[static_cast<std::size_t>(part == 1 ? PlanPart::Motor : PlanPart::Feedback)];
+        const bool falls =
+            part == 0 ? ofDrive : depends[static_cast<std::size_t>(part == 1 ? PlanPart::Motor : PlanPart::Feedback)];
         if (falls && s.state == StepState::Passed)
             out += QStringLiteral("%1 %2").arg(said(s.step->id), said(s.step->title));
     }
@@ -97,11 +97,12 @@ void ReplaceDialog::refresh()
     setLabel(*m_falls, falls.isEmpty() ? tr("Nothing that is passed now.") : falls.join(QStringLiteral(" · ")));
     const bool same = m_same->isChecked();
     setLabel(*m_stays,
-             part == 0 ? (same ? tr("The plan and every set. Connect the new drive, say that it replaces the old one, read "
-                                    "everything and keep it; then the old set is written to the new serial number. Expect "
-                                    "the direction to be reversed until it was looked at (common practice).")
-                               : tr("The plan stays; sets of the other type are not written into this one. Choose the new "
-                                    "type in Match: its values follow anew."))
+             part == 0
+                 ? (same ? tr("The plan and every set. Connect the new drive, say that it replaces the old one, read "
+                              "everything and keep it; then the old set is written to the new serial number. Expect "
+                              "the direction to be reversed until it was looked at (common practice).")
+                         : tr("The plan stays; sets of the other type are not written into this one. Choose the new "
+                              "type in Match: its values follow anew."))
              : part == 1 ? (same ? tr("The plan and the gains. The saved angle of the poles is void.")
                                  : tr("Choose the new type in Match: motor data, gains and limits follow anew."))
                          : tr("The plan. The saved angle of the poles and the zero of the axis are void."));

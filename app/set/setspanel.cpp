@@ -22,7 +22,7 @@
 namespace ridge::app {
 
 namespace {
-constexpr qint64 mostBytes = 16LL << 20;
+constexpr qint64 mostSetBytes = 16LL << 20;
 
 QString titleOf(const ParameterSet& s)
 {
@@ -76,7 +76,8 @@ SetsPanel::SetsPanel(Document& document, Bench& bench, Write write, QWidget* par
     m_back = button("sets.back", tr("Write the first into the drive"));
     m_backPicked = button("sets.backPicked", tr("Only the rows picked"));
     m_factory = button("sets.factory", tr("Factory state"));
-    for (QWidget* w : std::initializer_list<QWidget*>{m_keep, m_name, m_import, m_csv, m_dcf, m_back, m_backPicked, m_factory})
+    for (QWidget* w :
+         std::initializer_list<QWidget*>{m_keep, m_name, m_import, m_csv, m_dcf, m_back, m_backPicked, m_factory})
         acts->addWidget(w);
     acts->addStretch();
     layout->addLayout(acts);
@@ -150,9 +151,9 @@ void SetsPanel::compare()
     int row = 0;
     for (const SetDifference& d : m_rows) {
         const auto words = [&](const std::optional<std::int64_t>& v, const std::string& foreign) {
-            return v ? sentence(rawAmount(axis, *d.key, *v))
-                     : foreign.empty() ? QStringLiteral("–")
-                                       : QString::fromStdString(foreign);
+            return v                 ? sentence(rawAmount(axis, *d.key, *v))
+                   : foreign.empty() ? QStringLiteral("–")
+                                     : QString::fromStdString(foreign);
         };
         setCell(*m_table, row, 0, d.key ? QString::fromStdString(keyText(*d.key)) : tr("foreign"), theme().soft);
         setCell(*m_table, row, 1, d.key ? said(d.name) : QString::fromStdString(d.name));
@@ -160,7 +161,8 @@ void SetsPanel::compare()
         setCell(*m_table, row, 3, words(d.b, d.wordsB), {}, d.b ? QString::number(*d.b) : QString());
         ++row;
     }
-    setLabel(*m_count, m_rows.empty() ? tr("● no difference") : tr("%n difference(s)", nullptr, static_cast<int>(m_rows.size())));
+    setLabel(*m_count,
+             m_rows.empty() ? tr("● no difference") : tr("%n difference(s)", nullptr, static_cast<int>(m_rows.size())));
 }
 
 void SetsPanel::keep()
@@ -191,7 +193,7 @@ void SetsPanel::keep()
 void SetsPanel::takeFile(const QString& path)
 {
     QFile file(path);
-    if (!file.open(QIODevice::ReadOnly) || file.size() > mostBytes)
+    if (!file.open(QIODevice::ReadOnly) || file.size() > mostSetBytes)
         return say(QString::fromStdString(messageFor({"file-missing", {}, path.toStdString(), {}})));
     const std::string text = file.readAll().toStdString();
     const QString name = QFileInfo(path).fileName();
@@ -204,8 +206,8 @@ void SetsPanel::takeFile(const QString& path)
         refused += QString::fromStdString(e.actual);
     if (!m_document.person().named())
         return say(QString::fromStdString(messageFor({"no-person", {}, {}, {}})));
-    m_document.append(m_document.typedSource(),
-                      SetKept{QFileInfo(path).completeBaseName().toStdString(), name.toStdString(), read->values, read->foreign});
+    m_document.append(m_document.typedSource(), SetKept{QFileInfo(path).completeBaseName().toStdString(),
+                                                        name.toStdString(), read->values, read->foreign});
     refresh();
     for (std::size_t k = 0; k < m_sets.size(); ++k)
         if (m_sets[k].fact && m_sets[k].fact->as<SetKept>()
@@ -226,16 +228,17 @@ void SetsPanel::exportSet(bool dcf)
     const ParameterSet* a = chosen(*m_a);
     if (!a || a->values.empty())
         return say(tr("The first set is empty."));
-    const QString path = QFileDialog::getSaveFileName(this, tr("Where to"),
-                                                      dcf ? QStringLiteral("parameters.dcf") : QStringLiteral("parameters.csv"));
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Where to"), dcf ? QStringLiteral("parameters.dcf") : QStringLiteral("parameters.csv"));
     if (path.isEmpty())
         return;
     const Axis& axis = m_document.axis();
     const DriveIdentity id = a->fact && a->fact->identity.known() ? a->fact->identity : m_bench.linkState().identity;
-    const auto written = store::writeText(
-        path.toStdString(),
-        dcf ? store::writeDcf({id.maker, id.type, id.serial, id.firmware, axis.id + " " + axis.name}, a->values, a->foreign)
-            : store::writeSetCsv(axis, a->values, a->foreign));
+    const auto written =
+        store::writeText(path.toStdString(),
+                         dcf ? store::writeDcf({id.maker, id.type, id.serial, id.firmware, axis.id + " " + axis.name},
+                                               a->values, a->foreign)
+                             : store::writeSetCsv(axis, a->values, a->foreign));
     say(written ? tr("Written to %1.").arg(path) : QString::fromStdString(messageFor(written.error())));
 }
 
@@ -255,8 +258,10 @@ void SetsPanel::writeBack(bool picked)
         values = some;
     }
     if (values.empty())
-        return say(picked ? tr("Pick rows first: with Ctrl several.") : tr("Nothing of this set can be written into this drive."));
-    say(tr("Writing %n value(s); when one is refused all get back what stood there.", nullptr, static_cast<int>(values.size())));
+        return say(picked ? tr("Pick rows first: with Ctrl several.")
+                          : tr("Nothing of this set can be written into this drive."));
+    say(tr("Writing %n value(s); when one is refused all get back what stood there.", nullptr,
+           static_cast<int>(values.size())));
     m_write(values, [this](const QString& words) {
         say(words);
         refresh();
@@ -280,8 +285,9 @@ void SetsPanel::factory()
                 return say(QString::fromStdString(messageFor(v.error())));
             m_document.append(source, DriveRead{*v});
             m_document.append(source, SetKept{std::string(factoryState), "read after it was set", *v, {}});
-            say(tr("The drive is in its factory state. Regional variants exist (50 or 60 Hz): look at what differs, then "
-                   "write the plan or a set again."));
+            say(tr(
+                "The drive is in its factory state. Regional variants exist (50 or 60 Hz): look at what differs, then "
+                "write the plan or a set again."));
             refresh();
         });
     });

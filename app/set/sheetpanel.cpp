@@ -65,8 +65,10 @@ void SheetPanel::refresh()
     const Fact* ticked = sheetTicked(m_sheet, m_document.evidence());
     m_tick->setEnabled(!m_sheet.empty() && !ticked && m_document.person().named());
     setLabel(*m_words, m_sheet.empty() ? tr("The sheet follows from load, motion and motor.")
-                       : ticked ? tr("● Checked by a commanded move: %1, %2").arg(QString::fromStdString(ticked->person.name), localTime(ticked->time))
-                                : tr("○ Not checked: command a move in Turn, compare it with a mark, then tick it here."));
+                       : ticked
+                           ? tr("● Checked by a commanded move: %1, %2")
+                                 .arg(QString::fromStdString(ticked->person.name), localTime(ticked->time))
+                           : tr("○ Not checked: command a move in Turn, compare it with a mark, then tick it here."));
 }
 
 void SheetPanel::save()
@@ -84,8 +86,9 @@ void SheetPanel::save()
     const auto ends = [&](const char* what) { return path.endsWith(QLatin1String(what), Qt::CaseInsensitive); };
     const auto written = ends(".json") ? store::writeText(target, store::controllerJson(machine, axis, m_sheet, ticked))
                          : ends(".csv") ? store::writeText(target, store::controllerCsv(m_sheet))
-                         : ends(".html") ? store::writeText(target, store::controllerHtml(machine, axis, m_sheet, ticked))
-                                         : store::writePdf(target, store::controllerHtml(machine, axis, m_sheet, ticked));
+                         : ends(".html")
+                             ? store::writeText(target, store::controllerHtml(machine, axis, m_sheet, ticked))
+                             : store::writePdf(target, store::controllerHtml(machine, axis, m_sheet, ticked));
     setLabel(*m_words, written ? tr("Written to %1.").arg(path) : QString::fromStdString(messageFor(written.error())));
 }
 
@@ -96,11 +99,12 @@ void SheetPanel::tick()
         setLabel(*m_words, tr("No commanded move has been compared with a mark yet (Turn, “A commanded way”)."));
         return;
     }
-    m_document.append(m_document.typedSource(),
-                      Acknowledged{std::string(sheetAcknowledged) + sheetMark(m_sheet), "The controller's sheet agrees with the axis"});
+    m_document.append(m_document.typedSource(), Acknowledged{std::string(sheetAcknowledged) + sheetMark(m_sheet),
+                                                             "The controller's sheet agrees with the axis"});
     refresh();
     if (!sheetTicked(m_sheet, m_document.evidence()))
-        setLabel(*m_words, tr("■ The commanded move that was compared does not agree within 2 %: correct the scale first."));
+        setLabel(*m_words,
+                 tr("■ The commanded move that was compared does not agree within 2 %: correct the scale first."));
 }
 
 } // namespace ridge::app

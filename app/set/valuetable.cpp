@@ -69,13 +69,13 @@ ValueTable::ValueTable(Document& document, Bench& bench, QWidget* parent)
                              | QAbstractItemView::EditKeyPressed);
     m_table->setSelectionBehavior(QAbstractItemView::SelectItems);
     m_table->setWordWrap(false);
-    m_table->setItemDelegateForColumn(
-        Planned, new ChoiceDelegate(
-                     [this](const QModelIndex& index) {
-                         const auto at = static_cast<std::size_t>(index.row());
-                         return at < m_keys.size() ? choicesOf(m_keys[at]) : std::span<const std::string_view>();
-                     },
-                     this));
+    m_table->setItemDelegateForColumn(Planned, new ChoiceDelegate(
+                                                   [this](const QModelIndex& index) {
+                                                       const auto at = static_cast<std::size_t>(index.row());
+                                                       return at < m_keys.size() ? choicesOf(m_keys[at])
+                                                                                 : std::span<const std::string_view>();
+                                                   },
+                                                   this));
     constexpr std::array<int, columnCount> widths{58, 176, 118, 118, 92, 84, 150, 74, 200};
     for (int c = 0; c + 1 < columnCount; ++c)
         m_table->setColumnWidth(c, widths[static_cast<std::size_t>(c)]);
@@ -92,8 +92,9 @@ bool ValueTable::wanted(const ParameterRow& r) const
 {
     const QString text = m_search->text().trimmed();
     if (!text.isEmpty()) {
-        const QString all = QStringLiteral("%1 %2 %3").arg(QString::fromStdString(keyText(r.entry->key)),
-                                                           said(r.entry->name), said(r.entry->group));
+        const QString all =
+            QStringLiteral("%1 %2 %3")
+                .arg(QString::fromStdString(keyText(r.entry->key)), said(r.entry->name), said(r.entry->group));
         return all.contains(text, Qt::CaseInsensitive);
     }
     switch (m_filter->currentIndex()) {
@@ -126,7 +127,8 @@ void ValueTable::refresh()
             m_keys.push_back(r.entry->key);
             fill(row++, r);
         }
-    setLabel(*m_count, tr("%1 of %2 values · %3 differ · %4 not saved").arg(shown).arg(rows.size()).arg(differ).arg(unsaved));
+    setLabel(*m_count,
+             tr("%1 of %2 values · %3 differ · %4 not saved").arg(shown).arg(rows.size()).arg(differ).arg(unsaved));
     m_filling = false;
 }
 
@@ -141,9 +143,9 @@ void ValueTable::fill(int row, const ParameterRow& r)
     const QString name = said(r.entry->name);
     setCell(*m_table, row, Object, QString::fromStdString(keyText(r.entry->key)), theme().soft, said(r.entry->group));
     setCell(*m_table, row, Name, name, {}, name);
-    const QString planned = r.planned ? sentence(r.planned->own ? rawAmount(axis, r.entry->key, r.planned->value)
-                                                                : r.planned->physical)
-                                      : QStringLiteral("–");
+    const QString planned =
+        r.planned ? sentence(r.planned->own ? rawAmount(axis, r.entry->key, r.planned->value) : r.planned->physical)
+                  : QStringLiteral("–");
     setCell(*m_table, row, Planned, r.planned && r.planned->own ? QStringLiteral("✎ ") + planned : planned,
             r.planned ? theme().ink : theme().soft,
             r.planned ? tr("%1 in the drive's own steps").arg(r.planned->value) : QString());
@@ -186,7 +188,9 @@ void ValueTable::typed(int row, int column)
     const auto value = rawOf(m_document.axis(), *entry, text.toStdString());
     if (!value) {
         setLabel(*m_words, tr("■ %1: %2 Its range is %3.")
-                               .arg(said(entry->name), QString::fromStdString(messageFor(value.error(), m_document.axis().mechanism.rotary(), unitSystem())),
+                               .arg(said(entry->name),
+                                    QString::fromStdString(
+                                        messageFor(value.error(), m_document.axis().mechanism.rotary(), unitSystem())),
                                     sentence(rangeOf(m_document.axis(), *entry))));
         refresh();
         return;

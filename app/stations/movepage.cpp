@@ -295,7 +295,9 @@ private:
         }
         m_homingForm->refresh();
         const Check* c = m_document.evaluation().check("move.homing");
-        setLabel(*m_homingWords, c ? verdictMark(c->verdict) + QLatin1Char(' ') + app::sentence(c->reason) + QLatin1Char(' ') + app::sentence(c->help) : QString());
+        setLabel(*m_homingWords, c ? verdictMark(c->verdict) + QLatin1Char(' ') + app::sentence(c->reason)
+                                         + QLatin1Char(' ') + app::sentence(c->help)
+                                   : QString());
     }
 
     // ------------------------------------------------------------ segments

@@ -39,9 +39,10 @@ public:
         m_tabs->setObjectName(QStringLiteral("set.tabs"));
         m_tabs->setDocumentMode(true);
         m_values = new ValueTable(m_document, m_bench);
-        m_sets = new SetsPanel(m_document, m_bench, [this](const DriveValues& values, std::function<void(const QString&)> done) {
-            writeValues(values, std::move(done));
-        });
+        m_sets = new SetsPanel(m_document, m_bench,
+                               [this](const DriveValues& values, std::function<void(const QString&)> done) {
+                                   writeValues(values, std::move(done));
+                               });
         m_io = new IoPanel(m_document, m_bench);
         m_hand = new HandPanel(m_document, m_bench);
         m_sheet = new SheetPanel(m_document);
@@ -75,7 +76,8 @@ public:
 
     bool takeFile(const QString& path) override
     {
-        if (!path.endsWith(QLatin1String(".dcf"), Qt::CaseInsensitive) && !path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive))
+        if (!path.endsWith(QLatin1String(".dcf"), Qt::CaseInsensitive)
+            && !path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive))
             return false;
         m_tabs->setCurrentWidget(m_sets);
         m_sets->takeFile(path);
@@ -185,11 +187,13 @@ private:
             const auto form = [&](const QString& title, const char* prefix, std::span<const Field> fields,
                                   std::function<void*(Axis&)> find) {
                 layout->addWidget(heading(title));
-                auto* f = new FieldForm(axisTarget(m_document, std::move(find)), QString::fromLatin1(prefix), fields, 3);
+                auto* f =
+                    new FieldForm(axisTarget(m_document, std::move(find)), QString::fromLatin1(prefix), fields, 3);
                 layout->addWidget(f);
                 return f;
             };
-            m_command = form(tr("How the axis is commanded"), "command", commandFields(), [](Axis& a) -> void* { return &a.command; });
+            m_command = form(tr("How the axis is commanded"), "command", commandFields(),
+                             [](Axis& a) -> void* { return &a.command; });
             layout->addWidget(m_loops);
             m_parameters = form(tr("What the drive is told beside it"), "parameters", parameterFields(),
                                 [](Axis& a) -> void* { return &a.parameters; });

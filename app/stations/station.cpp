@@ -8,10 +8,7 @@ void StationPage::noteInterrupted(const FactSource& source, const char* step, co
         m_document.append(source, StepDone{step, "interrupted", messageFor(error), {}, {}});
 }
 
-std::string StationPage::drive()
-{
-    return m_bench.whose();
-}
+std::string StationPage::drive() { return m_bench.whose(); }
 
 void StationPage::runWhileHeld(HoldButton& button, std::function<void()> begin)
 {

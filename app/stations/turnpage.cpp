@@ -165,7 +165,9 @@ private:
     [[nodiscard]] QString notesOnFault(std::uint16_t code)
     {
         const Actuator& a = m_document.axis().actuator;
-        const std::string type = a.drive() ? a.drive()->name : a.stepperDrive() ? a.stepperDrive()->name : std::string();
+        const std::string type = a.drive()          ? a.drive()->name
+                                 : a.stepperDrive() ? a.stepperDrive()->name
+                                                    : std::string();
         const QString number = QStringLiteral("%1").arg(code, 4, 16, QLatin1Char('0'));
         QString out;
         for (const auto& n : m_document.notes().of(type)) {

@@ -42,7 +42,8 @@ public:
         m_propped->setObjectName(QStringLiteral("electrical.propped"));
         m_loadOff = new QCheckBox(tr("Load, belt or rope is off"));
         m_loadOff->setObjectName(QStringLiteral("electrical.loadOff"));
-        for (QWidget* w : std::initializer_list<QWidget*>{heading(tr("Electrical self-tune")), m_kind, new QLabel(tr("with")), m_current, m_propped, m_loadOff})
+        for (QWidget* w : std::initializer_list<QWidget*>{heading(tr("Electrical self-tune")), m_kind,
+                                                          new QLabel(tr("with")), m_current, m_propped, m_loadOff})
             row->addWidget(w);
         layout->addLayout(row);
         m_run = runPanel();
@@ -52,7 +53,8 @@ public:
         m_run->addWidget(m_keep);
         m_run->addWidget(m_discard);
         layout->addWidget(m_run);
-        m_table = listTable("electrical", tr("Old and new values"), {tr("What"), tr("Motor data"), tr("In the drive"), tr("Measured")});
+        m_table = listTable("electrical", tr("Old and new values"),
+                            {tr("What"), tr("Motor data"), tr("In the drive"), tr("Measured")});
         m_table->setColumnWidth(0, 210);
         m_table->setColumnWidth(1, 120);
         m_table->setColumnWidth(2, 120);
@@ -96,21 +98,29 @@ public:
             std::optional<double> data, drive, found;
             Quantity q;
         };
-        const auto found = [&](double SelfTuned::*figure) { return m_found ? std::optional((*m_found).*figure) : std::nullopt; };
-        const std::array lines{
-            Line{tr("Resistance, line to line"), m->resistance, at({0x2120, 2}, 1e-3), found(&SelfTuned::resistance), Quantity::Resistance},
-            Line{tr("Inductance, line to line"), m->inductance, at({0x2120, 3}, 1e-6), found(&SelfTuned::inductance), Quantity::Inductance},
-            Line{tr("Current loop, volts an ampere"), planned({0x2100, 1}, 1e-3), at({0x2100, 1}, 1e-3), found(&SelfTuned::gain), Quantity::Number},
-            Line{tr("Current loop, integral time"), planned({0x2100, 2}, 1e-6), at({0x2100, 2}, 1e-6), found(&SelfTuned::integralTime), Quantity::Time}};
+        const auto found = [&](double SelfTuned::*figure) {
+            return m_found ? std::optional((*m_found).*figure) : std::nullopt;
+        };
+        const std::array lines{Line{tr("Resistance, line to line"), m->resistance, at({0x2120, 2}, 1e-3),
+                                    found(&SelfTuned::resistance), Quantity::Resistance},
+                               Line{tr("Inductance, line to line"), m->inductance, at({0x2120, 3}, 1e-6),
+                                    found(&SelfTuned::inductance), Quantity::Inductance},
+                               Line{tr("Current loop, volts an ampere"), planned({0x2100, 1}, 1e-3),
+                                    at({0x2100, 1}, 1e-3), found(&SelfTuned::gain), Quantity::Number},
+                               Line{tr("Current loop, integral time"), planned({0x2100, 2}, 1e-6),
+                                    at({0x2100, 2}, 1e-6), found(&SelfTuned::integralTime), Quantity::Time}};
         m_table->setRowCount(static_cast<int>(lines.size()));
         int row = 0;
         for (const Line& l : lines) {
-            const auto text = [&](const std::optional<double>& v) { return v ? shown(*v, l.q, 3) : QStringLiteral("–"); };
+            const auto text = [&](const std::optional<double>& v) {
+                return v ? shown(*v, l.q, 3) : QStringLiteral("–");
+            };
             const bool far = l.found && l.data && row < 2 && std::abs(*l.found / *l.data - 1) > 0.3;
             setCell(*m_table, row, 0, l.name);
             setCell(*m_table, row, 1, text(l.data), theme().soft);
             setCell(*m_table, row, 2, text(l.drive), theme().soft);
-            setCell(*m_table, row, 3, (far ? QStringLiteral("■ ") : QString()) + text(l.found), far ? theme().fail : theme().ink);
+            setCell(*m_table, row, 3, (far ? QStringLiteral("■ ") : QString()) + text(l.found),
+                    far ? theme().fail : theme().ink);
             ++row;
         }
         m_keep->setEnabled(m_found && m_found->word.empty());
@@ -125,18 +135,22 @@ public:
             return;
         QString refused = m_bench.refusal(Act::Phase);
         if (refused.isEmpty() && !m_bench.session().has({0x2025, 10}))
-            refused = tr("This drive does not measure its winding by this program: measure it with a meter and enter it at step S17.");
+            refused = tr("This drive does not measure its winding by this program: measure it with a meter and enter "
+                         "it at step S17.");
         if (refused.isEmpty())
-            refused = sentence(refusalOfRoutine(m_document.axis(), routine(), room(), {m_propped->isChecked(), m_loadOff->isChecked()}));
+            refused = sentence(refusalOfRoutine(m_document.axis(), routine(), room(),
+                                                {m_propped->isChecked(), m_loadOff->isChecked()}));
         m_run->setRefusal(refused);
-        m_run->setMoves(
-            m_kind->currentIndex() == 0
-                ? tr("A current of up to %1 of rated along one phase, brake closed: the shaft may twitch to the nearest pole once. "
-                     "Keep hands off. Hold the button until it says finished; letting go ends it and nothing is changed.")
-                      .arg(m_current->text())
-                : tr("After the winding it turns one electrical turn there and back, %1 of the load, with %2 of rated current. Hold the "
-                     "button until it says finished; letting go ends it and nothing is changed.")
-                      .arg(shown(room().travel, q(Quantity::Travel), 3), m_current->text()));
+        m_run->setMoves(m_kind->currentIndex() == 0
+                            ? tr("A current of up to %1 of rated along one phase, brake closed: the shaft may twitch "
+                                 "to the nearest pole once. "
+                                 "Keep hands off. Hold the button until it says finished; letting go ends it and "
+                                 "nothing is changed.")
+                                  .arg(m_current->text())
+                            : tr("After the winding it turns one electrical turn there and back, %1 of the load, with "
+                                 "%2 of rated current. Hold the "
+                                 "button until it says finished; letting go ends it and nothing is changed.")
+                                  .arg(shown(room().travel, q(Quantity::Travel), 3), m_current->text()));
     }
 
 private:
@@ -145,7 +159,10 @@ private:
         constexpr std::array<Routine, 3> all{Routine::Standing, Routine::TurningBare, Routine::TurningLoaded};
         return all[static_cast<std::size_t>(m_kind->currentIndex())];
     }
-    [[nodiscard]] SearchRoom room() const { return searchRoom(m_document.axis(), travelPerRadian(m_document.lastGood()), 0, 1); }
+    [[nodiscard]] SearchRoom room() const
+    {
+        return searchRoom(m_document.axis(), travelPerRadian(m_document.lastGood()), 0, 1);
+    }
 
     void measure()
     {
@@ -166,16 +183,21 @@ private:
         m_run->say(tr("Measuring; keep holding until it says finished."));
         m_bench.runs().selfTune(
             order,
-            [this, source, kind = std::string(kinds[static_cast<std::size_t>(m_kind->currentIndex())])](const Result<link::SelfTuneFound>& f) {
+            [this, source, kind = std::string(kinds[static_cast<std::size_t>(m_kind->currentIndex())])](
+                const Result<link::SelfTuneFound>& f) {
                 m_run->rest();
                 if (!f)
                     return failed(*m_run, source, "S17", f.error());
                 m_source = source;
-                m_found = SelfTuned{kind, std::string(routineWord(f->result)), f->resistance, f->inductance, f->gain, f->integralTime, false};
+                m_found = SelfTuned{
+                    kind, std::string(routineWord(f->result)), f->resistance, f->inductance, f->gain, f->integralTime,
+                    false};
                 draw(*f);
                 if (!m_found->word.empty()) {
                     m_document.append(source, *m_found);
-                    m_run->say(tr("■ %1. %2").arg(QString::fromStdString(m_found->word), sentence(sweepWords(m_found->word, {}, 0).cure)));
+                    m_run->say(tr("■ %1. %2")
+                                   .arg(QString::fromStdString(m_found->word),
+                                        sentence(sweepWords(m_found->word, {}, 0).cure)));
                 } else {
                     m_run->say(tr("Finished. Keep or discard; after it a fresh enable is needed."));
                 }

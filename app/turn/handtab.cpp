@@ -1,6 +1,7 @@
 // One turn, or a measured distance, counted by hand; free without power and stiff under torque.
 #include "app/instruments/anglestrip.h"
 #include "app/theme/sentence.h"
+#include "app/theme/theme.h"
 #include "app/widgets/basics.h"
 #include "app/widgets/figures.h"
 #include "app/widgets/flowrow.h"
@@ -90,8 +91,9 @@ private:
         m_hand = button("turn.hand", tr("Turn once (simulated hand)"));
         m_end = button("turn.end", tr("Take the count"));
         m_invert = button("turn.invert", tr("Invert the feedback"));
-        m_invert->setToolTip(tr("By parameter, not by wires; apart from the direction of the user. Halls and phases decide when "
-                                "both are swapped."));
+        m_invert->setToolTip(
+            tr("By parameter, not by wires; apart from the direction of the user. Halls and phases decide when "
+               "both are swapped."));
         for (QWidget* w : std::initializer_list<QWidget*>{m_head, m_way, m_begin, m_hand, m_end, m_invert})
             row->addWidget(w);
         connect(m_begin, &QPushButton::clicked, this, &HandTab::markStart);
@@ -148,9 +150,10 @@ private:
             m_lastIndex.reset();
             m_index.reset();
             m_look.start(lookEvery);
-            m_run->say(m_document.axis().actuator.is<LinearActuator>()
-                           ? tr("Start marked. Push the axis by hand over the distance entered, forward, then take the count.")
-                           : tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
+            m_run->say(
+                m_document.axis().actuator.is<LinearActuator>()
+                    ? tr("Start marked. Push the axis by hand over the distance entered, forward, then take the count.")
+                    : tr("Start marked. Turn the shaft by hand exactly once, forward, then take the count."));
         });
     }
 
@@ -259,12 +262,12 @@ private:
         }
         m_stood = false;
         m_run->say(tr("Torque is on, the axis stands still: push and turn by hand, carefully, then let go."));
-        m_bench.runs().jog({0, jogTorque()},
-                           [this, perUnit = unitsPerTravel(m_document.axis()), way = q(Quantity::Travel)](const Result<double>& moved) {
-                               m_stood = moved.has_value();
-                               m_run->say(moved ? tr("It stands %1 from where it was. Was it stiff?").arg(shown(*moved / perUnit, way, 3))
-                                                : QString::fromStdString(messageFor(moved.error())));
-                           });
+        m_bench.runs().jog({0, jogTorque()}, [this, perUnit = unitsPerTravel(m_document.axis()),
+                                              way = q(Quantity::Travel)](const Result<double>& moved) {
+            m_stood = moved.has_value();
+            m_run->say(moved ? tr("It stands %1 from where it was. Was it stiff?").arg(shown(*moved / perUnit, way, 3))
+                             : QString::fromStdString(messageFor(moved.error())));
+        });
     }
 
     struct Start {

@@ -68,7 +68,8 @@ public:
         connect(m_wrong, &QPushButton::clicked, this, [this] { direction(false); });
         connect(m_device, &QCheckBox::clicked, this, [this](bool on) {
             m_bench.runs().confirmEnablingDevice(on);
-            m_document.note(on ? tr("An enabling device wired to the drive is in hand") : tr("The enabling device is no longer in hand"));
+            m_document.note(on ? tr("An enabling device wired to the drive is in hand")
+                               : tr("The enabling device is no longer in hand"));
         });
         connect(m_watchdog, &QPushButton::clicked, this, &JogTab::proveWatchdog);
         connect(m_watch, &QPushButton::toggled, this, [this](bool on) {
@@ -85,7 +86,8 @@ public:
         if (m_built != key) {
             m_built = key;
             delete m_form;
-            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }), QStringLiteral("turn"), turnFields(), 2);
+            m_form = new FieldForm(axisTarget(m_document, [](Axis& a) -> void* { return &a.turn; }),
+                                   QStringLiteral("turn"), turnFields(), 2);
             m_formHolder->addWidget(m_form);
         }
         m_form->refresh();
@@ -114,10 +116,11 @@ public:
                 .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0)
                 .arg(m_bench.session().watchdogTime()));
         const auto& now = m_bench.session().snapshot();
-        setLabel(*m_mode, link.identified ? tr("Mode %1 now. A jog by speed does not close the position loop: how it holds and "
-                                               "how it settles is seen in point moves, not here.")
-                                                .arg(said(driveModeWords(now.mode)))
-                                          : QString());
+        setLabel(*m_mode, link.identified
+                              ? tr("Mode %1 now. A jog by speed does not close the position loop: how it holds and "
+                                   "how it settles is seen in point moves, not here.")
+                                    .arg(said(driveModeWords(now.mode)))
+                              : QString());
         watch(link);
     }
 
@@ -134,14 +137,16 @@ private:
         order.torqueLimit = jogTorque();
         const FactSource source = m_bench.source();
         const Jogged jogged{way * a.turn.jogSpeed, a.turn.jogTorqueShare};
-        m_run->say(source.origin == Origin::Simulated ? tr("Jogging the SIMULATED axis; let go to stop.") : tr("Jogging; let go to stop."));
+        m_run->say(source.origin == Origin::Simulated ? tr("Jogging the SIMULATED axis; let go to stop.")
+                                                      : tr("Jogging; let go to stop."));
         m_bench.runs().jog(order, [this, source, jogged](const Result<double>& moved) {
             if (!moved) {
                 failed(*m_run, source, "S20", moved.error());
                 return;
             }
             m_document.append(source, jogged);
-            m_run->say(jogged.speed > 0 ? tr("Jogged in the positive direction.") : tr("Jogged in the negative direction."));
+            m_run->say(jogged.speed > 0 ? tr("Jogged in the positive direction.")
+                                        : tr("Jogged in the negative direction."));
         });
     }
 
@@ -172,9 +177,11 @@ private:
             event.text = stop->stood ? "The drive stopped the axis by itself when the program went silent"
                                      : "The drive did not stop by itself when the program went silent";
             m_document.append(source, event);
-            m_run->say(stop->stood ? tr("The drive stood by itself %1 after the silence, %2 on. It holds a fault now: reset it.")
-                                         .arg(shown(event.time, Quantity::Time, 3), shown(event.travel, way, 3))
-                                   : tr("The drive did not stop by itself: use an enabling device."));
+            m_run->say(
+                stop->stood
+                    ? tr("The drive stood by itself %1 after the silence, %2 on. It holds a fault now: reset it.")
+                          .arg(shown(event.time, Quantity::Time, 3), shown(event.travel, way, 3))
+                    : tr("The drive did not stop by itself: use an enabling device."));
         });
     }
 
@@ -195,7 +202,8 @@ private:
             return;
         }
         const auto& s = m_bench.session().snapshot();
-        const double speed = static_cast<double>(s.velocity) / unitsPerTravel(m_document.axis()), from = movesFrom * m_document.axis().turn.jogSpeed;
+        const double speed = static_cast<double>(s.velocity) / unitsPerTravel(m_document.axis()),
+                     from = movesFrom * m_document.axis().turn.jogSpeed;
         if (std::abs(speed) > from) {
             (speed > 0 ? m_up : m_down) = true;
             m_stood = false;
@@ -203,9 +211,11 @@ private:
         } else if (m_up || m_down) {
             m_stood = true;
         }
-        setLabel(*m_seen, tr("%1 now · forward %2 · back %3 · stopped when released %4")
-                              .arg(shown(speed, q(Quantity::TravelSpeed), 3), m_up ? QStringLiteral("●") : QStringLiteral("○"),
-                                   m_down ? QStringLiteral("●") : QStringLiteral("○"), m_stood ? QStringLiteral("●") : QStringLiteral("○")));
+        setLabel(*m_seen,
+                 tr("%1 now · forward %2 · back %3 · stopped when released %4")
+                     .arg(shown(speed, q(Quantity::TravelSpeed), 3), m_up ? QStringLiteral("●") : QStringLiteral("○"),
+                          m_down ? QStringLiteral("●") : QStringLiteral("○"),
+                          m_stood ? QStringLiteral("●") : QStringLiteral("○")));
         m_take->setEnabled(m_up && m_down && m_stood && m_document.person().named());
     }
 
@@ -220,7 +230,8 @@ private:
         for (const double way : {1.0, -1.0})
             m_document.append(m_bench.source(), Jogged{way * m_fastest, 0, how});
         m_watch->setChecked(false);
-        setLabel(*m_seen, tr("In the record: both ways by %1. Say above whether it moved as planned.").arg(QString::fromStdString(how)));
+        setLabel(*m_seen, tr("In the record: both ways by %1. Say above whether it moved as planned.")
+                              .arg(QString::fromStdString(how)));
     }
 
     RunPanel* m_run;

@@ -15,6 +15,7 @@
 #include "turntab.h"
 
 #include <QCheckBox>
+#include <QPointer>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -80,7 +81,8 @@ public:
         QStringList words;
         for (const char* id : {"turn.phased", "turn.phase_repeat"})
             if (const Check* c = m_document.evaluation().check(id))
-                words += QStringLiteral("%1 %2 %3").arg(verdictMark(c->verdict), sentence(c->reason), sentence(c->help));
+                words +=
+                    QStringLiteral("%1 %2 %3").arg(verdictMark(c->verdict), sentence(c->reason), sentence(c->help));
         setLabel(*m_words, words.join(QLatin1Char('\n')));
         m_propped->setVisible(loadHangs(m_document.axis()));
     }
@@ -92,18 +94,22 @@ public:
         const SearchRoom r = room();
         QString refused = m_bench.refusal(Act::Phase);
         if (refused.isEmpty() && !m_bench.session().has({0x2036, 7}))
-            refused = tr("This drive cannot turn a vector by itself: feed the phases from a bench supply and enter what was "
-                         "read at step S18.");
+            refused =
+                tr("This drive cannot turn a vector by itself: feed the phases from a bench supply and enter what was "
+                   "read at step S18.");
         if (refused.isEmpty())
-            refused = sentence(refusalOfRoutine(m_document.axis(), Routine::Sweep, r, {m_propped->isChecked(), m_loadOff->isChecked()}));
+            refused = sentence(refusalOfRoutine(m_document.axis(), Routine::Sweep, r,
+                                                {m_propped->isChecked(), m_loadOff->isChecked()}));
         m_run->setRefusal(refused);
         m_current->setEnabled(idle);
-        m_run->setMoves(tr("%1 follows a current vector: %2 electrical turns forward and back, %3 of the load, at most %4, while the "
-                           "button is held. The brake opens, no loop is closed. Letting go takes the current away; the "
-                           "current is raised by itself, at most to rated, while the rotor lags by more than 20°.")
-                            .arg(QString::fromStdString(m_document.axis().name))
-                            .arg(sweepTurns, 0, 'f', 0)
-                            .arg(shown(r.travel, q(Quantity::Travel), 3), shown(r.speed * rate(), q(Quantity::TravelSpeed), 3)));
+        m_run->setMoves(
+            tr("%1 follows a current vector: %2 electrical turns forward and back, %3 of the load, at most %4, while "
+               "the "
+               "button is held. The brake opens, no loop is closed. Letting go takes the current away; the "
+               "current is raised by itself, at most to rated, while the rotor lags by more than 20°.")
+                .arg(QString::fromStdString(m_document.axis().name))
+                .arg(sweepTurns, 0, 'f', 0)
+                .arg(shown(r.travel, q(Quantity::Travel), 3), shown(r.speed * rate(), q(Quantity::TravelSpeed), 3)));
     }
 
 private:
@@ -117,8 +123,11 @@ private:
     [[nodiscard]] QString wordsOf(const Swept& s) const
     {
         if (!s.word.empty())
-            return QStringLiteral("%1 %2").arg(QString::fromStdString(s.word), sentence(sweepWords(s.word, s.phase, s.value).what));
-        QString text = tr("poles at %1, lag %2").arg(shown(s.offset.value_or(0), Quantity::Angle, 4), shown(s.lag.value_or(0), Quantity::Angle, 2));
+            return QStringLiteral("%1 %2").arg(QString::fromStdString(s.word),
+                                               sentence(sweepWords(s.word, s.phase, s.value).what));
+        QString text =
+            tr("poles at %1, lag %2")
+                .arg(shown(s.offset.value_or(0), Quantity::Angle, 4), shown(s.lag.value_or(0), Quantity::Angle, 2));
         if (s.poles)
             text += tr(", %1 pole pairs").arg(*s.poles, 0, 'f', 2);
         if (s.pitch)
@@ -153,16 +162,19 @@ private:
         const FactSource source = m_bench.source();
         const SweepExpected expected = order.expected;
         m_strip->begin(expected.counts, expected.polePairs, sweepTurns, expected.halls);
-        m_run->say(source.origin == Origin::Simulated ? tr("Sweeping the SIMULATED axis; let go to stop.") : tr("Sweeping; let go to stop."));
+        m_run->say(source.origin == Origin::Simulated ? tr("Sweeping the SIMULATED axis; let go to stop.")
+                                                      : tr("Sweeping; let go to stop."));
         m_bench.runs().sweep(
             order,
-            [this, strip = QPointer(m_strip), now = order.current, expected](const SweepSample& s, bool back, std::int64_t current) mutable {
+            [this, strip = QPointer<SweepStrip>(m_strip), now = order.current,
+             expected](const SweepSample& s, bool back, std::int64_t current) mutable {
                 if (!strip)
                     return;
                 if (current != now) { // another current: drawn anew
                     now = current;
                     strip->begin(expected.counts, expected.polePairs, sweepTurns, expected.halls);
-                    m_run->say(tr("The rotor lags: %1 of rated current now.").arg(shown(static_cast<double>(current) * 1e-3, Quantity::Share, 3)));
+                    m_run->say(tr("The rotor lags: %1 of rated current now.")
+                                   .arg(shown(static_cast<double>(current) * 1e-3, Quantity::Share, 3)));
                 }
                 strip->add(s, back);
             },
@@ -173,7 +185,8 @@ private:
             });
     }
 
-    void took(const FactSource& source, const SweepExpected& expected, std::int64_t first, const std::vector<link::SweepPass>& passes)
+    void took(const FactSource& source, const SweepExpected& expected, std::int64_t first,
+              const std::vector<link::SweepPass>& passes)
     {
         const link::SweepPass& pass = passes.back();
         SweepExpected e = expected;
@@ -215,13 +228,16 @@ private:
             lower.demand *= static_cast<double>(before.current) / static_cast<double>(std::max<std::int64_t>(1, first));
             const auto other = reportSweep(before.forward, before.backward, lower);
             if (other && other->offset)
-                if (const auto apart = holdApart(other->offset->offset_deg, lower.demand, report->offset->offset_deg, e.demand)) {
+                if (const auto apart =
+                        holdApart(other->offset->offset_deg, lower.demand, report->offset->offset_deg, e.demand)) {
                     s.offset = apart->offset_deg * pi / 180;
                     s.held = expected.rated > 0 ? std::optional(apart->torque / expected.rated) : std::nullopt;
                 }
         }
         m_document.append(source, s);
-        m_run->say(wordsOf(s) + (s.word.empty() ? QString() : QLatin1Char(' ') + sentence(sweepWords(s.word, s.phase, s.value).cure)));
+        m_run->say(
+            wordsOf(s)
+            + (s.word.empty() ? QString() : QLatin1Char(' ') + sentence(sweepWords(s.word, s.phase, s.value).cure)));
         refresh();
     }
 

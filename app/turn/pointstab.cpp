@@ -57,7 +57,8 @@ public:
                 words += QStringLiteral("%1 %2").arg(verdictMark(c->verdict), sentence(c->reason));
         setLabel(*m_words, words.join(QLatin1Char('\n')));
         if (m_way->text().isEmpty() && !m_way->hasFocus()) // one turn of the motor
-            if (const double turn = travelPerTurn(m_document.lastGood()) * unrolledRadius(m_document.axis()); turn > 0) {
+            if (const double turn = travelPerTurn(m_document.lastGood()) * unrolledRadius(m_document.axis());
+                turn > 0) {
                 m_way->setText(shown(turn, q(Quantity::Travel), 4));
                 if (m_distance->text().isEmpty())
                     m_distance->setText(shown(turn, q(Quantity::Travel), 4));
@@ -73,15 +74,18 @@ public:
             return;
         m_tour->setRefusal(refused);
         const Axis& a = m_document.axis();
-        m_tour->setMoves(
-            m_kind->currentIndex() == Stored
-                ? tr("%1 goes through the places of its cycle, one after the other, at the speed the drive holds, and back to where it "
-                     "stands now, while the button is held.")
-                      .arg(QString::fromStdString(a.name))
-                : tr("%1 goes %2 and back%3 while the button is held, at the speed the drive holds, with at most %4 % of rated torque.")
-                      .arg(QString::fromStdString(a.name), m_distance->text(),
-                           m_kind->currentIndex() == Repeated ? tr(", %n times", nullptr, m_rounds->value()) : QString())
-                      .arg(torque() / 10));
+        m_tour->setMoves(m_kind->currentIndex() == Stored
+                             ? tr("%1 goes through the places of its cycle, one after the other, at the speed the "
+                                  "drive holds, and back to where it "
+                                  "stands now, while the button is held.")
+                                   .arg(QString::fromStdString(a.name))
+                             : tr("%1 goes %2 and back%3 while the button is held, at the speed the drive holds, with "
+                                  "at most %4 % of rated torque.")
+                                   .arg(QString::fromStdString(a.name), m_distance->text(),
+                                        m_kind->currentIndex() == Repeated
+                                            ? tr(", %n times", nullptr, m_rounds->value())
+                                            : QString())
+                                   .arg(torque() / 10));
         m_stallTold->setEnabled(idle);
         m_stallNot->setEnabled(idle);
     }
@@ -156,7 +160,8 @@ private:
 
     void shift()
     {
-        const auto way = typed(*m_way, Quantity::Travel, *m_run, rotary() ? tr("90 ° or -1 rev") : tr("10 mm or -0.5 in"));
+        const auto way =
+            typed(*m_way, Quantity::Travel, *m_run, rotary() ? tr("90 ° or -1 rev") : tr("10 mm or -0.5 in"));
         if (!way)
             return;
         if (const QString no = m_bench.refusal(Act::Jog); !no.isEmpty() || *way == 0) {
@@ -166,20 +171,24 @@ private:
         const Axis& a = m_document.axis();
         const double perUnit = unitsPerTravel(a);
         m_shifted.reset();
-        m_run->say(tr("Moving %1 at jog speed while the button is held; look at the mark.").arg(shown(*way, q(Quantity::Travel), 4)));
+        m_run->say(tr("Moving %1 at jog speed while the button is held; look at the mark.")
+                       .arg(shown(*way, q(Quantity::Travel), 4)));
         m_bench.runs().shift({*way * perUnit, a.turn.jogSpeed * perUnit, jogTorque()},
-                             [this, way = *way, whose = m_bench.whose(), perUnit, quantity = q(Quantity::Travel)](const Result<double>& counted) {
+                             [this, way = *way, whose = m_bench.whose(), perUnit,
+                              quantity = q(Quantity::Travel)](const Result<double>& counted) {
                                  if (counted)
                                      m_shifted = Shifted{whose, way};
-                                 m_run->say(counted ? tr("By the drive's own count it moved %1. Enter what the mark made.")
-                                                          .arg(shown(*counted / perUnit, quantity, 4))
-                                                    : QString::fromStdString(messageFor(counted.error())));
+                                 m_run->say(counted
+                                                ? tr("By the drive's own count it moved %1. Enter what the mark made.")
+                                                      .arg(shown(*counted / perUnit, quantity, 4))
+                                                : QString::fromStdString(messageFor(counted.error())));
                              });
     }
 
     void takeMark()
     {
-        const auto seen = typed(*m_mark, Quantity::Travel, *m_run, rotary() ? tr("90 ° or -1 rev") : tr("10 mm or -0.5 in"));
+        const auto seen =
+            typed(*m_mark, Quantity::Travel, *m_run, rotary() ? tr("90 ° or -1 rev") : tr("10 mm or -0.5 in"));
         if (!seen || !m_shifted)
             return;
         if (m_shifted->whose != m_bench.whose()) {
@@ -240,11 +249,13 @@ private:
                     return failed(*m_tour, source, "S20", seen.error());
                 m_rounded = seen->rounds;
                 m_roundedBy = source;
-                m_tour->say(tr("%n round(s); by the drive's own count it stands %1 from where it began.", nullptr, seen->rounds)
-                                .arg(shown(seen->left / perUnit, quantity, 3)));
+                m_tour->say(
+                    tr("%n round(s); by the drive's own count it stands %1 from where it began.", nullptr, seen->rounds)
+                        .arg(shown(seen->left / perUnit, quantity, 3)));
                 if (seen->lostSteps && m_document.axis().actuator.stepper()
                     && m_document.axis().actuator.stepper()->stepping.encoder != StepperEncoder::None)
-                    m_document.append(source, StepsLost{static_cast<double>(seen->rounds), 0, *seen->lostSteps, "by its encoder"});
+                    m_document.append(
+                        source, StepsLost{static_cast<double>(seen->rounds), 0, *seen->lostSteps, "by its encoder"});
             },
             [this](int done, int all) { m_tour->progress(done, all); });
     }

@@ -40,8 +40,9 @@ public:
         m_speed = shortEntry("search.speed", tr("Speed that is permitted, at the load"), {});
         m_propped = new QCheckBox(tr("The load is propped or balanced"));
         m_propped->setObjectName(QStringLiteral("search.propped"));
-        for (QWidget* w : std::initializer_list<QWidget*>{heading(tr("Pole search by the drive")), m_method, new QLabel(tr("with")), m_current,
-                                                           new QLabel(tr("within")), m_travel, new QLabel(tr("up to")), m_speed, m_propped})
+        for (QWidget* w : std::initializer_list<QWidget*>{heading(tr("Pole search by the drive")), m_method,
+                                                          new QLabel(tr("with")), m_current, new QLabel(tr("within")),
+                                                          m_travel, new QLabel(tr("up to")), m_speed, m_propped})
             row->addWidget(w);
         layout->addLayout(row);
         m_run = runPanel();
@@ -55,9 +56,10 @@ public:
         m_causes->setObjectName(QStringLiteral("search.causes"));
         layout->addWidget(m_causes);
         layout->addWidget(heading(tr("Proof of a saved angle")));
-        layout->addWidget(quiet(tr("Keep the angle, write, save, switch the control supply off and on, push the axis anywhere by "
-                                   "hand. Then it is enabled without a search, moves a little at jog speed, and a vector "
-                                   "shows what the angle is worth.")));
+        layout->addWidget(
+            quiet(tr("Keep the angle, write, save, switch the control supply off and on, push the axis anywhere by "
+                     "hand. Then it is enabled without a search, moves a little at jog speed, and a vector "
+                     "shows what the angle is worth.")));
         m_prove = runPanel();
         m_proof = m_prove->addHold("search.prove", tr("Hold to prove the saved angle"));
         layout->addWidget(m_prove);
@@ -94,7 +96,10 @@ public:
         if (p && !p->word.empty())
             for (const TurnWords& w : searchCauses(p->word, loadHangs(m_document.axis())))
                 causes += QStringLiteral("%1. %2 %3").arg(causes.size() + 1).arg(sentence(w.what), sentence(w.cure));
-        setLabel(*m_causes, causes.isEmpty() ? QString() : tr("%1. Look at, in this order:\n%2").arg(QString::fromStdString(p->word), causes.join(QLatin1Char('\n'))));
+        setLabel(*m_causes, causes.isEmpty()
+                                ? QString()
+                                : tr("%1. Look at, in this order:\n%2")
+                                      .arg(QString::fromStdString(p->word), causes.join(QLatin1Char('\n'))));
         m_keep->setEnabled(p && p->word.empty());
         m_wider->setVisible(p && (p->word == "ESTIMATE_ONE_SIDED" || p->word == "ESTIMATE_LIMIT"));
         QStringList words;
@@ -110,17 +115,21 @@ public:
             return;
         QString refused = m_bench.refusal(Act::Phase);
         if (refused.isEmpty() && !m_bench.session().has({0x2024, 11}))
-            refused = tr("This drive has no search that this program can begin: let its own tool do it and enter the angle at step S18.");
+            refused = tr("This drive has no search that this program can begin: let its own tool do it and enter the "
+                         "angle at step S18.");
         if (refused.isEmpty())
-            refused = sentence(refusalOfRoutine(m_document.axis(), m_method->currentIndex() == 0 ? Routine::Pulses : Routine::TurnedVector,
+            refused = sentence(refusalOfRoutine(m_document.axis(),
+                                                m_method->currentIndex() == 0 ? Routine::Pulses : Routine::TurnedVector,
                                                 room(), {m_propped->isChecked(), false}));
         m_run->setRefusal(refused);
         const SearchRoom r = room();
         m_run->setMoves(
-            tr("Be ready to cut the power. %1 may move by %2 to either side and up to %3%4. A range of half a pole, or a "
+            tr("Be ready to cut the power. %1 may move by %2 to either side and up to %3%4. A range of half a pole, or "
+               "a "
                "speed just under that of the search, makes it fail; a wider one is proposed, never set by itself.")
                 .arg(QString::fromStdString(m_document.axis().name), m_travel->text(), m_speed->text(),
-                     r.free ? tr("; the axis has %1 of travel").arg(shown(*r.free, q(Quantity::Travel), 3)) : QString()));
+                     r.free ? tr("; the axis has %1 of travel").arg(shown(*r.free, q(Quantity::Travel), 3))
+                            : QString()));
         QString noProof = m_bench.refusal(Act::Jog);
         const auto& set = m_document.evaluation().set;
         if (noProof.isEmpty() && m_document.axis().parameters.poles != PoleSource::SavedAngle)
@@ -128,11 +137,15 @@ public:
         if (noProof.isEmpty() && !set.memory.cycledSinceSave())
             noProof = tr("Write, save and power-cycle first (Set): only then the saved angle is what it starts with.");
         m_prove->setRefusal(noProof);
-        m_prove->setMoves(tr("It is enabled, moves at jog speed for a moment, then follows a vector for one electrical turn there and back."));
+        m_prove->setMoves(tr("It is enabled, moves at jog speed for a moment, then follows a vector for one electrical "
+                             "turn there and back."));
     }
 
 private:
-    [[nodiscard]] double perRadian() const { return std::abs(travelPerRadian(m_document.lastGood())) * unrolledRadius(m_document.axis()); }
+    [[nodiscard]] double perRadian() const
+    {
+        return std::abs(travelPerRadian(m_document.lastGood())) * unrolledRadius(m_document.axis());
+    }
     [[nodiscard]] SearchRoom room() const
     {
         return searchRoom(m_document.axis(), travelPerRadian(m_document.lastGood()), m_method->currentIndex() + 1);
@@ -143,8 +156,12 @@ private:
         if (!m_run->refusal().isEmpty())
             return;
         const auto share = typed(*m_current, Quantity::Share, *m_run, tr("60 %"));
-        const auto travel = share ? typed(*m_travel, Quantity::Travel, *m_run, shown(room().travel, q(Quantity::Travel), 3)) : std::nullopt;
-        const auto speed = travel ? typed(*m_speed, Quantity::TravelSpeed, *m_run, shown(room().speed, q(Quantity::TravelSpeed), 3)) : std::nullopt;
+        const auto travel =
+            share ? typed(*m_travel, Quantity::Travel, *m_run, shown(room().travel, q(Quantity::Travel), 3))
+                  : std::nullopt;
+        const auto speed =
+            travel ? typed(*m_speed, Quantity::TravelSpeed, *m_run, shown(room().speed, q(Quantity::TravelSpeed), 3))
+                   : std::nullopt;
         const double each = perRadian();
         if (!speed || !(each > 0))
             return;
@@ -152,7 +169,8 @@ private:
             m_run->say(tr("■ %1: from 5 % to rated current.").arg(shown(*share, Quantity::Share)));
             return;
         }
-        link::SearchOrder order{m_method->currentIndex() + 1, std::lround(*share * 1000), *travel / each, *speed / each};
+        link::SearchOrder order{m_method->currentIndex() + 1, std::lround(*share * 1000), *travel / each,
+                                *speed / each};
         const FactSource source = m_bench.source();
         PoleSearched fact;
         fact.method = order.method == 1 ? "pulses" : "turned vector";
@@ -170,9 +188,10 @@ private:
                 fact.angle = found->angle;
                 fact.before = found->before;
                 m_document.append(source, fact);
-                m_run->say(fact.word.empty() ? tr("Finished. Poles at %1, before %2: keep or discard.")
-                                                   .arg(shown(fact.angle, Quantity::Angle, 4), shown(fact.before, Quantity::Angle, 4))
-                                             : tr("■ %1").arg(QString::fromStdString(fact.word)));
+                m_run->say(fact.word.empty()
+                               ? tr("Finished. Poles at %1, before %2: keep or discard.")
+                                     .arg(shown(fact.angle, Quantity::Angle, 4), shown(fact.before, Quantity::Angle, 4))
+                               : tr("■ %1").arg(QString::fromStdString(fact.word)));
                 refresh();
             },
             [this](int done, int all) { m_run->progress(done, all); });
@@ -190,10 +209,12 @@ private:
             a.parameters.poles = saved ? PoleSource::SavedAngle : PoleSource::EachPowerUp;
         });
         m_bench.runs().keepPoles([this, saved](const Result<void>& r) {
-            m_run->say(!r ? QString::fromStdString(messageFor(r.error()))
-                       : saved ? tr("The drive takes it over, and it is in the plan. Write, save, power-cycle, then prove it.")
-                               : tr("The drive takes it over until the power goes: this feedback does not tell the angle, so it "
-                                    "searches at each power-up, or an index refines it."));
+            m_run->say(
+                !r ? QString::fromStdString(messageFor(r.error()))
+                : saved
+                    ? tr("The drive takes it over, and it is in the plan. Write, save, power-cycle, then prove it.")
+                    : tr("The drive takes it over until the power goes: this feedback does not tell the angle, so it "
+                         "searches at each power-up, or an index refines it."));
         });
     }
 
@@ -205,7 +226,8 @@ private:
             if (const auto value = typed(*edit, quantity, *m_run, {}))
                 edit->setText(shown(2 * *value, q(quantity), 3));
         }
-        m_run->say(tr("Now up to %1 to either side and %2. See that this way is free.").arg(m_travel->text(), m_speed->text()));
+        m_run->say(tr("Now up to %1 to either side and %2. See that this way is free.")
+                       .arg(m_travel->text(), m_speed->text()));
         live(m_bench.linkState(), true);
     }
 
@@ -227,7 +249,8 @@ private:
                                           return failed(*m_prove, source, "S18", seen.error());
                                       m_document.append(source, PoleProved{seen->error, seen->searched});
                                       m_prove->say(seen->searched ? tr("■ It searched: the angle is not the saved one.")
-                                                                  : tr("Enabled without a search; the angle is %1 off.").arg(shown(seen->error, Quantity::Angle, 3)));
+                                                                  : tr("Enabled without a search; the angle is %1 off.")
+                                                                        .arg(shown(seen->error, Quantity::Angle, 3)));
                                       refresh();
                                   });
     }

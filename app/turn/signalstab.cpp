@@ -94,15 +94,19 @@ public:
         m_compare->setRefusal(refused.isEmpty() && !m_bench.session().has({0x2029, 1})
                                   ? tr("This drive does not tell a second encoder: read both off and enter them.")
                                   : refused);
-        m_compare->setMoves(tr("%1 moves that way on the motor's encoder alone, at jog speed; the outer loop stays open.")
-                                .arg(QString::fromStdString(m_document.axis().name)));
+        m_compare->setMoves(
+            tr("%1 moves that way on the motor's encoder alone, at jog speed; the outer loop stays open.")
+                .arg(QString::fromStdString(m_document.axis().name)));
         if (refused.isEmpty() && !m_bench.session().has({0x2038, 1}))
             refused = tr("This drive does not tell its analog input: measure it at its terminals and note the speeds.");
         m_follow->setRefusal(refused);
-        m_follow->setMoves(tr("Torque is on and %1 follows the reference as the controller gives it, up to %2. Begin at 0 V; letting go "
+        m_follow->setMoves(tr("Torque is on and %1 follows the reference as the controller gives it, up to %2. Begin "
+                              "at 0 V; letting go "
                               "ramps it down. Turn the reference to both ends, then slowly through the middle.")
                                .arg(QString::fromStdString(m_document.axis().name),
-                                    m_document.axis().command.fullSpeed ? shown(*m_document.axis().command.fullSpeed, q(Quantity::TravelSpeed), 3) : tr("full speed")));
+                                    m_document.axis().command.fullSpeed
+                                        ? shown(*m_document.axis().command.fullSpeed, q(Quantity::TravelSpeed), 3)
+                                        : tr("full speed")));
     }
 
 private:
@@ -133,7 +137,8 @@ private:
         m_bench.runs().followAnalog(
             jogTorque(),
             [this, perUnit](const link::AnalogSample& s) {
-                m_follow->say(tr("%1 V · %2").arg(s.volts, 0, 'f', 2).arg(shown(s.speed / perUnit, q(Quantity::TravelSpeed), 3)));
+                m_follow->say(
+                    tr("%1 V · %2").arg(s.volts, 0, 'f', 2).arg(shown(s.speed / perUnit, q(Quantity::TravelSpeed), 3)));
             },
             [this, source, perUnit](const Result<std::vector<link::AnalogSample>>& samples) {
                 if (!samples)
@@ -183,16 +188,17 @@ private:
         const double perUnit = unitsPerTravel(a);
         const double each = travelPerTurn(m_document.lastGood()) * unrolledRadius(a) / std::max(1.0, countsOfTurn(a));
         const FactSource source = m_bench.source();
-        m_bench.runs().compareEncoders({*way * perUnit, a.turn.jogSpeed * perUnit, jogTorque()},
-                                       [this, source, each](const Result<link::EncodersSeen>& seen) {
-                                           if (!seen)
-                                               return failed(*m_compare, source, "S20", seen.error());
-                                           const EncodersCompared e{seen->motor * each, seen->load * each};
-                                           m_document.append(source, e);
-                                           m_compare->say(tr("%1 by the motor's encoder, %2 by the load's.")
-                                                              .arg(shown(e.motor, q(Quantity::Travel), 4), shown(e.load, q(Quantity::Travel), 4)));
-                                           refresh();
-                                       });
+        m_bench.runs().compareEncoders(
+            {*way * perUnit, a.turn.jogSpeed * perUnit, jogTorque()},
+            [this, source, each](const Result<link::EncodersSeen>& seen) {
+                if (!seen)
+                    return failed(*m_compare, source, "S20", seen.error());
+                const EncodersCompared e{seen->motor * each, seen->load * each};
+                m_document.append(source, e);
+                m_compare->say(tr("%1 by the motor's encoder, %2 by the load's.")
+                                   .arg(shown(e.motor, q(Quantity::Travel), 4), shown(e.load, q(Quantity::Travel), 4)));
+                refresh();
+            });
     }
 
     QWidget *m_analog, *m_encoders;

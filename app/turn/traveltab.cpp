@@ -38,7 +38,8 @@ public:
         m_homing = runPanel();
         m_home = m_homing->addHold("travel.home", tr("Hold to home"));
         layout->addWidget(m_homing);
-        m_table = listTable("homings", tr("Homings"), {tr("No."), tr("Zero against the first"), tr("Edge to index"), tr("From")});
+        m_table = listTable("homings", tr("Homings"),
+                            {tr("No."), tr("Zero against the first"), tr("Edge to index"), tr("From")});
         m_table->setColumnWidth(0, 44);
         m_table->setColumnWidth(1, 170);
         m_table->setColumnWidth(2, 130);
@@ -71,7 +72,8 @@ public:
             if (const Check* c = m_document.evaluation().check(id))
                 words += QStringLiteral("%1 %2").arg(verdictMark(c->verdict), sentence(c->reason));
         setLabel(*m_words, words.join(QLatin1Char('\n')));
-        m_take->setEnabled(m_lowAt && m_highAt && m_lowAt->first == m_bench.whose() && m_highAt->first == m_bench.whose());
+        m_take->setEnabled(m_lowAt && m_highAt && m_lowAt->first == m_bench.whose()
+                           && m_highAt->first == m_bench.whose());
     }
 
     void live(const LinkState&, bool) override
@@ -83,18 +85,21 @@ public:
         if (refused.isEmpty() && a.mechanism.endless())
             refused = tr("The axis runs on without an end.");
         m_ends->setRefusal(refused);
-        m_ends->setMoves(tr("%1 creeps at %2, a quarter of the jog speed, with at most %3 % of rated torque onto the switch, is pushed on "
-                            "it for a moment, and leaves it the other way. Without a switch it stands at the hard end; then it is "
-                            "the current that holds it there.")
-                             .arg(QString::fromStdString(a.name), shown(creepSpeed(), q(Quantity::TravelSpeed), 3))
-                             .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0));
+        m_ends->setMoves(
+            tr("%1 creeps at %2, a quarter of the jog speed, with at most %3 % of rated torque onto the switch, is "
+               "pushed on "
+               "it for a moment, and leaves it the other way. Without a switch it stands at the hard end; then it is "
+               "the current that holds it there.")
+                .arg(QString::fromStdString(a.name), shown(creepSpeed(), q(Quantity::TravelSpeed), 3))
+                .arg(a.turn.jogTorqueShare * 100, 0, 'f', 0));
         QString noHome = m_bench.refusal(Act::Jog);
         if (noHome.isEmpty() && methodNumber(a.homing.method) == 0)
             noHome = tr("Homing is not planned, or none is (Move, Homing).");
         if (noHome.isEmpty() && !m_bench.session().has({0x6098, 0}))
             noHome = tr("This drive does not home by itself: let the controller do it and enter it at step S25.");
         m_homing->setRefusal(noHome);
-        m_homing->setMoves(tr("By the drive, %1, with the speeds of the plan. Move it elsewhere between two homings.").arg(said(wordOf(a.homing.method))));
+        m_homing->setMoves(tr("By the drive, %1, with the speeds of the plan. Move it elsewhere between two homings.")
+                               .arg(said(wordOf(a.homing.method))));
     }
 
 private:
@@ -107,10 +112,12 @@ private:
         const Axis& a = m_document.axis();
         const double perUnit = unitsPerTravel(a);
         const double travel = a.load.travelLow && a.load.travelHigh ? *a.load.travelHigh - *a.load.travelLow : 0;
-        link::LimitOrder order{way * creepSpeed() * perUnit, jogTorque(), (travel > 0 ? 1.5 * travel : 100 * creepSpeed()) * perUnit};
+        link::LimitOrder order{way * creepSpeed() * perUnit, jogTorque(),
+                               (travel > 0 ? 1.5 * travel : 100 * creepSpeed()) * perUnit};
         const FactSource source = m_bench.source();
         m_ends->say(way < 0 ? tr("Creeping to the low end.") : tr("Creeping to the high end."));
-        m_bench.runs().toLimit(order, [this, source, way, perUnit, whose = m_bench.whose()](const Result<link::LimitSeen>& seen) {
+        m_bench.runs().toLimit(order, [this, source, way, perUnit,
+                                       whose = m_bench.whose()](const Result<link::LimitSeen>& seen) {
             if (!seen)
                 return failed(*m_ends, source, "S24", seen.error());
             const double at = static_cast<double>(seen->position) / perUnit;
@@ -140,7 +147,8 @@ private:
         measured.how = "crept to both ends";
         FactSource source = m_bench.source();
         m_document.append(source, measured);
-        m_ends->say(tr("In the record: %1 of travel, beside the plan in Load.").arg(shown(*measured.high - *measured.low, q(Quantity::Travel), 5)));
+        m_ends->say(tr("In the record: %1 of travel, beside the plan in Load.")
+                        .arg(shown(*measured.high - *measured.low, q(Quantity::Travel), 5)));
     }
 
     void home()
@@ -148,7 +156,8 @@ private:
         if (!m_homing->refusal().isEmpty())
             return;
         const FactSource source = m_bench.source();
-        const double each = travelPerTurn(m_document.lastGood()) * unrolledRadius(m_document.axis()) / std::max(1.0, countsOfTurn(m_document.axis()));
+        const double each = travelPerTurn(m_document.lastGood()) * unrolledRadius(m_document.axis())
+                            / std::max(1.0, countsOfTurn(m_document.axis()));
         m_homing->say(tr("Homing; let go to stop."));
         m_bench.runs().home(jogTorque(), [this, source, each](const Result<link::HomeSeen>& seen) {
             if (!seen)

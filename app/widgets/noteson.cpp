@@ -139,8 +139,9 @@ void NotesDialog::refresh()
     m_list->clear();
     for (const auto& n : m_document.notes().of(m_part->currentText().toStdString()))
         m_list->addItem((n.lamp.empty() ? QString() : tr("Lamp or display: %1. ").arg(QString::fromStdString(n.lamp)))
-                        + tr("%1\n%2, %3").arg(QString::fromStdString(n.text), QString::fromStdString(n.author),
-                                               QString::fromStdString(n.date)));
+                        + tr("%1\n%2, %3")
+                              .arg(QString::fromStdString(n.text), QString::fromStdString(n.author),
+                                   QString::fromStdString(n.date)));
 }
 
 void NotesDialog::add()

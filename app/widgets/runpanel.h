@@ -41,8 +41,8 @@ private:
 };
 
 class Bench;
-/// `begin` while the button is held; letting go ends whatever then runs on the axis it began on, whatever is in view and
-/// whatever an earlier run still has to say.
+/// `begin` while the button is held; letting go ends whatever then runs on the axis it began on, whatever is in view
+/// and whatever an earlier run still has to say.
 void connectHeld(HoldButton& button, Bench& bench, std::function<void()> begin);
 
 /// Everything around a run on a drive: what will move, how far, what stops it; why it is closed; progress and result.

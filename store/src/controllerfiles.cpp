@@ -16,7 +16,8 @@ std::string tickWords(const Fact* ticked)
 }
 } // namespace
 
-std::string controllerJson(const Machine& machine, const Axis& axis, std::span<const SheetRow> sheet, const Fact* ticked)
+std::string controllerJson(const Machine& machine, const Axis& axis, std::span<const SheetRow> sheet,
+                           const Fact* ticked)
 {
     using nlohmann::json;
     json rows = json::array();
@@ -47,7 +48,8 @@ std::string controllerCsv(std::span<const SheetRow> sheet)
     return out;
 }
 
-std::string controllerHtml(const Machine& machine, const Axis& axis, std::span<const SheetRow> sheet, const Fact* ticked)
+std::string controllerHtml(const Machine& machine, const Axis& axis, std::span<const SheetRow> sheet,
+                           const Fact* ticked)
 {
     Writer w;
     w.begin(axis.id + " " + axis.name + " – controller");
@@ -62,7 +64,8 @@ std::string controllerHtml(const Machine& machine, const Axis& axis, std::span<c
             w.heading(group);
             w.open({"", "Value", "As a number", "Unit"}, {36, 34, 20, 10});
         }
-        w.row({escaped(plain(r.name)), escaped(plain(r.value)), escaped(r.plain), escaped(r.unit == "1" ? "" : r.unit)});
+        w.row(
+            {escaped(plain(r.name)), escaped(plain(r.value)), escaped(r.plain), escaped(r.unit == "1" ? "" : r.unit)});
     }
     if (!group.empty())
         w.close();

@@ -283,9 +283,9 @@ Axis axisFrom(const json& j)
         throw Wrong{"/id", "an axis has a number, such as A1"};
     a.name = text(j, "name", "");
     a.note = text(j, "note", "");
-    extraKeys(j,
-              {"id", "name", "note", "load", "mechanism", "stages", "cycle", "travel", "bodies", "choice", "supply",
-               "signals", "wiring", "link", "command", "homing", "parameters", "turn", "tune", "guard", "sign"},
+    extraKeys(j, {"id",      "name",   "note",       "load",   "mechanism", "stages", "cycle",
+                  "travel",  "bodies", "choice",     "supply", "signals",   "wiring", "link",
+                  "command", "homing", "parameters", "turn",   "tune",      "guard",  "sign"},
               a.extra);
     if (const json& mechanism = groupIn(j, "mechanism"); !mechanism.is_null()) {
         const std::string type = text(mechanism, "type", "/mechanism");

@@ -77,8 +77,8 @@ void take(ReadSet& out, const std::string& place, const std::string& object, con
     if (!value)
         refused(fmt::format("\"{}\" is no whole number.", text));
     else if (*value < e->least() || *value > e->most())
-        refused(fmt::format("{} is out of the range of {} {}, {} to {}.", *value, object, e->name, e->least(),
-                            e->most()));
+        refused(
+            fmt::format("{} is out of the range of {} {}, {} to {}.", *value, object, e->name, e->least(), e->most()));
     else
         out.values[*key] = *value;
 }
@@ -152,7 +152,9 @@ Result<ReadSet> parseSetCsv(std::string_view csv)
     ReadSet out;
     for (std::size_t k = first; k < lines.size(); ++k) {
         const CsvLine& line = lines[k];
-        const auto cell = [&](std::size_t at) { return at < line.cells.size() ? trimmed(line.cells[at]) : std::string(); };
+        const auto cell = [&](std::size_t at) {
+            return at < line.cells.size() ? trimmed(line.cells[at]) : std::string();
+        };
         const std::string place = fmt::format("line {}", line.number);
         if (cell(object).empty())
             continue;
@@ -217,8 +219,8 @@ Result<ReadSet> parseDcf(std::string_view text)
         if (line.empty() || line.starts_with(';'))
             continue;
         if (line.starts_with('[')) {
-            section = trimmed(std::string_view(line).substr(1, line.find(']') == std::string::npos ? std::string::npos
-                                                                                                     : line.find(']') - 1));
+            section = trimmed(std::string_view(line).substr(
+                1, line.find(']') == std::string::npos ? std::string::npos : line.find(']') - 1));
             any = true;
             continue;
         }

@@ -34,8 +34,10 @@ public:
     {
         // what opens by itself and waits is closed again: by Enter, by Escape, or by the corner of the window. Not from
         // the timer's own slot: Enter in a menu may open a dialog, and a timer is silent while its slot lasts.
-        QObject::connect(&m_closer, &QTimer::timeout, &m_closer,
-                         [this] { QMetaObject::invokeMethod(&m_closer, [this] { close(); }, Qt::QueuedConnection); });
+        QObject::connect(&m_closer, &QTimer::timeout, &m_closer, [this] {
+            QMetaObject::invokeMethod(
+                &m_closer, [this] { close(); }, Qt::QueuedConnection);
+        });
         m_closer.start(15);
     }
 

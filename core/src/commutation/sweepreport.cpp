@@ -66,8 +66,7 @@ void currents(SweepReport& out, Samples forward, Samples backward, const SweepEx
 Samples settled(Samples way)
 {
     const double from = way.front().field;
-    const auto it =
-        std::ranges::find_if(way, [&](const SweepSample& s) { return std::abs(s.field - from) > begins; });
+    const auto it = std::ranges::find_if(way, [&](const SweepSample& s) { return std::abs(s.field - from) > begins; });
     return way.subspan(static_cast<std::size_t>(it - way.begin()));
 }
 
@@ -107,10 +106,11 @@ void motion(SweepReport& out, Samples forward, Samples backward, const SweepExpe
         if (const auto pitch = checkPitch(e.counts, 1, std::abs(out.moved), std::abs(out.turns))) {
             out.pitch = *pitch;
             if (pitch->found != PitchFound::Ok)
-                out.found.insert(out.found.begin(), {pitch->found == PitchFound::HalfEntered     ? SweepWord::PitchHalf
-                                                     : pitch->found == PitchFound::DoubleEntered ? SweepWord::PitchDouble
-                                                                                                 : SweepWord::PitchWrong,
-                                                     0, pitch->ratio});
+                out.found.insert(out.found.begin(),
+                                 {pitch->found == PitchFound::HalfEntered     ? SweepWord::PitchHalf
+                                  : pitch->found == PitchFound::DoubleEntered ? SweepWord::PitchDouble
+                                                                              : SweepWord::PitchWrong,
+                                  0, pitch->ratio});
         }
     } else if (const auto poles = checkPoles(e.counts, std::abs(out.moved), std::abs(out.turns), e.polePairs)) {
         out.poles = *poles;
@@ -155,22 +155,14 @@ void halls(SweepReport& out, Samples forward, const SweepExpected& e)
 
 std::string_view sweepCode(SweepWord word)
 {
-    constexpr std::array<std::string_view, 17> codes{"CURRENT_SENSOR_OFFSET",
-                                                     "OPEN_PHASE",
-                                                     "ONE_POLARITY",
-                                                     "NO_MOTION",
-                                                     "COUNTS_AGAINST_FIELD",
-                                                     "POLES_AND_PAIRS_MIXED",
-                                                     "POLE_PAIRS_WRONG",
-                                                     "COUNTS_PER_REV_DOUBTFUL",
-                                                     "PITCH_HALF_ENTERED",
-                                                     "PITCH_DOUBLE_ENTERED",
-                                                     "PITCH_WRONG",
-                                                     "COUNTS_DIFFER",
-                                                     "LAG_TOO_LARGE",
-                                                     "LAG_NEGATIVE",
-                                                     "HALL_CHANNEL_STUCK",
-                                                     "HALL_SPREAD",
+    constexpr std::array<std::string_view, 17> codes{"CURRENT_SENSOR_OFFSET", "OPEN_PHASE",
+                                                     "ONE_POLARITY",          "NO_MOTION",
+                                                     "COUNTS_AGAINST_FIELD",  "POLES_AND_PAIRS_MIXED",
+                                                     "POLE_PAIRS_WRONG",      "COUNTS_PER_REV_DOUBTFUL",
+                                                     "PITCH_HALF_ENTERED",    "PITCH_DOUBLE_ENTERED",
+                                                     "PITCH_WRONG",           "COUNTS_DIFFER",
+                                                     "LAG_TOO_LARGE",         "LAG_NEGATIVE",
+                                                     "HALL_CHANNEL_STUCK",    "HALL_SPREAD",
                                                      "HALL_NOT_PERIODIC"};
     return codes.at(static_cast<std::size_t>(word));
 }
@@ -200,7 +192,8 @@ std::string writeSweep(Samples forward, Samples backward)
         for (const SweepSample& s : samples)
             if (std::abs(s.field - last) >= apart) {
                 last = s.field;
-                out += fmt::format("{:.1f} {:.0f} {} {:.3f} {:.3f} {:.3f}\n", s.field, s.counts, s.halls, s.u, s.v, s.w);
+                out +=
+                    fmt::format("{:.1f} {:.0f} {} {:.3f} {:.3f} {:.3f}\n", s.field, s.counts, s.halls, s.u, s.v, s.w);
             }
     };
     way(forward);

@@ -24,8 +24,8 @@ constexpr std::array modes{W{1, "position moves"}, W{3, "speed"}, W{4, "torque"}
                            W{8, "cyclic position"}};
 constexpr std::array polarity{W{0, "as counted"}, W{0x80, "position reversed"}, W{0xC0, "reversed"}};
 constexpr std::array profile{W{0, "trapezoid"}, W{3, "jerk-limited"}};
-constexpr std::array homing{W{1, "low limit, then index"},  W{2, "high limit, then index"}, W{17, "low limit"},
-                            W{18, "high limit"},            W{33, "next index, downwards"}, W{34, "next index, upwards"},
+constexpr std::array homing{W{1, "low limit, then index"}, W{2, "high limit, then index"}, W{17, "low limit"},
+                            W{18, "high limit"},           W{33, "next index, downwards"}, W{34, "next index, upwards"},
                             W{37, "where it stands"}};
 constexpr std::array yesNo{W{0, "no"}, W{1, "yes"}};
 constexpr std::array fitted{W{0, "none"}, W{1, "fitted"}};
@@ -38,8 +38,8 @@ constexpr std::array search{W{1, "pulses"}, W{2, "turned vector"}};
 constexpr std::array encoderUse{W{0, "none"}, W{1, "stall detection"}};
 constexpr std::array inputs{W{0, "no function"}, W{1, "low limit"},   W{2, "high limit"}, W{3, "home switch"},
                             W{4, "enable"},      W{5, "fault reset"}, W{6, "quick stop"}};
-constexpr std::array outputs{W{0, "no function"}, W{1, "ready"},  W{2, "fault"},   W{3, "brake open"}, W{4, "reached"},
-                             W{5, "stands"},      W{6, "homed"},  W{7, "warning"}, W{8, "torque on"}};
+constexpr std::array outputs{W{0, "no function"}, W{1, "ready"}, W{2, "fault"},   W{3, "brake open"}, W{4, "reached"},
+                             W{5, "stands"},      W{6, "homed"}, W{7, "warning"}, W{8, "torque on"}};
 } // namespace
 
 std::span<const ValueWord> inputFunctions() { return inputs; }

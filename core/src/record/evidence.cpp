@@ -40,8 +40,8 @@ bool fromDrive(const Payload& p)
 
 bool typable(const Payload& p)
 {
-    return isAny<NoteMade, StepDone, ConductorSeen, DriveBound, DriveRead, PowerCycled, HandTurned, DirectionSeen, Jogged,
-                 StopTested, BridgeIn, BridgeOut, Acknowledged, Waived, PositionLost, StruckOut, InstrumentKept,
+    return isAny<NoteMade, StepDone, ConductorSeen, DriveBound, DriveRead, PowerCycled, HandTurned, DirectionSeen,
+                 Jogged, StopTested, BridgeIn, BridgeOut, Acknowledged, Waived, PositionLost, StruckOut, InstrumentKept,
                  ProtectionsSeen, Justified, AxisMeasured, ShaftFelt, ScaleSeen, Metered, Answered, SupplySwitched,
                  TurnsReset, SetKept, SwitchesSet, PoleProved, LimitTried, StepsLost, StallTried, EncodersCompared,
                  AnalogSwept, LampSeen, FirmwareChanged, PartReplaced>(p);

@@ -191,8 +191,8 @@ struct Line {
     }
     Message operator()(const PoleProved& p) const
     {
-        return say(p.searched ? "Enabled after a power cycle, with a search" :
-                                "Enabled after a power cycle without a search, angle within {}",
+        return say(p.searched ? "Enabled after a power cycle, with a search"
+                              : "Enabled after a power cycle without a search, angle within {}",
                    amount(p.error, Quantity::Angle, 2));
     }
     Message operator()(const SelfTuned& p) const
@@ -206,8 +206,8 @@ struct Line {
     {
         const Message end = p.end == "low" ? "low" : "high";
         return p.stopped && p.left ? say("Limit switch at the {} end stops the axis and lets it leave", end)
-               : p.stopped         ? say("Limit switch at the {} end stops the axis and does NOT let it leave alone", end)
-                                   : say("Limit switch at the {} end does NOT stop the axis", end);
+               : p.stopped ? say("Limit switch at the {} end stops the axis and does NOT let it leave alone", end)
+                           : say("Limit switch at the {} end does NOT stop the axis", end);
     }
     Message operator()(const Homed&) const { return "Homed"; }
     Message operator()(const StepsLost& p) const

@@ -11,7 +11,7 @@
 namespace ridge {
 
 namespace {
-constexpr double nano = 1e9;           ///< ways of pulses and feeds are taken in whole thousandths of a unit
+constexpr double nano = 1e9; ///< ways of pulses and feeds are taken in whole thousandths of a unit
 constexpr std::int64_t gearNumbers = 10000;
 } // namespace
 
@@ -37,11 +37,13 @@ LoopPlaces loopPlaces(const Axis& axis)
     } else if (c.source == CommandSource::AnalogSpeed || (network && c.mode == NetworkMode::Speed)) {
         p.positionInDrive = false;
         p.where = "The drive closes current and velocity; the position is closed in the controller, if anywhere.";
-        p.tuned = "Velocity gains in the drive, position gain and feedforward in the controller: a position gain in the "
-                  "drive does nothing. The bus lies inside the position loop.";
+        p.tuned =
+            "Velocity gains in the drive, position gain and feedforward in the controller: a position gain in the "
+            "drive does nothing. The bus lies inside the position loop.";
     } else if (c.source == CommandSource::Pulses) {
-        p.where = "The drive closes every loop; the pulses are its command, and the controller sees nothing of it unless "
-                  "it reads the encoder back.";
+        p.where =
+            "The drive closes every loop; the pulses are its command, and the controller sees nothing of it unless "
+            "it reads the encoder back.";
         p.tuned = "The drive: its gains, its pulse gear and the smoothing of the command.";
     } else {
         p.where = "The drive closes every loop; what commands it gives only the trajectory.";
@@ -142,14 +144,15 @@ void pulses(Context& c)
                   {{"e", "relative error of the nearest ratio", "1", g.near->error}},
                   "best approximation by continued fractions"});
     c.fact("command.pulse_gear", "Gear of the command pulses", Station::Match, g.ratio.has_value(),
-           !g.near    ? say("{} counts over {} pulses: {} a pulse, exactly.", g.ratio->numerator, g.ratio->denominator,
-                            amount(g.perPulse, q))
-           : !g.ratio ? say("No ratio of numbers up to {} is exact (GEAR_RATIO_TOO_BIG). The nearest, {} over {}, drifts by "
-                            "{} turns in a million turns.",
-                            static_cast<std::int64_t>(plan.gearLimit), g.near->ratio.numerator,
-                            g.near->ratio.denominator, decimal(drift, 3))
-                      : say("{} counts over {} pulses, accepted with a drift of {} turns in a million turns.",
-                            g.ratio->numerator, g.ratio->denominator, decimal(drift, 3)),
+           !g.near ? say("{} counts over {} pulses: {} a pulse, exactly.", g.ratio->numerator, g.ratio->denominator,
+                         amount(g.perPulse, q))
+           : !g.ratio
+               ? say("No ratio of numbers up to {} is exact (GEAR_RATIO_TOO_BIG). The nearest, {} over {}, drifts by "
+                     "{} turns in a million turns.",
+                     static_cast<std::int64_t>(plan.gearLimit), g.near->ratio.numerator, g.near->ratio.denominator,
+                     decimal(drift, 3))
+               : say("{} counts over {} pulses, accepted with a drift of {} turns in a million turns.",
+                     g.ratio->numerator, g.ratio->denominator, decimal(drift, 3)),
            "Another way of a pulse, or accept the drift: an axis that runs for ever drifts for ever.");
     if (!(g.perPulse > 0))
         return;
@@ -184,9 +187,7 @@ void analog(Context& c)
         return;
     const Quantity q = speed ? c.q(TravelSpeed) : c.atMotor(Torque);
     const auto full = speed ? plan.fullSpeed : plan.fullTorque;
-    const double wanted = speed                 ? c.out.move.motion->peakSpeed
-                          : c.out.match.servo ? c.out.match.servo->torquePeak
-                                              : 0;
+    const double wanted = speed ? c.out.move.motion->peakSpeed : c.out.match.servo ? c.out.match.servo->torquePeak : 0;
     if (Recorder* rec = c.steps(); rec && full)
         rec->add({{"s", "smallest step of the reference", "SI", *full * analogStep(plan)},
                   "{F}*2^(1-{n})",
@@ -246,8 +247,9 @@ void homing(Context& c)
     const double way = fast * fast / (2 * ramp);
     if (!room) {
         c.fact(id, title, Station::Move, !h.zero.empty(),
-               h.zero.empty() ? Message("What is at zero is not said.")
-                              : say("{}, method {}; zero: {}.", Message(wordOf(h.method)), methodNumber(h.method), h.zero),
+               h.zero.empty()
+                   ? Message("What is at zero is not said.")
+                   : say("{}, method {}; zero: {}.", Message(wordOf(h.method)), methodNumber(h.method), h.zero),
                "Say it in words: a mark, a face, the middle of the tray.", Verdict::Watch);
         return;
     }

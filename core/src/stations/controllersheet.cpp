@@ -44,18 +44,19 @@ private:
 void scale(Lines& s, const Axis& a, const Evaluation& e)
 {
     constexpr const char* group = "Scale";
-    const double counts = countsOfTurn(a), turn = std::abs(e.load.chain->radius) * unrolledRadius(a) * 2 * pi
-                                                  / std::abs(e.load.chain->ratio());
+    const double counts = countsOfTurn(a),
+                 turn = std::abs(e.load.chain->radius) * unrolledRadius(a) * 2 * pi / std::abs(e.load.chain->ratio());
     const bool stepper = a.actuator.stepper();
     s.word(group, "unit", "Unit of the axis", a.mechanism.rotary() ? "degree" : "millimetre");
-    s.number(group, stepper ? "steps_per_turn" : "counts_per_turn", stepper ? "Steps per turn of the motor" : "Counts per turn of the motor",
-             counts, Count);
+    s.number(group, stepper ? "steps_per_turn" : "counts_per_turn",
+             stepper ? "Steps per turn of the motor" : "Counts per turn of the motor", counts, Count);
     s.number(group, "travel_per_turn", "Way of the load per turn of the motor", turn, Travel);
     const double unit = a.mechanism.rotary() ? pi / 180 : 1e-3;
     s.word(group, "counts_per_unit", stepper ? "Steps per unit" : "Counts per unit",
            say("{}", amount(counts * unit / turn, Number, 9)), fmt::format("{:.9g}", counts * unit / turn));
     s.number(group, "gear", "Gear between motor and mechanism", std::abs(e.load.chain->ratio()), Ratio);
-    s.word(group, "direction", "Positive", a.parameters.positiveIsNegative ? "reversed in the drive" : "as the motor counts");
+    s.word(group, "direction", "Positive",
+           a.parameters.positiveIsNegative ? "reversed in the drive" : "as the motor counts");
     if (const PulseGear gear = pulseGear(a, *e.load.chain, counts); gear.ratio) {
         s.word(group, "pulse_gear", "Pulse gear of the drive",
                say("{} over {}", gear.ratio->numerator, gear.ratio->denominator),
@@ -77,7 +78,8 @@ void motion(Lines& s, const Axis& a, const Evaluation& e)
     }
     s.number(group, "speed", "Fastest move", e.move.motion->peakSpeed, TravelSpeed);
     s.number(group, "speed_limit", "Speed limit of the drive", 1.1 * e.move.motion->peakSpeed, TravelSpeed);
-    s.number(group, "ramp", "Steepest ramp", acceleration > 0 ? acceleration : e.move.motion->peakAcceleration, TravelAcceleration);
+    s.number(group, "ramp", "Steepest ramp", acceleration > 0 ? acceleration : e.move.motion->peakAcceleration,
+             TravelAcceleration);
     s.number(group, "jerk", "Largest jerk", jerk > 0 ? std::optional(jerk) : std::nullopt, TravelJerk);
     s.number(group, "quick_stop", "Quick stop ramp", a.guard.deceleration, TravelAcceleration);
     s.number(group, "travel_low", "Travel from", a.travel.softLow ? a.travel.softLow : a.load.travelLow, Travel);
@@ -90,7 +92,8 @@ void homing(Lines& s, const Axis& a)
     constexpr const char* group = "Homing";
     const HomingPlan& h = a.homing;
     const int method = methodNumber(h.method);
-    s.word(group, "homing", "Method", method > 0 ? say("{}, {}", method, Message(wordOf(h.method))) : Message(wordOf(h.method)),
+    s.word(group, "homing", "Method",
+           method > 0 ? say("{}, {}", method, Message(wordOf(h.method))) : Message(wordOf(h.method)),
            method > 0 ? std::to_string(method) : std::string(wordOf(h.method)));
     if (method == 0) {
         if (!h.reason.empty())
@@ -111,7 +114,8 @@ void signals(Lines& s, const Axis& a, const Evaluation& e)
     s.word(group, "command", "Command", wordOf(a.command.source));
     if (a.command.source == CommandSource::Network)
         s.word(group, "network_mode", "The network commands", wordOf(a.command.mode));
-    s.word(group, "loops", "Loops", loops.where, loops.positionInController ? "position in the controller" : "in the drive");
+    s.word(group, "loops", "Loops", loops.where,
+           loops.positionInController ? "position in the controller" : "in the drive");
     const auto planned = [&](ObjectKey key) {
         const auto it = std::ranges::find(e.set.parameters, key, &PlannedParameter::key);
         return it == e.set.parameters.end() ? std::optional<std::int64_t>() : std::optional(it->value);
@@ -127,7 +131,8 @@ void signals(Lines& s, const Axis& a, const Evaluation& e)
                         : say("{}: {}", k, Message(valueWord({0x2027, k}, *does))),
                    std::string(valueWord({0x2027, k}, *does)) + (acts ? ", active low" : ""));
         }
-    const bool analog = a.command.source == CommandSource::AnalogSpeed || a.command.source == CommandSource::AnalogTorque;
+    const bool analog =
+        a.command.source == CommandSource::AnalogSpeed || a.command.source == CommandSource::AnalogTorque;
     if (!analog)
         return;
     s.number(group, "analog_full", "Volts at full command", a.command.fullVolts, Voltage);
@@ -151,7 +156,8 @@ std::vector<SheetRow> controllerSheet(const Axis& a, const Evaluation& e)
     signals(s, a, e);
     const bool homes = methodNumber(a.homing.method) > 0;
     s.word("Functions", "functions", "Functions wanted",
-           homes ? "power, reset, jog, relative move, absolute move, home, stop" : "power, reset, jog, relative move, absolute move, stop");
+           homes ? "power, reset, jog, relative move, absolute move, home, stop"
+                 : "power, reset, jog, relative move, absolute move, stop");
     return s.take();
 }
 

@@ -51,8 +51,9 @@ Message toWrite(const LinkState& link)
         return say("The drive is commanded by {}: stop it or take it off before anything is written.",
                    ownerWords(link.owner));
     if (link.level && *link.level < 2)
-        return link.defaultPassword ? Message("The drive still has its default password: log on and give it another one.")
-                                    : Message("Log on to the drive first; its window for it closes by itself.");
+        return link.defaultPassword
+                   ? Message("The drive still has its default password: log on and give it another one.")
+                   : Message("Log on to the drive first; its window for it closes by itself.");
     return {};
 }
 
@@ -253,7 +254,7 @@ Message notCleared(const TurnsReset& reset, const Evaluation& e, const Evidence&
 
 Message ownerWords(int owner)
 {
-    constexpr std::array<const char*, 7> words{"nobody",        "the network", "command pulses",   "its terminals",
+    constexpr std::array<const char*, 7> words{"nobody",          "the network", "command pulses",   "its terminals",
                                                "a hand terminal", "its keypad",  "its inner program"};
     return owner >= 0 && owner < static_cast<int>(words.size()) ? Message(words[static_cast<std::size_t>(owner)])
                                                                 : Message("somebody else");

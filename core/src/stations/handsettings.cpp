@@ -35,7 +35,8 @@ std::vector<HandSetting> handSettings(const Axis& axis, const WirePlan& plan)
             out.push_back({"current", say("{}", amount(*set * printed, Quantity::Current)),
                            placeOf(d.currentSettings, *set * printed)});
         if (const double steps = countsOfTurn(axis); steps > 0 && !d.stepSettings.empty())
-            out.push_back({"steps per turn", say("{}", amount(steps, Quantity::Count)), placeOf(d.stepSettings, steps)});
+            out.push_back(
+                {"steps per turn", say("{}", amount(steps, Quantity::Count)), placeOf(d.stepSettings, steps)});
     }
     for (const WireDevice& device : plan.devices)
         if (device.kind == "drive")

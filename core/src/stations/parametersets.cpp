@@ -114,7 +114,8 @@ Message refusalOfSet(const ParameterSet& set, const DriveIdentity& drive)
         return {};
     const DriveIdentity& from = set.fact->identity;
     if (set.fact->origin == Origin::Simulated && !drive.simulated)
-        return "These are practice values of a simulated drive: they are no backup and are not written into a real one.";
+        return "These are practice values of a simulated drive: they are no backup and are not written into a real "
+               "one.";
     if (from.known() && drive.known() && from.type != drive.type)
         return say("The set is of a {}; the drive that answers is a {}.", from.type, drive.type);
     return {};

@@ -90,8 +90,9 @@ void firstLimits(Context& c)
         const Quantity q = c.q(Quantity::Travel);
         const double drive = *window / unitsPerTravel(c.axis), controller = *c.axis.command.controllerWindow;
         c.fact("set.window_limits", "Of both following errors the one that trips first", Station::Set, true,
-               controller < drive ? say("The controller at {}; the drive at {}.", amount(controller, q), amount(drive, q))
-                                  : say("The drive at {}; the controller at {}.", amount(drive, q), amount(controller, q)));
+               controller < drive
+                   ? say("The controller at {}; the drive at {}.", amount(controller, q), amount(drive, q))
+                   : say("The drive at {}; the controller at {}.", amount(drive, q), amount(controller, q)));
     }
     const auto speed = at(0x607F);
     const ServoMotor* m = c.axis.actuator.motor();
@@ -124,9 +125,9 @@ void switches(Context& c)
             wrong = &w;
     }
     auto& k = c.fact("set.switches", "Set by hand as planned", Station::Set,
-                     wrong                                              ? std::optional(false)
+                     wrong                                               ? std::optional(false)
                      : known == static_cast<std::int64_t>(wanted.size()) ? std::optional(true)
-                                                                        : std::nullopt,
+                                                                         : std::nullopt,
                      wrong ? say("{}: {} is wanted, that is {}; it stands at {}.", Message(wrong->name), wrong->wanted,
                                  wrong->stands, now.at(wrong->name))
                            : say("{} of {} settings are written down.", known, wanted.size()),

@@ -106,7 +106,8 @@ void brakeCoil(Context& c)
     if (k.verdict != Verdict::Ok)
         k.help = "A relay of its own with suppression (W-BRK-03).";
 }
-/// A scale: way of a count, counts of a magnet period, and the speed its signals allow. @param speed  of the scale [m/s]
+/// A scale: way of a count, counts of a magnet period, and the speed its signals allow. @param speed  of the scale
+/// [m/s]
 void scale(Context& c, const DriveSignals& d, const Encoder& e, const std::string& id, double speed)
 {
     const ServoMotor* m = c.axis.actuator.is<LinearActuator>() ? c.axis.actuator.motor() : nullptr;
@@ -144,9 +145,9 @@ void scale(Context& c, const DriveSignals& d, const Encoder& e, const std::strin
                   "periods that pass the head"});
     auto& k = c.check((id + "_rate").c_str(), "Signals of the scale into the drive", Station::Match, Frequency,
                       s.signalRate, d.feedbackRate, 0.0);
-    k.reason = d.feedbackRate ? say("{} at {}; the input takes {}, that is {} at most.", amount(s.signalRate, Frequency),
-                                    amount(speed, Speed, 3), amount(*d.feedbackRate, Frequency),
-                                    amount(*d.feedbackRate * e.period, Speed, 3))
+    k.reason = d.feedbackRate ? say("{} at {}; the input takes {}, that is {} at most.",
+                                    amount(s.signalRate, Frequency), amount(speed, Speed, 3),
+                                    amount(*d.feedbackRate, Frequency), amount(*d.feedbackRate * e.period, Speed, 3))
                               : Message("How fast its feedback input is was not read.");
     if (k.verdict == Verdict::Fail)
         k.help = "A coarser period, less interpolation before the drive, or a serial scale (W-FBG-09).";

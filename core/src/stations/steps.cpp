@@ -243,8 +243,8 @@ private:
             return {};
         const auto& h = *f->as<HandTurned>();
         const OneTurnCheck found = handCheck(m_axis, h);
-        const bool good = h.expected > 0 && found.found == OneTurn::Ok && found.ratio > 0
-                          && std::abs(found.ratio - 1) <= 0.01;
+        const bool good =
+            h.expected > 0 && found.found == OneTurn::Ok && found.ratio > 0 && std::abs(found.ratio - 1) <= 0.01;
         return from(f, good, say("{} counted, {} wanted.", decimal(h.counts, 0), decimal(h.expected, 0)));
     }
 
@@ -328,7 +328,8 @@ private:
         const HomingRun run = homingRun(m_evidence);
         if (run.homings.size() < 5)
             return {};
-        const auto limit = m_axis.tune.repeatability ? std::optional(2 * *m_axis.tune.repeatability) : m_axis.load.tolerance;
+        const auto limit =
+            m_axis.tune.repeatability ? std::optional(2 * *m_axis.tune.repeatability) : m_axis.load.tolerance;
         if (!limit)
             return {};
         const Quantity q = resolve(Quantity::Travel, m_axis.mechanism.rotary());

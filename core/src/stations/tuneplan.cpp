@@ -13,8 +13,8 @@ namespace ridge::detail {
 namespace {
 using enum Quantity;
 
-/// A figure of the plan as a person reads it: of a linear motor in N, m and kg, while the plan itself is that of a motor
-/// whose turn is one magnet period. @param power  of the metres a radian that lie between
+/// A figure of the plan as a person reads it: of a linear motor in N, m and kg, while the plan itself is that of a
+/// motor whose turn is one magnet period. @param power  of the metres a radian that lie between
 struct Shown {
     double value = 0;
     Quantity quantity = Quantity::Number;
@@ -96,13 +96,12 @@ void planGains(Context& c, TunePlan& t)
     g.velocityGain = r.velocityGain ? *r.velocityGain / gain.value : w * states.most;
     if (Recorder* rec = c.steps()) {
         const Term kv = gainTerm(c, g.velocityGain);
-        r.velocityGain
-            ? rec->add({kv, "{Kv}", {{"Kv", "as entered", kv.unit, kv.value}}, "entered"})
-            : rec->add({kv,
-                        "2*pi*{f}*{J}",
-                        {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
-                         massTerm(c, "total inertia, of the heaviest state", states.most)},
-                        "first-order velocity loop, derived"});
+        r.velocityGain ? rec->add({kv, "{Kv}", {{"Kv", "as entered", kv.unit, kv.value}}, "entered"})
+                       : rec->add({kv,
+                                   "2*pi*{f}*{J}",
+                                   {{"f", "bandwidth aimed at", "Hz", r.bandwidth},
+                                    massTerm(c, "total inertia, of the heaviest state", states.most)},
+                                   "first-order velocity loop, derived"});
     }
     c.result("tune.velocity_gain", "Velocity gain Kv", Station::Tune, gain.quantity, g.velocityGain * gain.value);
     lightestState(c, states, g.velocityGain);
@@ -241,12 +240,12 @@ void evaluateTune(Context& c)
     t.timing.counts = motor.countsPerTurn;
     const Term all = massTerm(c, linear ? "all that moves" : "total inertia at the motor shaft", t.plant.inertia);
     if (Recorder* rec = c.steps())
-        rec->add({all,
-                  "{J_ext}+{J_m}",
-                  {{"J_ext", "everything but the rotor, no payload", all.unit, c.out.load.chain->reflectedInertia(0)},
-                   {"J_m", linear ? "moving part of the motor" : "rotor with brake", all.unit,
-                    c.out.match.servo->rotor}},
-                  linear ? "sum of what moves" : "sum on one shaft"});
+        rec->add(
+            {all,
+             "{J_ext}+{J_m}",
+             {{"J_ext", "everything but the rotor, no payload", all.unit, c.out.load.chain->reflectedInertia(0)},
+              {"J_m", linear ? "moving part of the motor" : "rotor with brake", all.unit, c.out.match.servo->rotor}},
+             linear ? "sum of what moves" : "sum on one shaft"});
     c.result("tune.inertia", "Total inertia, no payload", Station::Tune, linear ? Mass : Inertia, all.value);
     planGains(c, t);
     t.band = c.axis.tune.band.value_or(10 * 2 * pi / motor.countsPerTurn * t.travelPerRadian) / t.travelPerRadian;

@@ -143,7 +143,8 @@ void evaluateHand(Context& c)
                   "{n}/{N}",
                   {{"n", "counts by hand", "1", t.counts}, {"N", "counts expected", "1", t.expected}},
                   "one hand turn is one roll-over, common practice"});
-    auto& k = c.check("turn.counts", title, Station::Turn, Quantity::Share, std::abs(std::abs(found.ratio) - 1), 0.01, 0.0);
+    auto& k =
+        c.check("turn.counts", title, Station::Turn, Quantity::Share, std::abs(std::abs(found.ratio) - 1), 0.01, 0.0);
     k.reason = say("{} counted, {} expected. {}", decimal(t.counts, 0), decimal(t.expected, 0), meaning(found, c.axis));
     if (found.ratio < 0)
         k.verdict = Verdict::Fail;
@@ -200,9 +201,10 @@ void evaluatePhasing(Context& c)
                             : s          ? sweepWords(word, s->phase, s->value)
                                          : searchCauses(word, loadHangs(c.axis)).front();
     auto& k = c.fact("turn.phased", "Poles found", Station::Turn, word.empty(),
-                     word.empty() ? say("Poles at {} by {}.", amount(s ? s->offset.value_or(0) : p->angle, Quantity::Angle, 4),
-                                        s ? Message("a sweep") : Message("the drive's search"))
-                                  : say("{}: {}", word, words.what),
+                     word.empty()
+                         ? say("Poles at {} by {}.", amount(s ? s->offset.value_or(0) : p->angle, Quantity::Angle, 4),
+                               s ? Message("a sweep") : Message("the drive's search"))
+                         : say("{}: {}", word, words.what),
                      words.cure);
     Context::rests(k, last);
     const auto apart = phasesApart(c.evidence);
@@ -219,8 +221,9 @@ void evaluatePhasing(Context& c)
         return;
     const Fact* proof = told(c.evidence.newest<PoleProved>());
     const double error = proof ? std::abs(proof->as<PoleProved>()->error) : 0;
-    auto& a = c.check("turn.saved_angle", "The saved angle holds", Station::Turn, Quantity::Angle,
-                      proof && !proof->as<PoleProved>()->searched ? std::optional(error) : std::nullopt, 20 * pi / 180, 0.0);
+    auto& a =
+        c.check("turn.saved_angle", "The saved angle holds", Station::Turn, Quantity::Angle,
+                proof && !proof->as<PoleProved>()->searched ? std::optional(error) : std::nullopt, 20 * pi / 180, 0.0);
     a.reason = !proof ? Message("Not proved: cycle the power, push it anywhere, enable without a search.")
                : proof->as<PoleProved>()->searched
                    ? Message("The drive searched when it was enabled: the angle was not the saved one.")
@@ -240,12 +243,11 @@ void evaluateElectrical(Context& c)
                       t.word.empty() ? std::optional(std::max(std::abs(fit.resistance), std::abs(fit.inductance)))
                                      : std::nullopt,
                       0.3, 0.0);
-    k.reason = t.word.empty() ? say("{} and {} between two terminals, {} and {} in the data.",
-                                    amount(t.resistance, Quantity::Resistance, 3),
-                                    amount(t.inductance, Quantity::Inductance, 3),
-                                    amount(m->resistance, Quantity::Resistance, 3),
-                                    amount(m->inductance, Quantity::Inductance, 3))
-                              : say("The self-tune ended: {}.", t.word);
+    k.reason = t.word.empty()
+                   ? say("{} and {} between two terminals, {} and {} in the data.",
+                         amount(t.resistance, Quantity::Resistance, 3), amount(t.inductance, Quantity::Inductance, 3),
+                         amount(m->resistance, Quantity::Resistance, 3), amount(m->inductance, Quantity::Inductance, 3))
+                   : say("The self-tune ended: {}.", t.word);
     if (k.verdict != Verdict::Ok)
         k.help = t.word.empty() ? Message("Phases, leads and motor data; standing it is less exact.")
                                 : sweepWords(t.word, {}, 0).cure;
@@ -265,7 +267,7 @@ void evaluateTravelSeen(Context& c)
         auto& k = c.fact(low ? "turn.limit_low" : "turn.limit_high",
                          low ? "The low limit stops the axis" : "The high limit stops the axis", Station::Turn,
                          f ? std::optional(l.stopped && l.left) : std::nullopt,
-                         !f          ? Message("It has not been run on.")
+                         !f           ? Message("It has not been run on.")
                          : !l.stopped ? Message("The drive did not stop on it.")
                          : !l.left    ? Message("It stopped, and did not leave the other way alone.")
                                       : say("At {} it stops, and moves away only.", amount(l.position, q)),
@@ -276,7 +278,8 @@ void evaluateTravelSeen(Context& c)
     const HomingRun run = homingRun(c.evidence);
     if (methodNumber(c.axis.homing.method) > 0 || !run.homings.empty()) {
         const bool enough = run.homings.size() >= 5;
-        const auto limit = c.axis.tune.repeatability ? std::optional(2 * *c.axis.tune.repeatability) : c.axis.load.tolerance;
+        const auto limit =
+            c.axis.tune.repeatability ? std::optional(2 * *c.axis.tune.repeatability) : c.axis.load.tolerance;
         if (Recorder* rec = c.steps(); rec && enough)
             rec->add({{"s", "spread of the zeros found", "SI", run.spread},
                       "{h}-{l}",
@@ -287,12 +290,14 @@ void evaluateTravelSeen(Context& c)
         k.reason = !enough ? say("{} of five homings from different places.", run.homings.size())
                    : limit ? say("{} homings spread by {}.", run.homings.size(), amount(run.spread, q, 3))
                            : Message("What is permitted is not entered: the repeatability in Move.");
-        const double turn = std::abs(c.out.load.chain ? 2 * pi * c.out.load.chain->radius / c.out.load.chain->ratio() : 0);
+        const double turn =
+            std::abs(c.out.load.chain ? 2 * pi * c.out.load.chain->radius / c.out.load.chain->ratio() : 0);
         if (run.edgeToIndex && turn > 0 && (*run.edgeToIndex < 0.1 * turn || *run.edgeToIndex > 0.9 * turn)) {
             k.verdict = std::max(k.verdict, Verdict::Watch);
-            k.reason.then(say("The index comes {} behind the edge of the switch, near its own turn: one day it finds the "
-                              "next one.",
-                              amount(*run.edgeToIndex, q, 3)));
+            k.reason.then(
+                say("The index comes {} behind the edge of the switch, near its own turn: one day it finds the "
+                    "next one.",
+                    amount(*run.edgeToIndex, q, 3)));
             k.help = "Shift the switch, or turn the coupling, by half a turn of the motor.";
         } else if (k.verdict != Verdict::Ok) {
             k.help = "Slower to the zero; the switch, its mounting, the coupling.";
@@ -334,36 +339,38 @@ void evaluateRest(Context& c)
         const Fact* f = c.evidence.newest<EncodersCompared>();
         const EncodersCompared e = f ? *f->as<EncodersCompared>() : EncodersCompared{};
         const bool alike = f && e.motor != 0 && std::abs(e.load / e.motor - 1) < 0.02;
-        auto& k = c.fact("turn.encoders", "Both encoders count alike", Station::Turn,
-                         f ? std::optional(alike) : std::nullopt,
-                         !f                  ? Message("Not compared: the outer loop stays open (W-LIN-03).")
-                         : e.motor * e.load < 0 ? Message("They count opposite ways: closed on the load it runs away.")
-                         : alike ? say("{} by the motor's, {} by the load's.", amount(e.motor, c.q(Quantity::Travel)),
-                                       amount(e.load, c.q(Quantity::Travel)))
-                                 : say("{} by the motor's, {} by the load's: ratio or resolution.",
-                                       amount(e.motor, c.q(Quantity::Travel)), amount(e.load, c.q(Quantity::Travel))),
-                         "Move a little on the motor's encoder alone, compare, correct sign and ratio by parameter.");
+        auto& k =
+            c.fact("turn.encoders", "Both encoders count alike", Station::Turn, f ? std::optional(alike) : std::nullopt,
+                   !f                     ? Message("Not compared: the outer loop stays open (W-LIN-03).")
+                   : e.motor * e.load < 0 ? Message("They count opposite ways: closed on the load it runs away.")
+                   : alike ? say("{} by the motor's, {} by the load's.", amount(e.motor, c.q(Quantity::Travel)),
+                                 amount(e.load, c.q(Quantity::Travel)))
+                           : say("{} by the motor's, {} by the load's: ratio or resolution.",
+                                 amount(e.motor, c.q(Quantity::Travel)), amount(e.load, c.q(Quantity::Travel))),
+                   "Move a little on the motor's encoder alone, compare, correct sign and ratio by parameter.");
         Context::rests(k, f);
     }
-    const bool analog = c.axis.command.source == CommandSource::AnalogSpeed
-                        || c.axis.command.source == CommandSource::AnalogTorque;
+    const bool analog =
+        c.axis.command.source == CommandSource::AnalogSpeed || c.axis.command.source == CommandSource::AnalogTorque;
     if (!analog)
         return;
     const Fact* f = c.evidence.newest<AnalogSwept>();
     const AnalogSwept a = f ? *f->as<AnalogSwept>() : AnalogSwept{};
     const bool ends = a.lowest <= -0.9 * c.axis.command.fullVolts && a.highest >= 0.9 * c.axis.command.fullVolts;
-    const bool stands = std::abs(a.offset) <= 0.01 * c.axis.command.fullVolts, agrees = a.slope > 0 && a.tachometer != "opposite";
-    auto& k = c.fact("turn.analog", "The analog reference works from end to end", Station::Turn,
-                     f ? std::optional(ends && stands && agrees) : std::nullopt,
-                     !f         ? Message("It has not been swept.")
-                     : !agrees  ? Message("A positive voltage turns it backwards, or the tachometer is the other way round.")
-                     : !ends    ? Message("It was not swept to both ends.")
-                     : !stands  ? say("It stands at {}, not at 0 V.", amount(a.offset, Quantity::Voltage, 3))
-                                : say("{} a volt; at 0 V {}.", amount(a.slope, c.q(Quantity::TravelSpeed), 3),
-                                      amount(a.atZero, c.q(Quantity::TravelSpeed), 3)),
-                     !f ? "Both ends, slowly through the middle."
-                        : !agrees ? "Polarity by parameter; swap both tachometer leads, never one."
-                                  : "Null the offset at the drive while the controller commands nothing.");
+    const bool stands = std::abs(a.offset) <= 0.01 * c.axis.command.fullVolts,
+               agrees = a.slope > 0 && a.tachometer != "opposite";
+    auto& k =
+        c.fact("turn.analog", "The analog reference works from end to end", Station::Turn,
+               f ? std::optional(ends && stands && agrees) : std::nullopt,
+               !f        ? Message("It has not been swept.")
+               : !agrees ? Message("A positive voltage turns it backwards, or the tachometer is the other way round.")
+               : !ends   ? Message("It was not swept to both ends.")
+               : !stands ? say("It stands at {}, not at 0 V.", amount(a.offset, Quantity::Voltage, 3))
+                         : say("{} a volt; at 0 V {}.", amount(a.slope, c.q(Quantity::TravelSpeed), 3),
+                               amount(a.atZero, c.q(Quantity::TravelSpeed), 3)),
+               !f        ? "Both ends, slowly through the middle."
+               : !agrees ? "Polarity by parameter; swap both tachometer leads, never one."
+                         : "Null the offset at the drive while the controller commands nothing.");
     Context::rests(k, f);
 }
 

@@ -28,9 +28,11 @@ constexpr std::array sweepTable{
               "feedback is inverted. Invert by parameter, not by wires."},
     CodeWords{"POLES_AND_PAIRS_MIXED", "Poles and pole pairs were taken for each other: the sweep finds {} pole pairs.",
               "Enter the pairs: half the number of poles."},
-    CodeWords{"POLE_PAIRS_WRONG", "The sweep finds {} pole pairs.", "Enter them, or look at the counts per turn first."},
-    CodeWords{"COUNTS_PER_REV_DOUBTFUL", "The sweep finds {} pole pairs, which is no whole number: the counts per turn "
-                                         "are doubtful.",
+    CodeWords{"POLE_PAIRS_WRONG", "The sweep finds {} pole pairs.",
+              "Enter them, or look at the counts per turn first."},
+    CodeWords{"COUNTS_PER_REV_DOUBTFUL",
+              "The sweep finds {} pole pairs, which is no whole number: the counts per turn "
+              "are doubtful.",
               "Turn once by hand and count; correct the resolution before the poles."},
     CodeWords{"PITCH_HALF_ENTERED", "Half the magnet period is entered: the sweep moves {} of it a turn.",
               "Enter it north to north."},
@@ -42,10 +44,12 @@ constexpr std::array sweepTable{
               "Shield and supply of the encoder, its coupling; sweep again."},
     CodeWords{"LAG_TOO_LARGE", "The rotor lags behind the field by more than 20°: too little current for its friction.",
               "More current, up to rated; or take the load off."},
-    CodeWords{"LAG_NEGATIVE", "The rotor runs ahead of the field: the directions or the sign of the current are mixed up.",
+    CodeWords{"LAG_NEGATIVE",
+              "The rotor runs ahead of the field: the directions or the sign of the current are mixed up.",
               "Look at the direction of counting, then sweep again."},
     CodeWords{"HALL_CHANNEL_STUCK", "One hall signal does not change.", "Its wire, its supply, its pull-up."},
-    CodeWords{"HALL_SPREAD", "The halls do not stand 60° apart.", "A hall board that is tilted, or 60° halls: invert V."},
+    CodeWords{"HALL_SPREAD", "The halls do not stand 60° apart.",
+              "A hall board that is tilted, or 60° halls: invert V."},
     CodeWords{"HALL_NOT_PERIODIC", "The halls do not repeat with the electrical turn.",
               "Pole pairs of the halls and of the motor differ, or a signal is disturbed."},
 };
@@ -58,8 +62,9 @@ constexpr std::array causes{
     Cause{"ESTIMATE_ONE_SIDED ESTIMATE_LIMIT",
           "The range or the speed permitted to the search is too small, or the axis stands at its end.",
           "Move it to the middle; a wider range or speed is proposed, shown as a way of the load, and asked."},
-    Cause{"ESTIMATE_NO_MOTION", "The brake is closed or the shaft is blocked.",
-          "Brake supply and release, a prop that is still in; never with the brake as the only hold of a hanging load."},
+    Cause{
+        "ESTIMATE_NO_MOTION", "The brake is closed or the shaft is blocked.",
+        "Brake supply and release, a prop that is still in; never with the brake as the only hold of a hanging load."},
     Cause{"ESTIMATE_FRICTION", "Too little current against the friction.", "More current, up to rated."},
     Cause{"ESTIMATE_DIRECTION", "Counting and phase order go opposite ways.",
           "Invert the feedback by parameter, then sweep."},
@@ -77,8 +82,9 @@ TurnWords sweepWords(std::string_view code, std::string_view phase, double value
     const std::string_view text = it->what;
     if (text.find("{}") == std::string_view::npos)
         return {Message(it->what), Message(it->cure)};
-    return {phase.empty() ? say(it->what, decimal(value, code.starts_with("PITCH") || code.starts_with("COUNTS") ? 2 : 0))
-                          : say(it->what, phase),
+    return {phase.empty()
+                ? say(it->what, decimal(value, code.starts_with("PITCH") || code.starts_with("COUNTS") ? 2 : 0))
+                : say(it->what, phase),
             Message(it->cure)};
 }
 
@@ -141,7 +147,8 @@ SearchRoom searchRoom(const Axis& axis, double travelPerRadian, int method, doub
     if (!m)
         return room;
     const bool linear = axis.actuator.is<LinearActuator>();
-    const double perElectrical = 2 * pi / (linear ? 1 : m->polePairs) * std::abs(travelPerRadian) * unrolledRadius(axis);
+    const double perElectrical =
+        2 * pi / (linear ? 1 : m->polePairs) * std::abs(travelPerRadian) * unrolledRadius(axis);
     if (method == 1) { // pulses jerk it to and fro by a share of a pole; a twentieth of a turn holds them, our choice
         room.travel = perElectrical / 20;
         room.speed = perElectrical * 3;
@@ -167,11 +174,13 @@ Message refusalOfRoutine(const Axis& axis, Routine routine, const SearchRoom& ro
                    : Message{};
     if (hangs && !confirmed.propped)
         return routine == Routine::Pulses || routine == Routine::TurnedVector
-                   ? "A hanging load may not be held by the brake alone while the poles are searched: prop or balance it, "
+                   ? "A hanging load may not be held by the brake alone while the poles are searched: prop or balance "
+                     "it, "
                      "then say so."
                    : "The brake opens and nothing holds the load: prop it or take it off, then say so (C-10).";
     if (routine == Routine::TurningBare && !confirmed.loadOff)
-        return "It turns several times: load, belt or rope have to be off. Take them off and say so, or measure standing "
+        return "It turns several times: load, belt or rope have to be off. Take them off and say so, or measure "
+               "standing "
                "(C-11).";
     if (room.free && room.travel > *room.free)
         return say("It needs {} of free travel; the axis has {}.", amount(room.travel, q, 3), amount(*room.free, q, 3));

@@ -17,8 +17,8 @@ struct SweepOrder {
     double rate = 0.5;                       ///< electrical turns a second
     double turns = 3;                        ///< electrical, each way
     std::int64_t travelLimit = 0;            ///< of the drive [counts]; 0: none
-    bool twoCurrents = false;                ///< once more at double the current: parts a constant torque from the offset
-    SweepExpected expected;                  ///< at the first current
+    bool twoCurrents = false; ///< once more at double the current: parts a constant torque from the offset
+    SweepExpected expected;   ///< at the first current
 };
 /// There and back at one current.
 struct SweepPass {

@@ -64,7 +64,8 @@ public:
     void shift(const ShiftOrder& order, std::function<void(const Result<double>&)> done);
 
     /// The vector there and back, at one current or at two; `live` is called with every sample.
-    void sweep(const SweepOrder& order, SweepLive live, std::function<void(const Result<std::vector<SweepPass>>&)> done);
+    void sweep(const SweepOrder& order, SweepLive live,
+               std::function<void(const Result<std::vector<SweepPass>>&)> done);
     /// Nothing is kept by it: that is an act of its own, see keepPoles.
     void searchPoles(const SearchOrder& order, std::function<void(const Result<SearchFound>&)> done,
                      Session::Progress progress = {});
@@ -73,7 +74,8 @@ public:
                   Session::Progress progress = {});
     void keepSelfTune(Session::Done done);
     /// Torque on as after power-up, a little way, then a vector: what the kept angle is worth.
-    void provePoles(const JogOrder& order, const SweepOrder& vector, std::function<void(const Result<ProofSeen>&)> done);
+    void provePoles(const JogOrder& order, const SweepOrder& vector,
+                    std::function<void(const Result<ProofSeen>&)> done);
     void toLimit(const LimitOrder& order, std::function<void(const Result<LimitSeen>&)> done);
     void home(std::int64_t torqueLimit, std::function<void(const Result<HomeSeen>&)> done);
     void points(const PointsOrder& order, std::function<void(const Result<PointsSeen>&)> done,

@@ -10,8 +10,8 @@ namespace {
 constexpr int homingMode = 6;
 constexpr ObjectKey edgeToIndex{0x2037, 1};
 /// What the place of zero is told by: position and count of the encoder, and the scale between them.
-const std::vector<ObjectKey> place{positionActual, {0x6092, 1}, {0x6092, 2}, {0x6091, 1}, {0x6091, 2},
-                                   {0x608F, 1},    {0x608F, 2}};
+const std::vector<ObjectKey> place{positionActual, {0x6092, 1}, {0x6092, 2}, {0x6091, 1},
+                                   {0x6091, 2},    {0x608F, 1}, {0x608F, 2}};
 
 double countsPerUnit(const Values& v)
 {

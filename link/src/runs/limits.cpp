@@ -10,7 +10,7 @@ namespace ridge::link {
 using namespace detail;
 
 namespace {
-constexpr int creepEvery = 20; // ms
+constexpr int creepEvery = 20;                                                        // ms
 constexpr int standsFor = 200, pushesFor = 400, leavesWithin = 4000, hardAfter = 600; // ms, our choice
 } // namespace
 
@@ -108,7 +108,8 @@ void Runs::creepOff(const std::shared_ptr<Creeping>& c)
 {
     reading({positionActual, digitalInputs}, [this, c](const Values& v) {
         const bool on = (v.at(digitalInputs) & (c->order.speed < 0 ? 1 : 2)) != 0;
-        const double away = static_cast<double>(v.at(positionActual) - c->seen.position) * (c->order.speed < 0 ? 1 : -1);
+        const double away =
+            static_cast<double>(v.at(positionActual) - c->seen.position) * (c->order.speed < 0 ? 1 : -1);
         c->seen.left = !on && away > 0;
         if (c->seen.left || c->since.elapsed() > leavesWithin) {
             m_session.urgentWrite(targetVelocity, 0);

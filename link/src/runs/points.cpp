@@ -10,8 +10,7 @@ namespace ridge::link {
 using namespace detail;
 
 namespace {
-constexpr ObjectKey lostSteps{0x202A, 7}, secondCounts{0x2029, 1}, ratioUp{0x2029, 3},
-    ratioDown{0x2029, 4};
+constexpr ObjectKey lostSteps{0x202A, 7}, secondCounts{0x2029, 1}, ratioUp{0x2029, 3}, ratioDown{0x2029, 4};
 } // namespace
 
 struct Runs::Touring {
@@ -44,9 +43,7 @@ void Runs::points(const PointsOrder& order, std::function<void(const Result<Poin
                      {torqueDown, std::min(t->order.torqueLimit, v.at(torqueDown))}};
         if (t->order.speed > 0)
             asked[profileSpeed] = std::max<std::int64_t>(1, std::llround(t->order.speed));
-        checked(asked, [this, t] {
-            enable(profilePosition, [this, t] { later(brakeLift, [this, t] { tour(t); }); });
-        });
+        checked(asked, [this, t] { enable(profilePosition, [this, t] { later(brakeLift, [this, t] { tour(t); }); }); });
     });
 }
 
@@ -105,19 +102,18 @@ void Runs::compareEncoders(const ShiftOrder& order, std::function<void(const Res
                         later(brakeLift, [this, both, order, counters] {
                             reading(counters, [this, both, order, counters](const Values& before) {
                                 both->before = before;
-                                goTo(before.at(positionActual) + std::llround(order.distance),
-                                     [this, both, counters] {
-                                         reading(counters, [this, both](const Values& now) {
-                                             const auto way = [&](ObjectKey key) {
-                                                 return static_cast<double>(now.at(key) - both->before.at(key));
-                                             };
-                                             const double ratio =
-                                                 static_cast<double>(now.at(ratioUp))
-                                                 / static_cast<double>(std::max<std::int64_t>(1, now.at(ratioDown)));
-                                             both->seen = {way(sensorCounts), way(secondCounts) * ratio};
-                                             end(nullptr);
-                                         });
-                                     });
+                                goTo(before.at(positionActual) + std::llround(order.distance), [this, both, counters] {
+                                    reading(counters, [this, both](const Values& now) {
+                                        const auto way = [&](ObjectKey key) {
+                                            return static_cast<double>(now.at(key) - both->before.at(key));
+                                        };
+                                        const double ratio =
+                                            static_cast<double>(now.at(ratioUp))
+                                            / static_cast<double>(std::max<std::int64_t>(1, now.at(ratioDown)));
+                                        both->seen = {way(sensorCounts), way(secondCounts) * ratio};
+                                        end(nullptr);
+                                    });
+                                });
                             });
                         });
                     });

@@ -15,14 +15,15 @@ constexpr std::int64_t busy = 2;
 /// Until the result says that it is over; `next` with it, whatever it is.
 void Runs::routine(ObjectKey progress, ObjectKey result, std::function<void(std::int64_t)> next, Session::Progress told)
 {
-    reading({progress, result}, [this, progress, result, next = std::move(next), told = std::move(told)](const Values& v) {
-        if (told)
-            told(static_cast<int>(v.at(progress)), 1000);
-        if (v.at(result) != busy)
-            next(v.at(result));
-        else
-            later(25, [this, progress, result, next, told] { routine(progress, result, next, told); });
-    });
+    reading({progress, result},
+            [this, progress, result, next = std::move(next), told = std::move(told)](const Values& v) {
+                if (told)
+                    told(static_cast<int>(v.at(progress)), 1000);
+                if (v.at(result) != busy)
+                    next(v.at(result));
+                else
+                    later(25, [this, progress, result, next, told] { routine(progress, result, next, told); });
+            });
 }
 
 void Runs::searchPoles(const SearchOrder& order, std::function<void(const Result<SearchFound>&)> done,
@@ -48,16 +49,17 @@ void Runs::searchPoles(const SearchOrder& order, std::function<void(const Result
                     });
                     hold({0x2024, 11});
                     later(40, [this, found, progress] {
-                        routine({0x2024, 6}, {0x2024, 7},
-                                [this, found](std::int64_t result) {
-                                    found->result = result;
-                                    reading({{0x2024, 8}, {0x2024, 9}}, [this, found](const Values& v) {
-                                        found->before = static_cast<double>(v.at({0x2024, 8})) * hundredth;
-                                        found->angle = static_cast<double>(v.at({0x2024, 9})) * hundredth;
-                                        end(nullptr);
-                                    });
-                                },
-                                progress);
+                        routine(
+                            {0x2024, 6}, {0x2024, 7},
+                            [this, found](std::int64_t result) {
+                                found->result = result;
+                                reading({{0x2024, 8}, {0x2024, 9}}, [this, found](const Values& v) {
+                                    found->before = static_cast<double>(v.at({0x2024, 8})) * hundredth;
+                                    found->angle = static_cast<double>(v.at({0x2024, 9})) * hundredth;
+                                    end(nullptr);
+                                });
+                            },
+                            progress);
                     });
                 });
     });
@@ -97,20 +99,22 @@ void Runs::selfTune(const SelfTuneOrder& order, std::function<void(const Result<
             }
             // both levels of the current lie within it
             constexpr int decimation = 16, samples = 1300;
-            capture({{{0x2022, 1}, {0x2022, 2}, {0x2022, 3}}, decimation, samples, false, 10000}, [this, tuning] { measure(tuning); },
-                    [this, tuning](const Columns& columns) {
-                        tuning->found.step = decimation * traceTick;
-                        for (std::size_t k = 0; columns.size() >= 3 && k < columns[0].size(); ++k) {
-                            double squares = 0;
-                            for (std::size_t phase = 0; phase < 3; ++phase)
-                                squares += std::pow(columns[phase][k] * 1e-3, 2);
-                            tuning->found.current.push_back(std::sqrt(squares * 2 / 3));
-                        }
-                        tuning->recorded = true;
-                        if (tuning->measured)
-                            end(nullptr);
-                    },
-                    {});
+            capture(
+                {{{0x2022, 1}, {0x2022, 2}, {0x2022, 3}}, decimation, samples, false, 10000},
+                [this, tuning] { measure(tuning); },
+                [this, tuning](const Columns& columns) {
+                    tuning->found.step = decimation * traceTick;
+                    for (std::size_t k = 0; columns.size() >= 3 && k < columns[0].size(); ++k) {
+                        double squares = 0;
+                        for (std::size_t phase = 0; phase < 3; ++phase)
+                            squares += std::pow(columns[phase][k] * 1e-3, 2);
+                        tuning->found.current.push_back(std::sqrt(squares * 2 / 3));
+                    }
+                    tuning->recorded = true;
+                    if (tuning->measured)
+                        end(nullptr);
+                },
+                {});
         });
     });
 }
@@ -123,21 +127,22 @@ void Runs::measure(const std::shared_ptr<SelfTuning>& tuning)
     });
     hold({0x2025, 10});
     later(40, [this, tuning] {
-        routine({0x2025, 3}, {0x2025, 4},
-                [this, tuning](std::int64_t result) {
-                    tuning->found.result = result;
-                    reading({{0x2025, 5}, {0x2025, 6}, {0x2025, 7}, {0x2025, 8}}, [this, tuning](const Values& v) {
-                        SelfTuneFound& f = tuning->found;
-                        f.resistance = static_cast<double>(v.at({0x2025, 5})) * 1e-3;
-                        f.inductance = static_cast<double>(v.at({0x2025, 6})) * 1e-6;
-                        f.gain = static_cast<double>(v.at({0x2025, 7})) * 1e-3;
-                        f.integralTime = static_cast<double>(v.at({0x2025, 8})) * 1e-6;
-                        tuning->measured = true;
-                        if (tuning->recorded || f.result != 1)
-                            end(nullptr);
-                    });
-                },
-                tuning->progress);
+        routine(
+            {0x2025, 3}, {0x2025, 4},
+            [this, tuning](std::int64_t result) {
+                tuning->found.result = result;
+                reading({{0x2025, 5}, {0x2025, 6}, {0x2025, 7}, {0x2025, 8}}, [this, tuning](const Values& v) {
+                    SelfTuneFound& f = tuning->found;
+                    f.resistance = static_cast<double>(v.at({0x2025, 5})) * 1e-3;
+                    f.inductance = static_cast<double>(v.at({0x2025, 6})) * 1e-6;
+                    f.gain = static_cast<double>(v.at({0x2025, 7})) * 1e-3;
+                    f.integralTime = static_cast<double>(v.at({0x2025, 8})) * 1e-6;
+                    tuning->measured = true;
+                    if (tuning->recorded || f.result != 1)
+                        end(nullptr);
+                });
+            },
+            tuning->progress);
     });
 }
 

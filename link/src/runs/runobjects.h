@@ -11,7 +11,8 @@ inline constexpr double traceTick = 1.0 / 16000; // base rate of the trace, 2200
 inline constexpr int brakeLift = 250;            // ms from torque on until a move is commanded
 inline constexpr ObjectKey mode{0x6060, 0}, activeMode{0x6061, 0}, statusword{0x6041, 0}, errorCode{0x603F, 0},
     targetPosition{0x607A, 0}, targetVelocity{0x60FF, 0}, positionActual{0x6064, 0}, torqueUp{0x60E0, 0},
-    torqueDown{0x60E1, 0}, profileSpeed{0x6081, 0}, digitalInputs{0x60FD, 0}, speedNow{0x606C, 0}, sensorCounts{0x2021, 5};
+    torqueDown{0x60E1, 0}, profileSpeed{0x6081, 0}, digitalInputs{0x60FD, 0}, speedNow{0x606C, 0},
+    sensorCounts{0x2021, 5};
 inline constexpr ObjectKey errorCounts{0x2210, 1}, speedDemand{0x2210, 2}, speedActual{0x2210, 3},
     torqueActual{0x2210, 4}, powerBits{0x2210, 5};
 inline constexpr ObjectKey torqueOffInputs{0x2F00, 8}, stopDelay{0x2301, 1}, stopRequest{0x2301, 2};

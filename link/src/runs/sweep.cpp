@@ -158,7 +158,8 @@ void Runs::sweepPassed(const std::shared_ptr<Sweeping>& s)
     }
 }
 
-void Runs::provePoles(const JogOrder& order, const SweepOrder& vector, std::function<void(const Result<ProofSeen>&)> done)
+void Runs::provePoles(const JogOrder& order, const SweepOrder& vector,
+                      std::function<void(const Result<ProofSeen>&)> done)
 {
     struct Proving {
         ProofSeen seen;
@@ -179,7 +180,8 @@ void Runs::provePoles(const JogOrder& order, const SweepOrder& vector, std::func
         const SweepPass& pass = sweeping->passes.back();
         const auto report = reportSweep(pass.forward, pass.backward, sweeping->order.expected);
         if (!report || !report->offset) {
-            done(refuse("routine-failed", {}, report && report->first() ? std::string(sweepCode(report->first()->word)) : ""));
+            done(refuse("routine-failed", {},
+                        report && report->first() ? std::string(sweepCode(report->first()->word)) : ""));
             return;
         }
         proving->seen.error =

@@ -13,9 +13,9 @@ namespace ridge {
 
 /// What a drive told at one moment of a sweep.
 struct SweepSample {
-    double field = 0;        ///< angle of the current vector, accumulated [deg]
-    double counts = 0;       ///< of the motor's encoder
-    int halls = 0;           ///< their code; 0 where none are fitted
+    double field = 0;           ///< angle of the current vector, accumulated [deg]
+    double counts = 0;          ///< of the motor's encoder
+    int halls = 0;              ///< their code; 0 where none are fitted
     double u = 0, v = 0, w = 0; ///< phase currents [A]
 };
 
@@ -34,8 +34,8 @@ enum class SweepWord {
     OpenPhase,
     OnePolarity,
     NoMotion,
-    Against,      ///< counts move against the field: phases swapped or feedback inverted
-    PolesMixed,   ///< poles and pole pairs were taken for each other
+    Against,    ///< counts move against the field: phases swapped or feedback inverted
+    PolesMixed, ///< poles and pole pairs were taken for each other
     PolesWrong,
     CountsDoubtful,
     PitchHalf,
@@ -59,8 +59,8 @@ struct SweepFound {
 /// All that a sweep forward and back tells, tested in the order in which one thing hides another. What a test forbids
 /// is not computed: without motion there are no poles.
 struct SweepReport {
-    std::vector<SweepFound> found; ///< first the one that explains the others
-    double turns = 0;              ///< electrical, forward
+    std::vector<SweepFound> found;   ///< first the one that explains the others
+    double turns = 0;                ///< electrical, forward
     double moved = 0, movedBack = 0; ///< counts, signed
     std::optional<CurrentLocus> locus;
     std::optional<PoleCheck> poles;

@@ -37,8 +37,8 @@ inline constexpr std::array<std::string_view, 12> wordsOf<FeedbackKind>{
 /// What a scale tells as soon as it has power.
 enum class ScaleTells { NotSaid, Nothing, WithinPeriod, WholeTravel };
 template <>
-inline constexpr std::array<std::string_view, 4> wordsOf<ScaleTells>{"not said", "nothing, incremental",
-                                                                     "place within a period", "place on the whole travel"};
+inline constexpr std::array<std::string_view, 4> wordsOf<ScaleTells>{
+    "not said", "nothing, incremental", "place within a period", "place on the whole travel"};
 
 /// A linear motor has N for N·m, m/s for rad/s, kg for kg·m².
 enum class MotorKind { Servo, Frameless, Linear };

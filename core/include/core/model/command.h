@@ -23,10 +23,10 @@ inline constexpr std::array<std::string_view, 4> wordsOf<NetworkMode>{"position 
 struct CommandPlan {
     CommandSource source = CommandSource::Network;
     NetworkMode mode = NetworkMode::PositionMoves;
-    bool controllerCloses = false; ///< the controller reads the position back and corrects it
+    bool controllerCloses = false;          ///< the controller reads the position back and corrects it
     std::optional<double> controllerWindow; ///< following error at which the controller trips [m or rad]
     // pulses
-    std::optional<double> perPulse; ///< way of the load a pulse is to make [m or rad]
+    std::optional<double> perPulse;  ///< way of the load a pulse is to make [m or rad]
     double gearLimit = 4294967295.0; ///< largest number of the drive's pulse gear
     bool driftAccepted = false;      ///< the nearest ratio is taken though it drifts
     // analog reference
@@ -38,11 +38,22 @@ struct CommandPlan {
 };
 
 /// How the axis finds its zero; the numbers are those of CiA 402.
-enum class HomingMethod { NotPlanned, None, LowLimitIndex, HighLimitIndex, LowLimit, HighLimit, IndexDown, IndexUp, Here };
+enum class HomingMethod {
+    NotPlanned,
+    None,
+    LowLimitIndex,
+    HighLimitIndex,
+    LowLimit,
+    HighLimit,
+    IndexDown,
+    IndexUp,
+    Here
+};
 template <>
 inline constexpr std::array<std::string_view, 9> wordsOf<HomingMethod>{
-    "not planned",        "none",       "low limit, then index", "high limit, then index", "low limit", "high limit",
-    "next index, downwards", "next index, upwards", "where it stands"};
+    "not planned",    "none",       "low limit, then index", "high limit, then index",
+    "low limit",      "high limit", "next index, downwards", "next index, upwards",
+    "where it stands"};
 /// 1, 2, 17, 18, 33, 34, 37; 0: none.
 [[nodiscard]] constexpr int methodNumber(HomingMethod method)
 {
@@ -81,8 +92,8 @@ inline constexpr std::array<std::string_view, 2> wordsOf<MotorSensor>{"fitted", 
 /// How the poles of the motor are known when torque goes on.
 enum class PoleSource { FromFeedback, Halls, EachPowerUp, SavedAngle };
 template <>
-inline constexpr std::array<std::string_view, 4> wordsOf<PoleSource>{"from the feedback", "halls", "search at each power-up",
-                                                                     "saved angle"};
+inline constexpr std::array<std::string_view, 4> wordsOf<PoleSource>{"from the feedback", "halls",
+                                                                     "search at each power-up", "saved angle"};
 
 /// What is wanted of the drive's parameters beyond what follows from the axis.
 struct ParameterPlan {
@@ -98,7 +109,8 @@ struct ParameterPlan {
     std::optional<double> smoothing; ///< of the command [s]
     std::optional<double> switching; ///< frequency of the power part [Hz]; not entered: as the drive's data
     std::string leastFirmware, leastSafety, leastTool;
-    std::map<std::string, double> values; ///< by object "6065:0": what a person wants there, raw, instead of what follows
+    std::map<std::string, double>
+        values; ///< by object "6065:0": what a person wants there, raw, instead of what follows
     bool operator==(const ParameterPlan&) const = default;
 };
 

@@ -38,7 +38,7 @@ struct ObjectEntry {
     {
         return type == ObjectType::Text ? textRegisters : type >= ObjectType::U32 ? 2 : 1;
     }
-    std::optional<std::int64_t> low, high;   ///< what the drive takes; not said: all that its type holds
+    std::optional<std::int64_t> low, high; ///< what the drive takes; not said: all that its type holds
     [[nodiscard]] std::int64_t least() const { return low.value_or(lowest()); }
     [[nodiscard]] std::int64_t most() const { return high.value_or(highest()); }
     [[nodiscard]] std::int64_t lowest() const; ///< that its type holds

@@ -224,8 +224,8 @@ inline constexpr std::array<std::string_view, std::variant_size_v<Payload>> payl
     "bridge-in",   "bridge-out",    "acknowledged", "waiver",    "signature",  "fault-seen", "fault-reset",
     "drive-bound", "position-lost", "struck-out",   "photo",     "instrument", "link",       "renumbered",
     "protections", "justified",     "measured",     "felt",      "scale",      "metered",    "answer",
-    "supply",      "turns-reset",   "set-kept",     "switches",   "plate-read", "sweep",      "pole-search",
-    "pole-proved", "self-tune",     "limit",        "homing",     "steps-lost", "stall",      "encoders",
+    "supply",      "turns-reset",   "set-kept",     "switches",  "plate-read", "sweep",      "pole-search",
+    "pole-proved", "self-tune",     "limit",        "homing",    "steps-lost", "stall",      "encoders",
     "analog",      "lamp",          "firmware",     "replaced"};
 [[nodiscard]] inline std::string_view kindOf(const Payload& payload) { return payloadKinds[payload.index()]; }
 

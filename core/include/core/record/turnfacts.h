@@ -30,18 +30,18 @@ struct PlateRead {
 };
 /// The power part turned a current vector there and back without any loop; what it told of phases, poles and halls.
 struct Swept {
-    std::string samples;                                    ///< see writeSweep
-    double current = 0, turns = 0;                          ///< share of the rated current, electrical turns a way
-    double forward = 0, backward = 0;                       ///< field minus counted angle, electrical
-    std::optional<double> offset, lag;                      ///< electrical; of the poles at count 0
+    std::string samples;               ///< see writeSweep
+    double current = 0, turns = 0;     ///< share of the rated current, electrical turns a way
+    double forward = 0, backward = 0;  ///< field minus counted angle, electrical
+    std::optional<double> offset, lag; ///< electrical; of the poles at count 0
     std::optional<double> poles, pitch, hallForm, hallOffset, hallSpread;
-    std::optional<double> held;                             ///< constant torque, as a share of the rated current
-    std::string word, phase;                                ///< first finding, empty: none; phase it names
-    double value = 0;                                       ///< of the finding
+    std::optional<double> held; ///< constant torque, as a share of the rated current
+    std::string word, phase;    ///< first finding, empty: none; phase it names
+    double value = 0;           ///< of the finding
 };
 /// The drive looked for its poles by itself.
 struct PoleSearched {
-    std::string method, word; ///< word: what it failed by; empty: found
+    std::string method, word;                  ///< word: what it failed by; empty: found
     double current = 0, travel = 0, speed = 0; ///< share, permitted mechanical [rad], [rad/s]
     double angle = 0, before = 0;              ///< electrical, of the poles at count 0
     bool kept = false;
@@ -86,12 +86,12 @@ struct EncodersCompared {
 };
 /// The analog reference from end to end.
 struct AnalogSwept {
-    std::string samples;                      ///< volts and speeds, a pair a line
-    double lowest = 0, highest = 0;           ///< [V]
-    double slope = 0;                         ///< speed a volt, of the load
-    double atZero = 0;                        ///< speed at 0 V
-    double offset = 0;                        ///< volts at which it stands
-    std::string tachometer;                   ///< agrees, opposite; empty: there is none
+    std::string samples;            ///< volts and speeds, a pair a line
+    double lowest = 0, highest = 0; ///< [V]
+    double slope = 0;               ///< speed a volt, of the load
+    double atZero = 0;              ///< speed at 0 V
+    double offset = 0;              ///< volts at which it stands
+    std::string tachometer;         ///< agrees, opposite; empty: there is none
 };
 /// What lamps or a display showed when nothing else talked.
 struct LampSeen {

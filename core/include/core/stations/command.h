@@ -1,7 +1,7 @@
 #pragma once
-#include "core/sizing/duty.h"
 #include "core/model/machine.h"
 #include "core/objects/scaling.h"
+#include "core/sizing/duty.h"
 #include "core/working/message.h"
 
 #include <optional>

@@ -18,9 +18,9 @@ struct LinkState {
     bool torqueUnasked = false;           ///< torque is on and no run of this program asked for it
     double stateAge = 0;                  ///< of what the drive said last of its state [s]; infinite: nothing yet
     std::uint16_t error = 0;
-    int owner = 0;                 ///< who commands the drive, 201A:1; up to 1 nobody else
-    bool innerProgram = false;     ///< a program runs in the drive
-    std::optional<int> level;      ///< of the log-on; nothing: the drive asks for none
+    int owner = 0;             ///< who commands the drive, 201A:1; up to 1 nobody else
+    bool innerProgram = false; ///< a program runs in the drive
+    std::optional<int> level;  ///< of the log-on; nothing: the drive asks for none
     bool defaultPassword = false;
     DriveIdentity identity;
     DriveIdentity bound; ///< the real drive of this axis; unknown: none yet

@@ -47,8 +47,8 @@ struct SetDifference {
 };
 [[nodiscard]] std::vector<SetDifference> differences(const ParameterSet& a, const ParameterSet& b);
 
-/// Why a set is not written into the drive that answers; empty: it may be. Practice values never reach a real drive, nor
-/// those of another type.
+/// Why a set is not written into the drive that answers; empty: it may be. Practice values never reach a real drive,
+/// nor those of another type.
 [[nodiscard]] Message refusalOfSet(const ParameterSet& set, const DriveIdentity& drive);
 /// What of a set is written: objects that keep a value and are no part of the safety configuration, which goes its own
 /// way.

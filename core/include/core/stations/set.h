@@ -29,8 +29,9 @@ struct SetFindings {
 };
 
 /// Values of the drive's objects computed from the axis; empty without motor and drive.
-[[nodiscard]] std::vector<PlannedParameter> planParameters(const Machine& machine, const Axis& axis, const LoadFindings& load,
-                                                           const MoveFindings& move, const MatchFindings& match,
+[[nodiscard]] std::vector<PlannedParameter> planParameters(const Machine& machine, const Axis& axis,
+                                                           const LoadFindings& load, const MoveFindings& move,
+                                                           const MatchFindings& match,
                                                            const std::optional<TunePlan>& tune);
 /// Whether two raw values are the same within the rounding a drive may do to its own steps.
 [[nodiscard]] bool sameWithinRounding(ObjectKey key, std::int64_t planned, std::int64_t held);

@@ -27,8 +27,8 @@ struct TurnWords {
 
 /// How far a vector sweep or a pole search moves the load.
 struct SearchRoom {
-    double travel = 0;  ///< that it needs, to both sides together [m or rad of the load]
-    double speed = 0;   ///< that it may make [m/s or rad/s of the load]
+    double travel = 0;          ///< that it needs, to both sides together [m or rad of the load]
+    double speed = 0;           ///< that it may make [m/s or rad/s of the load]
     std::optional<double> free; ///< travel of the axis; nothing: endless or not entered
 };
 /// @param method  1: pulses, 2: turned vector, as 2024:1; 0: a sweep of so many electrical turns
@@ -62,7 +62,7 @@ struct PhasesApart {
 /// The homings of one zero: those since the position was lost or the plan of homing changed.
 struct HomingRun {
     std::vector<const Fact*> homings;
-    double spread = 0;                ///< of the zeros [m or rad]
+    double spread = 0;                 ///< of the zeros [m or rad]
     std::optional<double> edgeToIndex; ///< least, of those that found an index
 };
 [[nodiscard]] HomingRun homingRun(const Evidence& evidence);

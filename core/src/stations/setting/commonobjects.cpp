@@ -28,8 +28,8 @@ void scale(Sheet& s, const Before& e, double countsPerTurn)
     s.add(0x608F, 1, countsPerTurn, say("{}", amount(countsPerTurn, Count)),
           e.axis.actuator.is<LinearActuator>() ? "counts of one magnet period" : "counts per turn after quadrature");
     s.add(0x608F, 2, 1, "1", "motor turn");
-    s.add(0x6091, 1, gear ? static_cast<double>(gear->ratio.numerator) : 1,
-          say("{}", gear ? gear->ratio.numerator : 1), "gear ratio, motor turns");
+    s.add(0x6091, 1, gear ? static_cast<double>(gear->ratio.numerator) : 1, say("{}", gear ? gear->ratio.numerator : 1),
+          "gear ratio, motor turns");
     s.add(0x6091, 2, gear ? static_cast<double>(gear->ratio.denominator) : 1,
           say("{}", gear ? gear->ratio.denominator : 1), "gear ratio, shaft turns");
     s.add(0x6092, 1, feed, say("{}", amount(2 * pi * radius, e.rotary() ? Angle : Length)),
@@ -144,7 +144,7 @@ void command(Sheet& s, const Before& e, double countsPerTurn)
     s.add(0x201A, 3, sources.at(static_cast<std::size_t>(c.source)), std::string(wordOf(c.source)),
           "where the command comes from");
     constexpr std::array<int, 4> networkModes{1, 8, 3, 4};
-    const int mode = c.source == CommandSource::Network       ? networkModes.at(static_cast<std::size_t>(c.mode))
+    const int mode = c.source == CommandSource::Network        ? networkModes.at(static_cast<std::size_t>(c.mode))
                      : c.source == CommandSource::AnalogSpeed  ? 3
                      : c.source == CommandSource::AnalogTorque ? 4
                                                                : 1;

@@ -105,7 +105,8 @@ void loops(Sheet& s, const AtDrive& d, const Before& e)
     const double corner = g.torqueFilter > 0 ? 1 / (2 * pi * g.torqueFilter) : 6000;
     s.add(0x2103, 1, corner * 10, say("{}", amount(corner, Frequency)), "torque low-pass");
     const double load = std::max(0.0, g.feedforwardInertia - d.inertia(e.match.servo->rotor));
-    s.add(0x2110, 1, load * 1e9, say("{}", amount(load * back, d.linear ? Mass : Inertia)), "the drive adds the rotor's");
+    s.add(0x2110, 1, load * 1e9, say("{}", amount(load * back, d.linear ? Mass : Inertia)),
+          "the drive adds the rotor's");
     const double share = e.axis.parameters.frictionFeedforward;
     const double friction = share * e.tune->plant.coulomb;
     s.add(0x2110, 2, friction * 1e6, say("{}", amount(friction / d.radius, d.of(Torque))),
@@ -121,14 +122,14 @@ void feedback(Sheet& s, const AtDrive& d, const Before& e)
     const bool halls = kind == FeedbackKind::IncrementalHalls || kind == FeedbackKind::Halls;
     const int type = tellsAngle(kind) ? 0 : halls ? 1 : 2;
     s.add(0x2026, 1, type, std::string(wordOf(kind)), "feedback of the plan");
-    s.add(0x2026, 2, e.axis.io.secondEncoder ? 1 : 0,
-          e.axis.io.secondEncoder ? Message("fitted") : Message("none"), "encoder on the load");
+    s.add(0x2026, 2, e.axis.io.secondEncoder ? 1 : 0, e.axis.io.secondEncoder ? Message("fitted") : Message("none"),
+          "encoder on the load");
     const auto& part = e.axis.actuator.feedback;
     const double volts = part && part->supplyHigh > 0 ? (part->supplyLow + part->supplyHigh) / 2 : 5;
     s.add(0x2026, 3, volts * 1e3, say("{}", amount(volts, Voltage)),
           part && part->supplyHigh > 0 ? "middle of what the encoder takes" : "usual of an encoder, common practice");
-    const double top = e.move.motion->peakSpeed / (std::abs(e.load.chain->radius) * d.radius)
-                       * std::abs(e.load.chain->ratio());
+    const double top =
+        e.move.motion->peakSpeed / (std::abs(e.load.chain->radius) * d.radius) * std::abs(e.load.chain->ratio());
     const double lines = 1.2 * top / (2 * pi) * d.motor.countsPerTurn / 4;
     const double rate = type == 0 ? 4e6 : std::clamp(std::ceil(lines / 1e3) * 1e3, 1e5, 2e7);
     s.add(0x2026, 4, rate * 1e-3, say("{}", amount(rate, Frequency)),

@@ -20,7 +20,8 @@ void stepperObjects(Sheet& s, const Before& e)
 {
     const StepperActuator& a = *e.axis.actuator.stepper();
     const double set = settingOf(a).value_or(e.match.electric->current), steps = countsOfTurn(e.axis);
-    s.add(0x202A, 1, set * 1e3, say("{} peak of the sine, {} rms", amount(set, Current), amount(set / std::sqrt(2.0), Current)),
+    s.add(0x202A, 1, set * 1e3,
+          say("{} peak of the sine, {} rms", amount(set, Current), amount(set / std::sqrt(2.0), Current)),
           "highest setting of its list that the motor permits");
     s.add(0x202A, 2, steps, say("{}", amount(steps, Count)), "full steps of the motor × microsteps");
     s.add(0x202A, 3, a.stepping.standstillShare * 1000, say("{} %", decimal(a.stepping.standstillShare * 100, 0)),
