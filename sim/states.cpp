@@ -20,7 +20,8 @@ bool coasts(std::uint16_t code)
                                                     0x7122, 0x7300, 0x7305, 0xFF01, 0xFF02};
     return std::ranges::find(without, code) != without.end();
 }
-constexpr double standing = 0.05; // rad/s
+constexpr double standing = 0.05;       // rad/s
+constexpr double lowSupplyShare = 0.25; // of the usual least voltage, our choice
 } // namespace
 
 bool Device::motorDataThere() const
@@ -30,7 +31,8 @@ bool Device::motorDataThere() const
 
 bool Device::busReady() const
 {
-    const double least = m_truth.bus.under > 0 ? m_truth.bus.under : 0.6 * m_bus->nominal();
+    const double usual = m_truth.bus.under > 0 ? m_truth.bus.under : 0.6 * m_bus->nominal(),
+                 least = m_values.at(0x2033, 1) != 0 ? lowSupplyShare * usual : usual;
     return m_bus->voltage() >= least && (tripVoltage() <= 0 || m_bus->voltage() < tripVoltage());
 }
 

@@ -124,6 +124,7 @@ private:
         m_rounds = new QSpinBox;
         m_rounds->setObjectName(QStringLiteral("points.rounds"));
         m_rounds->setAccessibleName(tr("How often"));
+        m_rounds->findChild<QLineEdit*>()->setAccessibleName(tr("How often"));
         m_rounds->setRange(1, 1000);
         m_rounds->setValue(20);
         m_rounds->setSuffix(tr(" ×"));

@@ -132,6 +132,7 @@ RunPanel::RunPanel(QWidget* parent)
     m_lead = new QPushButton;
     m_lead->setFlat(true);
     m_lead->setObjectName(QStringLiteral("lead"));
+    m_lead->setAccessibleName(tr("To the next step"));
     m_lead->setCursor(Qt::PointingHandCursor);
     m_lead->hide();
     layout->addWidget(m_lead);

@@ -105,7 +105,7 @@ private Q_SLOTS:
         };
         const std::vector<Refused> all{
             {R"({"origin":"typed","kind":"note","what":{"text":"x"}})", "name of the person"},
-            {"{" + who + R"(,"kind":"drive-read","what":{}})", "cannot be typed"},
+            {"{" + who + R"(,"kind":"drive-read","what":{}})", "Which value"},
             {"{" + who + R"(,"kind":"signature","what":{"side":"gives"}})", "cannot be typed"},
             {R"({"origin":"measured","person":{"name":"R. Sorrel"},"kind":"note","what":{"text":"x"}})",
              "marked as typed"},

@@ -165,8 +165,10 @@ private Q_SLOTS:
         const double inertia = (*demo("A5").load.moving + demo("A5").mechanism.as<LinearDrive>()->moverMass)
                                * *demo("A5").cycle.segments[0].acceleration;
         QVERIFY(peak->value > inertia && peak->value < 1.6 * inertia);
-        QVERIFY(!e.tune.has_value()); // not planned, and said so
-        QVERIFY(e.check("tune.plan")->reason.says("not planned"));
+        // unrolled: the loops turn a mass at the radius that makes a radian its way, J = m·r²
+        QVERIFY(e.tune.has_value());
+        const double mass = *demo("A5").load.moving + demo("A5").mechanism.as<LinearDrive>()->moverMass;
+        QVERIFY(std::abs(e.tune->plant.inertia / (mass * std::pow(e.tune->travelPerRadian, 2)) - 1) < 0.2);
     }
 
     /// A gearbox from an outside duty: the mean torque follows the exponent 10/3 and lies between mean and peak.

@@ -88,7 +88,7 @@ private Q_SLOTS:
         const Evaluation e = evaluate(demo(), a);
         QVERIFY(e.problems.empty());
         for (const Check& k : e.checks)
-            if (k.station == Station::Match)
+            if (k.station == Station::Match && k.id != "command.loops") // where loops close no plate says
                 QVERIFY2(k.verdict != Verdict::Ok, k.id.c_str());
         QVERIFY(!e.wire.plan().conductors.empty());
         QVERIFY(found(e, "W-MNS-01")); // its supply is not known: no power before it is

@@ -336,7 +336,7 @@ private Q_SLOTS:
     void whatMayBeTyped()
     {
         Story s;
-        QVERIFY(s.refusedTyped(DriveRead{}).find("cannot be typed") != std::string::npos);
+        QVERIFY(s.refusedTyped(DriveWritten{}).find("cannot be typed") != std::string::npos);
         QVERIFY(s.refusedTyped(Signed{"gives", "", false}).find("cannot be typed") != std::string::npos);
         QVERIFY(s.refusedTyped(StopTested{"SS1", "", 1, 1, 1, 1, 1, 1, 1, true, ""}).find("instrument")
                 != std::string::npos);

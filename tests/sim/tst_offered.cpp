@@ -97,6 +97,13 @@ sim::Truth soft() ///< the load swings on a spring: its encoder and the motor's 
     return t;
 }
 
+Simulated locked() ///< asks for a password
+{
+    sim::Truth t = furnished();
+    t.locked = true;
+    return Simulated(t);
+}
+
 Simulated stepper()
 {
     Simulated s = demoAxis({"A4"});
@@ -291,6 +298,29 @@ std::vector<Scene> scenes()
          },
          [](Simulated& s) { s.run(5); }},
         {"winding", [] { return switchedOn(ready(furnished())); }, [](Simulated& s) { held(s, 0x2025, 10, 20); }},
+        {"winding, turning",
+         [] {
+             return switchedOn(ready(endless(), {{{0x2025, 11}, 1}}));
+         },
+         [](Simulated& s) {
+             s.set(0x2025, 2, 0x5AFE);
+             held(s, 0x2025, 10, 50);
+         }},
+        {"locked", [] { return locked(); }, [](Simulated& s) { s.run(5); }},
+        {"logged on",
+         [] {
+             Simulated s = locked();
+             s.set(0x2032, 2, 1234); // the default of this drive
+             return s;
+         },
+         [](Simulated& s) { s.run(5); }},
+        {"too little supply",
+         [] {
+             sim::Truth t = furnished();
+             t.bus.nominal = 0.8 * t.bus.under;
+             return ready(t);
+         },
+         moves},
         {"winding by itself", plain,
          [](Simulated& s) {
              s.control(0x06);
@@ -710,10 +740,13 @@ const std::vector<Proof>& proofs()
         {0x2025, 2, "winding", 0x5AFE},
         {0x2025, 9, "winding known", 0x5AFE},
         {0x2025, 10, "winding begun", 1},
+        {0x2025, 11, "winding, turning", 0},
+        {0x2025, 12, "winding, turning", 2000},
         {0x2026, 1, "moves", 1},
         {0x2026, 2, "moves", 0},
         {0x2026, 3, "moves", 3300},
         {0x2026, 4, "moves", 9000},
+        {0x2026, 5, "moves", 1},
         {0x2027, 1, "moves", 4},
         {0x2027, 2, "into the limit", 0},
         {0x2027, 3, "moves", 4},
@@ -751,6 +784,10 @@ const std::vector<Proof>& proofs()
         {0x2030, 12, "safe controller", 8},
         {0x2030, 13, "safe controller gone", 50},
         {0x2030, 14, "safe set", 0},
+        {0x2032, 2, "locked", 1234},
+        {0x2032, 4, "logged on", 777},
+        {0x2033, 1, "too little supply", 1},
+        {0x2100, 3, "overload", 160},
         {0x60A4, 1, "jerk", 2000000},
         {0x2200, 2, "trace at its end", 1},
         {0x2200, 3, "trace", 8},

@@ -33,6 +33,7 @@ void addMotors(Table& table);
 void addSelection(Table& table);
 void addTuning(Table& table);
 void addDrive(Table& table);
+void addIdentification(Table& table); ///< part of tuning
 void addSafety(Table& table, const json& document);
 
 /// Empty when `got` has every key of `want` within the tolerance, else the first difference.

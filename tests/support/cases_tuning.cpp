@@ -132,6 +132,7 @@ json walk(const json& i)
 
 void addTuning(Table& t)
 {
+    addIdentification(t);
     t["two_mass_from_freq"] = [](const json& i) -> json {
         const TwoMasses m = twoMassesOf(num(i, "J_total"), num(i, "f_ar_Hz"), num(i, "f_r_Hz"));
         return {{"Jm", m.motor}, {"JL", m.load}, {"k", m.stiffness}, {"ratio", m.load / m.motor}};

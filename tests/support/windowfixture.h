@@ -14,8 +14,14 @@ public:
     [[nodiscard]] T* find(const char* name)
     {
         T* here = m_window->page()->findChild<T*>(QString::fromLatin1(name));
-        return here ? here : m_window->findChild<T*>(QString::fromLatin1(name)); // or of the strip at the foot
+        if (!here) // or of the strip at the foot
+            here = m_window->findChild<T*>(QString::fromLatin1(name));
+        if (here)
+            reveal(*here);
+        return here;
     }
+    /// Turns to the tabs it lies behind, as a person does who looks for it.
+    static void reveal(QWidget& widget);
     /// Types into a line edit as a person does and presses Enter.
     void type(const char* name, const char* text);
     void settle(); ///< runs what is queued

@@ -68,10 +68,7 @@ WirePlanInput wirePlanInput(const Machine& machine, const Axis& axis)
     in.dcVoltage = axis.supply.dcVoltage;
     in.endless = axis.mechanism.endless();
     in.homeSwitch = axis.io.homeSwitch;
-    in.homing = axis.homing.method == HomingMethod::None ? "none"
-                : homesOnIndex(axis.homing.method)       ? "index"
-                : axis.io.homeSwitch                     ? "switch"
-                                                         : "";
+    in.homesOnIndex = homesOnIndex(axis.homing.method);
     in.secondEncoder = axis.io.secondEncoder;
     in.wiring = axis.wiring;
     in.actuator = axis.actuator;
@@ -115,7 +112,7 @@ WirePlan buildWirePlan(const WirePlanInput& in)
     // a stepper that takes pulses has its limits at the controller, which no plan of the axis draws
     if (draft.at("D1", "di").empty())
         axis.limits = "none_by_design";
-    axis.homing = in.homing;
+    axis.homing = in.homesOnIndex ? "index" : in.homeSwitch ? "switch" : "";
     plan.axes.push_back(axis);
     if (in.wiring.torqueOff == TorqueOffWiring::SafetyUnit && draft.has("SL1")) {
         SafetyClaim stop;

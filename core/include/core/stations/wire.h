@@ -72,7 +72,7 @@ struct WirePlanInput {
     double mains = 0, mainsPhases = 0, mainsTolerance = 0.1, ambient = 0, category = 0;
     bool vertical = false, counterbalanced = false; ///< hangs; held by a counterbalance or a drive that locks itself
     bool endless = false, homeSwitch = false, secondEncoder = false;
-    std::string homing;                    ///< what it homes on: switch, index, none; empty: nothing is planned
+    bool homesOnIndex = false;
     std::optional<double> meanRegenerated; ///< of the cycle, into the resistor [W]
     std::optional<double> inferred;        ///< bound of the supply of a drive without a plate [V]
     std::optional<double> dcVoltage;
