@@ -11,7 +11,8 @@
 namespace ridge::app {
 
 namespace {
-constexpr double names = 74, margin = 14; ///< px
+constexpr double names = 74, margin = 14;
+constexpr double keyed = 190; // for the key of the phases ///< px
 }
 
 SweepStrip::SweepStrip(QWidget* parent)
@@ -72,7 +73,8 @@ void SweepStrip::drawGrid(QPainter& p, double left, double right, const Lane& an
         p.drawLine(QPointF(x, angle.top), QPointF(x, currents.bottom));
         if (k % 4 == 0) {
             p.setPen(theme().soft);
-            p.drawText(QRectF(x - 50, currents.bottom + 2, 100, 15), Qt::AlignCenter, tr("%1 el. turns").arg(k / 4));
+            p.drawText(QRectF(std::min(x - 50, width() - 104.0), currents.bottom + 2, 100, 15),
+                       x + 50 > width() - 4 ? Qt::AlignRight : Qt::AlignHCenter, tr("%1 el. turns").arg(k / 4));
         }
     }
 }
@@ -162,7 +164,7 @@ void SweepStrip::drawCurrents(QPainter& p, double left, double right, const Lane
         p.drawPath(path);
     }
     p.setPen(theme().soft);
-    p.drawText(QRectF(right - 250, lane.top, 246, 15), Qt::AlignRight,
+    p.drawText(QRectF(right - keyed, height() - 19, keyed, 17), Qt::AlignRight | Qt::AlignVCenter,
                tr("— U   - - V   ·· W   ±%1 A").arg(most, 0, 'g', 3));
 }
 
@@ -190,10 +192,10 @@ void SweepStrip::paintEvent(QPaintEvent*)
         drawHalls(p, left, right, halls);
     drawCurrents(p, left, right, currents);
     p.setPen(m_forward.empty() ? theme().soft : theme().ink);
-    p.drawText(QRectF(left, height() - 19, right - left, 17), Qt::AlignLeft | Qt::AlignVCenter,
+    p.drawText(QRectF(left, height() - 19, right - left - keyed, 17), Qt::AlignLeft | Qt::AlignVCenter,
                m_forward.empty() && m_words.isEmpty()
                    ? tr("hold the button: the vector turns forward, then back")
-                   : p.fontMetrics().elidedText(m_words, Qt::ElideRight, static_cast<int>(right - left)));
+                   : p.fontMetrics().elidedText(m_words, Qt::ElideRight, static_cast<int>(right - left - keyed)));
 }
 
 } // namespace ridge::app

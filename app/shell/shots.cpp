@@ -61,7 +61,9 @@ public:
         };
         const auto before = count();
         const auto open = [this](const char* button) {
-            const auto* b = m_window.page()->findChild<QPushButton*>(QString::fromLatin1(button));
+            auto* b = m_window.page()->findChild<QPushButton*>(QString::fromLatin1(button));
+            if (b)
+                bringUp(*b);
             return b && b->isVisible() && b->isEnabled();
         };
         for (int tries = 0; tries < 12 && m_failed.isEmpty() && count() == before; ++tries) {
@@ -81,8 +83,10 @@ private:
     /// What the page says of its run.
     [[nodiscard]] QString words() const
     {
-        const auto* panel = m_window.page()->findChild<RunPanel*>();
-        return !panel ? QString() : panel->said().isEmpty() ? panel->refusal() : panel->said();
+        for (const RunPanel* panel : m_window.page()->findChildren<RunPanel*>())
+            if (panel->isVisible())
+                return panel->said().isEmpty() ? panel->refusal() : panel->said();
+        return {};
     }
     MainWindow& m_window;
     QString m_failed;
@@ -114,11 +118,21 @@ void pressMouse(QWidget& widget, bool down)
     QApplication::sendEvent(&widget, &event);
 }
 
+void bringUp(QWidget& widget)
+{
+    for (QWidget* w = &widget; w; w = w->parentWidget())
+        if (auto* tabs = qobject_cast<QTabWidget*>(w))
+            for (int k = 0; k < tabs->count(); ++k)
+                if (tabs->widget(k)->isAncestorOf(&widget) && tabs->isTabVisible(k))
+                    tabs->setCurrentIndex(k);
+}
+
 bool press(MainWindow& window, const char* name, bool hold, int holdTime, int wait)
 {
     auto* b = window.findChild<QPushButton*>(QString::fromLatin1(name));
     if (!b)
         return false;
+    bringUp(*b);
     QElapsedTimer clock;
     clock.start();
     const auto until = [&](const auto& done) {
@@ -194,7 +208,7 @@ QString walkThrough(MainWindow& window, const std::function<void(const QString&)
     toDrive();
     window.goTo(static_cast<int>(Station::Turn));
     walk.press("turn.begin").press("turn.hand");
-    pause(150);
+    pause(600);
     walk.press("turn.end")
         .hold<Jogged>("turn.plus", "turn.reset", 900)
         .hold<Jogged>("turn.minus", "turn.reset", 900)
@@ -288,6 +302,23 @@ int shootBuilder(MainWindow& window, const QString& file)
     return build ? shootDialog(window, file, [build] { build->trigger(); }) : 0;
 }
 
+/// The linear axis set up on its own simulated drive and swept along its magnets.
+void phaseLinear(MainWindow& window)
+{
+    window.document().selectAxis(4);
+    if (!wire(window).isEmpty())
+        return;
+    window.goTo(static_cast<int>(Station::Set));
+    Walk walk(window);
+    walk.press("set.connect").press("set.read").press("set.write").press("set.save").press("set.cycle");
+    window.goTo(static_cast<int>(Station::Turn));
+    if (auto* current = window.page()->findChild<QLineEdit*>(QStringLiteral("phase.current")))
+        current->setText(QStringLiteral("70 %"));
+    walk.hold<Swept>("phase.sweep", "turn.reset");
+    if (!walk.failed().isEmpty())
+        std::fprintf(stderr, "The sweep stopped at %s.\n", qPrintable(walk.failed()));
+}
+
 int shootHandbook(MainWindow& window, const QString& file)
 {
     Handbook book(&window);
@@ -347,6 +378,8 @@ int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size)
     count += shootBuilder(window, folder + QStringLiteral("/load-bodies.png"));
     count += shootRecording(window, folder + QStringLiteral("/move-recorded.png"));
     count += shootHandbook(window, folder + QStringLiteral("/handbook.png"));
+    phaseLinear(window);
+    shoot(QStringLiteral("turn-phasing"));
     window.document().selectAxis(0);
     window.setDark(true);
     window.goTo(static_cast<int>(Station::Match));

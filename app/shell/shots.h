@@ -6,6 +6,8 @@
 #include <utility>
 #include <vector>
 
+class QWidget;
+
 namespace ridge::app {
 class MainWindow;
 
@@ -18,6 +20,9 @@ class MainWindow;
 /// @return number of pictures; 0 when something did not answer (said on stderr)
 /// @param size  of the window
 int walkAndShoot(MainWindow& window, const QString& folder, const QSize& size);
+
+/// Turns to the tabs that a widget lies behind.
+void bringUp(QWidget& widget);
 
 /// Presses a button by its object name and waits until the window is idle again. With `hold` the button stays down
 /// until the run has ended, or for hold_ms when the run ends only by letting go.

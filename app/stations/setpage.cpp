@@ -251,7 +251,7 @@ private:
                 tr("%1 %2, serial number %3, firmware %4%5")
                     .arg(QString::fromStdString(link.identity.maker), QString::fromStdString(link.identity.type),
                          QString::fromStdString(link.identity.serial), QString::fromStdString(link.identity.firmware),
-                         link.identity.simulated ? tr(" – practice, proves nothing about a real drive") : QString());
+                         link.identity.simulated ? tr(" – practice") : QString());
         else if (link.bound.known())
             text = tr("The drive of this axis: %1, serial number %2")
                        .arg(QString::fromStdString(link.bound.type), QString::fromStdString(link.bound.serial));

@@ -9,7 +9,6 @@
 #include <QFile>
 #include <QSettings>
 #include <QStandardPaths>
-#include <QTabWidget>
 #include <QTest>
 
 #include <clocale>
@@ -33,15 +32,6 @@ WindowFixture::WindowFixture()
     m_window->show();
     m_window->goTo(0);
     settle();
-}
-
-void WindowFixture::reveal(QWidget& widget)
-{
-    for (QWidget* w = &widget; w; w = w->parentWidget())
-        if (auto* tabs = qobject_cast<QTabWidget*>(w))
-            for (int k = 0; k < tabs->count(); ++k)
-                if (tabs->widget(k)->isAncestorOf(&widget) && tabs->isTabVisible(k))
-                    tabs->setCurrentIndex(k);
 }
 
 void WindowFixture::settle() { runFor(20); }

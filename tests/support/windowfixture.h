@@ -1,5 +1,6 @@
 #pragma once
 #include "app/shell/mainwindow.h"
+#include "app/shell/shots.h"
 
 #include <QTemporaryDir>
 
@@ -17,11 +18,9 @@ public:
         if (!here) // or of the strip at the foot
             here = m_window->findChild<T*>(QString::fromLatin1(name));
         if (here)
-            reveal(*here);
+            ridge::app::bringUp(*here); // as a person does who looks for it
         return here;
     }
-    /// Turns to the tabs it lies behind, as a person does who looks for it.
-    static void reveal(QWidget& widget);
     /// Types into a line edit as a person does and presses Enter.
     void type(const char* name, const char* text);
     void settle(); ///< runs what is queued
