@@ -13,7 +13,7 @@ namespace ridge::app {
 namespace {
 constexpr double names = 74, margin = 14;
 constexpr double keyed = 190; // for the key of the phases ///< px
-}
+} // namespace
 
 SweepStrip::SweepStrip(QWidget* parent)
     : QWidget(parent)
