@@ -319,7 +319,9 @@ void Device::keepInside()
     const double v = m_last.speed;
     if (low && high)
         fail(0xFF03);
-    if ((low && v < -standing) || (high && v > standing)) {
+    // asked on at speed it does not creep on either
+    const double asked = m_cascade.mode() == LoopMode::Velocity ? m_velocity : 0;
+    if ((low && (v < -standing || asked < 0)) || (high && (v > standing || asked > 0))) {
         // the way on is closed: a quick stop that ends under torque; the way back stays open
         if (m_cascade.mode() == LoopMode::Position && m_mode != 8) {
             const double from = m_last.position, stop = from + v * std::abs(v) / (2 * inRadians(0x6085));

@@ -24,6 +24,11 @@ Truth truthFrom(std::string_view text)
     t.plant.stiffness = std::max(0.0, number("stiffness_Nm_rad", 0));
     t.plant.damping = std::max(0.0, number("damping_Nms_rad", 0));
     t.plant.gap = std::max(0.0, number("gap_rad", 0));
+    constexpr double nowhere = 1e12;
+    if (const double at = number("lowSwitch_rad", nowhere); at != nowhere)
+        t.switches.low = at;
+    if (const double at = number("highSwitch_rad", nowhere); at != nowhere)
+        t.switches.high = at;
     t.encoder.counts = std::max(4.0, number("counts", 131072));
     t.brake.torque = std::max(0.0, number("brake_Nm", 0));
     t.brake.release = std::max(0.0, number("brakeRelease_s", 0.05));

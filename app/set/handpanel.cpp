@@ -80,9 +80,12 @@ HandPanel::HandPanel(Document& document, Bench& bench, QWidget* parent)
     connect(keep, &QPushButton::clicked, this, &HandPanel::record);
     connect(take, &QPushButton::clicked, this, &HandPanel::takeValue);
     connect(m_value, &QLineEdit::returnPressed, this, &HandPanel::takeValue);
-    connect(m_table, &QTableWidget::cellChanged, this, [this] {
-        if (!m_filling)
-            setLabel(*m_words, tr("Not in the record yet: “So it stands now” takes it over."));
+    connect(m_table, &QTableWidget::cellChanged, this, [this](int row, int) {
+        if (m_filling)
+            return;
+        m_typed[m_settings[static_cast<std::size_t>(row)].name] = {m_table->item(row, Before)->text(),
+                                                                   m_table->item(row, After)->text()};
+        setLabel(*m_words, tr("Not in the record yet: “So it stands now” takes it over."));
     });
 }
 
@@ -93,6 +96,9 @@ void HandPanel::refresh()
     if (!m_document.hasAxis())
         return;
     m_filling = true;
+    if (m_axis != m_document.axis().id)
+        m_typed.clear();
+    m_axis = m_document.axis().id;
     const LinkState link = m_bench.linkState();
     m_identity->setVisible(!link.identified && !link.bound.known());
     m_settings = handSettings(m_document.axis(), m_document.evaluation().wire.plan());
@@ -111,6 +117,10 @@ void HandPanel::refresh()
         setCell(*m_table, row, Stands, QString::fromStdString(s.stands));
         setCell(*m_table, row, Before, stands);
         setCell(*m_table, row, After, wrong || it == now.end() ? QString() : stands);
+        if (const auto typed = m_typed.find(s.name); typed != m_typed.end()) {
+            setCell(*m_table, row, Before, typed->second.first);
+            setCell(*m_table, row, After, typed->second.second);
+        }
         for (int c = 0; c < columnCount; ++c) {
             QTableWidgetItem* item = m_table->item(row, c);
             item->setFlags(c >= Before ? item->flags() | Qt::ItemIsEditable : item->flags() & ~Qt::ItemIsEditable);
@@ -157,6 +167,7 @@ void HandPanel::record()
     const Message no = recordTyped(m_document, set);
     if (!no.empty())
         return say(sentence(no));
+    m_typed.clear();
     say(tr("In the record: %n setting(s).", nullptr, static_cast<int>(set.after.size())));
     refresh();
 }

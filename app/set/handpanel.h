@@ -4,6 +4,8 @@
 
 #include <QWidget>
 
+#include <map>
+
 class QLabel;
 class QLineEdit;
 class QTableWidget;
@@ -33,6 +35,8 @@ private:
     BoardView* m_board;
     QLabel* m_words;
     std::vector<HandSetting> m_settings;
+    std::map<std::string, std::pair<QString, QString>> m_typed; ///< by setting, not in the record yet
+    std::string m_axis;
     bool m_filling = false;
 };
 

@@ -66,7 +66,7 @@ public:
         m_begin->setEnabled(idle);
         if (m_start && m_start->whose != m_bench.whose())
             m_start.reset(); // marked on another drive, or before this connection
-        m_end->setEnabled(idle && m_start);
+        m_end->setEnabled(idle && m_start && !m_turning);
         m_hand->setEnabled(idle && !m_turning);
         m_hand->setVisible(!link.identified || link.identity.simulated);
         const bool inverted = m_document.axis().parameters.feedbackInverted;
@@ -203,21 +203,24 @@ private:
         const auto all = static_cast<int>(std::lround(turns * 1000)),
                    step = std::max(1, static_cast<int>(1000 / (pairs * 12)));
         m_turning = true;
+        m_end->setEnabled(false); // not before it rests
         handStep(all, std::abs(all) / step > 400 ? std::abs(all) / 400 : step);
+    }
+
+    void handRests()
+    {
+        m_turning = false;
+        live(m_bench.linkState(), m_bench.linkState().identified && !m_bench.running());
     }
 
     void handStep(int left, int step)
     {
         const int now = std::abs(left) < step ? left : left > 0 ? step : -step;
-        if (now == 0) {
-            m_turning = false;
-            return;
-        }
+        if (now == 0)
+            return handRests();
         m_bench.session().write(handTurn, now, [this, left, now, step](const Result<void>& r) {
-            if (!r) {
-                m_turning = false;
-                return;
-            }
+            if (!r)
+                return handRests();
             QTimer::singleShot(2, this, [this, left, now, step] { handStep(left - now, step); });
         });
     }

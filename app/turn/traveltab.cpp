@@ -19,6 +19,7 @@
 namespace ridge::app {
 
 namespace {
+constexpr double softWindow = 0.05; // that close to a soft limit, in seconds of jog speed, our choice
 
 class TravelTab final : public TurnTab {
 public:
@@ -127,6 +128,11 @@ private:
                 m_document.append(source, tried);
             }
             const QString where = shown(at, q(Quantity::Travel), 5);
+            const auto& soft = way < 0 ? m_document.axis().travel.softLow : m_document.axis().travel.softHigh;
+            if (seen->hard && soft && std::abs(at - *soft) < softWindow * std::abs(m_document.axis().turn.jogSpeed))
+                return m_ends->say(tr("■ It stands at its soft limit at %1, in front of the switch: try the switches "
+                                      "before homing, or with wider soft limits.")
+                                       .arg(where));
             m_ends->say(seen->hard       ? tr("It stands at a hard end at %1; no switch acted.").arg(where)
                         : !seen->stopped ? tr("■ The switch acted at %1 and the drive did not stop on it.").arg(where)
                         : !seen->left    ? tr("■ It stopped at %1 and did not leave the other way alone.").arg(where)

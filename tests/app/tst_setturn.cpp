@@ -1,7 +1,6 @@
 // Set and the first turn in the window: sets and files, what is set by hand, the controller's sheet, poles swept and
 // searched, ends and homing, point moves of a stepper.
 #include "core/stations/turn.h"
-
 #include "support/benchtest.h"
 
 #include <QComboBox>
@@ -146,7 +145,7 @@ private Q_SLOTS:
             settings->item(r, 4)->setText(settings->item(r, 2)->text());
         if (settings->rowCount() > 0) {
             click(4, "hand.keep");
-            QCOMPARE(all<SwitchesSet>().size(), std::size_t(1));
+            QVERIFY2(all<SwitchesSet>().size() == 1, qPrintable(text("hand.words")));
         }
         m->find<QLineEdit>("hand.object")->setText(QStringLiteral("nothing"));
         click(4, "hand.take");
@@ -205,9 +204,8 @@ private Q_SLOTS:
         m->document().undoStack().undo();
         QVERIFY(m->document().axis().parameters.poleAngle != swept.offset);
         // another magnet period: what was swept holds no longer, and a new sweep names the slip
-        m->document().edit(QStringLiteral("half"), {}, [](Axis& a) {
-            std::get<LinearActuator>(a.actuator.kind).motor->polePeriod /= 2;
-        });
+        m->document().edit(QStringLiteral("half"), {},
+                           [](Axis& a) { std::get<LinearActuator>(a.actuator.kind).motor->polePeriod /= 2; });
         m->settle();
         QVERIFY(verdict("turn.phased") != Verdict::Practised);
     }
@@ -244,11 +242,15 @@ private Q_SLOTS:
         for (const RunPanel* p : m->window().page()->findChildren<RunPanel*>())
             told = told || p->said().contains(QStringLiteral("round"));
         QVERIFY(told);
+        holdFor<LimitTried>("travel.low", 0, 120000);
+        QVERIFY(!all<LimitTried>().empty());
+        const LimitTried tried = all<LimitTried>().back();
+        QVERIFY2(tried.stopped && tried.left,
+                 qPrintable(QStringLiteral("stopped %1, left %2, at %3").arg(tried.stopped).arg(tried.left).arg(tried.position)));
         for (int k = 0; k < 2; ++k)
             holdFor<Homed>("travel.home");
+        QCOMPARE(all<Homed>().size(), std::size_t(2));
         QVERIFY(std::abs(all<Homed>()[0].zero - all<Homed>()[1].zero) < 1e-3);
-        holdFor<LimitTried>("travel.low", 0, 120000);
-        QVERIFY(all<LimitTried>().back().stopped && all<LimitTried>().back().left);
     }
 };
 

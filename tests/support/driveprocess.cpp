@@ -37,5 +37,6 @@ QByteArray liftPlant()
 {
     return R"({"inertia_kgm2": 4.6e-4, "coulomb_Nm": 0.22, "viscous_Nms_rad": 3e-5, "gravity_Nm": 0.25, "counts": 131072,
                "brake_Nm": 1.7, "brakeRelease_s": 0.043, "brakeEngage_s": 0.019, "ratedTorque_Nm": 1.2, "ratedCurrent_A": 1.8,
-               "torqueConstant_Nm_A": 0.7, "resistance_ohm": 6.5, "inductance_H": 0.033, "polePairs": 4, "peakCurrent_A": 6, "bus_V": 540})";
+               "torqueConstant_Nm_A": 0.7, "resistance_ohm": 6.5, "inductance_H": 0.033, "polePairs": 4, "peakCurrent_A": 6, "bus_V": 540,
+               "lowSwitch_rad": -18.8, "highSwitch_rad": 282.7})";
 }
