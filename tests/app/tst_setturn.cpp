@@ -47,7 +47,7 @@ class TestSetTurn : public BenchTest {
         if (ms > 0)
             runFor(ms);
         else
-            waitFor([&] { return all<P>().size() > before || !m->window().bench().running(); }, wait);
+            (void)waitFor([&] { return all<P>().size() > before || !m->window().bench().running(); }, wait);
         QTest::keyRelease(b, Qt::Key_Space);
         QVERIFY(waitFor([&] { return !m->window().bench().running(); }));
         m->settle();
@@ -245,8 +245,10 @@ private Q_SLOTS:
         holdFor<LimitTried>("travel.low", 0, 120000);
         QVERIFY(!all<LimitTried>().empty());
         const LimitTried tried = all<LimitTried>().back();
-        QVERIFY2(tried.stopped && tried.left,
-                 qPrintable(QStringLiteral("stopped %1, left %2, at %3").arg(tried.stopped).arg(tried.left).arg(tried.position)));
+        QVERIFY2(
+            tried.stopped && tried.left,
+            qPrintable(
+                QStringLiteral("stopped %1, left %2, at %3").arg(tried.stopped).arg(tried.left).arg(tried.position)));
         for (int k = 0; k < 2; ++k)
             holdFor<Homed>("travel.home");
         QCOMPARE(all<Homed>().size(), std::size_t(2));
