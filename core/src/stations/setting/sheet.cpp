@@ -22,8 +22,9 @@ std::vector<PlannedParameter> Sheet::take(const std::map<std::string, double>& o
         if (!key || !(std::abs(value) < 1e15))
             continue;
         const auto it = std::ranges::find(m_rows, *key, &PlannedParameter::key);
-        PlannedParameter& row = it == m_rows.end() ? m_rows.emplace_back() : *it;
-        row.why = it == m_rows.end() ? Message("entered by hand")
+        const bool fresh = it == m_rows.end();
+        PlannedParameter& row = fresh ? m_rows.emplace_back() : *it;
+        row.why = fresh ? Message("entered by hand")
                                      : say("entered by hand; what follows is {}: {}", row.physical, row.why);
         row.key = *key;
         row.value = static_cast<std::int64_t>(value);
