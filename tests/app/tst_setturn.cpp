@@ -174,7 +174,8 @@ private Q_SLOTS:
         QVERIFY(waitFor([&] { return m->window().bench().running(); }));
         QVERIFY(waitFor([&] { return !m->window().bench().running(); }));
         QTest::keyRelease(shift, Qt::Key_Space);
-        m->settle();
+        auto* took = m->find<QPushButton>("turn.took");
+        QVERIFY(waitFor([&] { return took->isEnabled(); }));
         m->type("turn.mark", "10 mm");
         QCOMPARE(all<ScaleSeen>().size(), std::size_t(1));
         click(4, "sheet.tick");

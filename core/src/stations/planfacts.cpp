@@ -97,8 +97,9 @@ double countsOfTurn(const Axis& axis)
     if (const ServoMotor* m = axis.actuator.motor())
         return m->countsPerTurn;
     const StepperActuator* s = axis.actuator.stepper();
-    const auto g = s && s->motor ? stepGeometry(static_cast<int>(std::clamp(s->motor->phases, 0.0, 99.0)), s->motor->rotorTeeth)
-                                 : Result<StepGeometry>(refuse("missing"));
+    const auto g = s && s->motor
+                       ? stepGeometry(static_cast<int>(std::clamp(s->motor->phases, 0.0, 99.0)), s->motor->rotorTeeth)
+                       : Result<StepGeometry>(refuse("missing"));
     return g ? s->stepping.microsteps * g->stepsPerTurn : 0;
 }
 

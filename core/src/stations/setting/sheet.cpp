@@ -24,8 +24,8 @@ std::vector<PlannedParameter> Sheet::take(const std::map<std::string, double>& o
         const auto it = std::ranges::find(m_rows, *key, &PlannedParameter::key);
         const bool fresh = it == m_rows.end();
         PlannedParameter& row = fresh ? m_rows.emplace_back() : *it;
-        row.why = fresh ? Message("entered by hand")
-                                     : say("entered by hand; what follows is {}: {}", row.physical, row.why);
+        row.why =
+            fresh ? Message("entered by hand") : say("entered by hand; what follows is {}: {}", row.physical, row.why);
         row.key = *key;
         row.value = static_cast<std::int64_t>(value);
         row.physical = say("{}", row.value);
