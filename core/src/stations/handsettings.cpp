@@ -13,7 +13,7 @@ namespace ridge {
 
 namespace {
 /// Place of a value in a drive's own list, "3/8"; the value itself where there is no list.
-std::string placeOf(const std::vector<double>& list, double value)
+std::string placeInList(const std::vector<double>& list, double value)
 {
     std::vector<double> sorted = list;
     std::ranges::sort(sorted);
@@ -33,10 +33,10 @@ std::vector<HandSetting> handSettings(const Axis& axis, const WirePlan& plan)
         const double printed = d.settingsAre == CurrentKind::Rms ? 1 / std::sqrt(2.0) : 1; // as its list prints it
         if (const auto set = settingOf(*s); set && !d.currentSettings.empty())
             out.push_back({"current", say("{}", amount(*set * printed, Quantity::Current)),
-                           placeOf(d.currentSettings, *set * printed)});
+                           placeInList(d.currentSettings, *set * printed)});
         if (const double steps = countsOfTurn(axis); steps > 0 && !d.stepSettings.empty())
             out.push_back(
-                {"steps per turn", say("{}", amount(steps, Quantity::Count)), placeOf(d.stepSettings, steps)});
+                {"steps per turn", say("{}", amount(steps, Quantity::Count)), placeInList(d.stepSettings, steps)});
     }
     for (const WireDevice& device : plan.devices)
         if (device.kind == "drive")
